@@ -1,0 +1,1 @@
+"""The rules of the job: pure Python, deterministic, free of clock, randomness and files."""

@@ -1,0 +1,223 @@
+"""Which hop of a smart transmitter's loop holds the error?"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from calibration import fits
+from calibration.codec import about
+from calibration.errors import InputError
+from calibration.numbers import HUNDRED, exceeds, to_float
+from calibration.registry import operation
+from calibration.signals import Transfer, ideal_output, input_for, percent_of_input_span
+from calibration.tolerance import Tolerance, limit_at
+
+HopName = Literal["sensing", "output", "receiver", "transmitter", "output_and_receiver"]
+Remedy = Literal[
+    "none", "sensor_trim", "output_trim", "receiver_scaling", "range", "read_more", "zero_and_span"
+]
+#: A span error of the output hop beyond this is a range setting, not a trim. [% of span]
+RANGE_LIKE = Decimal(8)
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChainReading:
+    """Up to three readings at one point; what was not read stays out."""
+
+    applied: Decimal = about("value applied", unit="input unit")
+    digital: Decimal | None = about("digital value", unit="input unit", default=None)
+    output: Decimal | None = about("measured output", unit="output unit", default=None)
+    indicated: Decimal | None = about(
+        "what the control system shows", unit="input unit", default=None
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class LocateIn(Transfer):
+    """Range, limits and the readings along the loop."""
+
+    tolerance: Tolerance = about("what error is allowed")
+    readings: tuple[ChainReading, ...] = about("one per point")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Hop:
+    """The error that one hop adds by itself."""
+
+    name: HopName = about("which hop")
+    errors_percent: tuple[Decimal | None, ...] = about("one per point", unit="% of span")
+    max_error_percent: Decimal = about("error of largest size", unit="% of span")
+    zero_percent: float = about("fitted error at 0 %", unit="% of span")
+    span_percent: float = about("fitted growth to 100 %", unit="% of span")
+    within: bool = about("true when the hop alone stays within the limit")
+
+
+@dataclass(frozen=True, kw_only=True)
+class LocateOut:
+    """The hops, and which one to work on."""
+
+    hops: tuple[Hop, ...] = about("in the order of the signal")
+    total_max_percent: Decimal = about("error of the last station read", unit="% of span")
+    fails: HopName | None = about("the hop that holds the error")
+    remedy: Remedy = about("what to adjust")
+    advice: str = about("the same in words")
+
+
+@dataclass(frozen=True)
+class _Pair:
+    name: HopName
+    start: str
+    end: str
+
+
+@operation(
+    "chain.locate",
+    title="Which hop holds the error?",
+    formula="sensing = digital − applied; output = mA − ideal(digital); "
+    "receiver = indicated − input for mA; each over its span",
+    source="difference of neighbouring stations of the loop",
+    example={
+        "input_lower": "0",
+        "input_upper": "4000",
+        "output_lower": "4",
+        "output_upper": "20",
+        "tolerance": {"percent_of_span": "0.5"},
+        "readings": [
+            {"applied": "0", "digital": "0.4", "output": "4.001", "indicated": "0"},
+            {"applied": "4000", "digital": "4000.8", "output": "20.14", "indicated": "4036"},
+        ],
+    },
+)
+def locate(request: LocateIn) -> LocateOut:
+    """Split the loop error into what each hop adds and name the one that fails.
+
+    Raises
+    ------
+    InputError
+        ``readings.none``, ``readings.no_station`` when only the applied value is known.
+
+    References
+    ----------
+    The error of a chain is the sum of what its hops add, each taken between the two stations
+    that bound it.
+    """
+    if not request.readings:
+        raise InputError("readings.none", "readings", "There are no readings.", "Read one point.")
+    stations = ["applied"] + [
+        name
+        for name in ("digital", "output", "indicated")
+        if any(getattr(r, name) is not None for r in request.readings)
+    ]
+    if len(stations) == 1:
+        raise InputError(
+            "readings.no_station",
+            "readings",
+            "Only the applied value is known.",
+            "Read the digital value, the output or the control room as well.",
+        )
+    hops = tuple(_hop(request, _Pair(_name(a, b), a, b)) for a, b in itertools.pairwise(stations))
+    last = _errors(request, _Pair("transmitter", "applied", stations[-1]))
+    total = max((e for e in last if e is not None), key=abs)
+    fails, remedy, advice = _judge(request, hops)
+    return LocateOut(hops=hops, total_max_percent=total, fails=fails, remedy=remedy, advice=advice)
+
+
+def _name(start: str, end: str) -> HopName:
+    names: dict[tuple[str, str], HopName] = {
+        ("applied", "digital"): "sensing",
+        ("digital", "output"): "output",
+        ("output", "indicated"): "receiver",
+        ("digital", "indicated"): "output_and_receiver",
+    }
+    return names.get((start, end), "transmitter")
+
+
+def _errors(request: LocateIn, pair: _Pair) -> list[Decimal | None]:
+    """Return what the hop adds at each point, in percent of the span."""
+    found: list[Decimal | None] = []
+    for reading in request.readings:
+        start, end = getattr(reading, pair.start), getattr(reading, pair.end)
+        if start is None or end is None:
+            found.append(None)
+        elif pair.end == "output":
+            span = abs(request.output_span)
+            found.append(HUNDRED * (end - ideal_output(request, start)) / span)
+        else:
+            expected = input_for(request, start) if pair.start == "output" else start
+            found.append(HUNDRED * (end - expected) / abs(request.input_span))
+    return found
+
+
+def _hop(request: LocateIn, pair: _Pair) -> Hop:
+    errors = _errors(request, pair)
+    known = [(r, e) for r, e in zip(request.readings, errors, strict=True) if e is not None]
+    if not known:
+        raise InputError(
+            "readings.no_pair",
+            "readings",
+            f"No point has both the {pair.start} and the {pair.end} value.",
+            "Read both at one point at least.",
+        )
+    at = [to_float(percent_of_input_span(request, r.applied)) for r, _ in known]
+    line = fits.least_squares(at, [to_float(e) for _, e in known])
+    within = all(not exceeds(e, _limit(request, r.applied), HUNDRED) for r, e in known)
+    return Hop(
+        name=pair.name,
+        errors_percent=tuple(errors),
+        max_error_percent=max((e for _, e in known), key=abs),
+        zero_percent=line.at(0.0),
+        span_percent=100 * line.slope,
+        within=within,
+    )
+
+
+def _limit(request: LocateIn, applied: Decimal) -> Decimal:
+    return HUNDRED * limit_at(request, request.tolerance, applied) / abs(request.output_span)
+
+
+def _judge(request: LocateIn, hops: Sequence[Hop]) -> tuple[HopName | None, Remedy, str]:
+    worst = max(hops, key=lambda h: abs(h.max_error_percent))
+    if worst.within:
+        return None, "none", "Every hop stays within the limit by itself."
+    answers: dict[HopName, Callable[[], tuple[Remedy, str]]] = {
+        "sensing": lambda: (
+            "sensor_trim",
+            "The digital value is already off: trim the sensor against the pressure applied. "
+            "Leave the output alone.",
+        ),
+        "output": lambda: _output_remedy(worst),
+        "receiver": lambda: (
+            "receiver_scaling",
+            "The current is right and the control room shows something else: correct the "
+            "scaling of the receiver. Leave the transmitter alone.",
+        ),
+        "transmitter": lambda: (
+            "zero_and_span",
+            "The error lies between the pressure applied and the output. Read the digital value "
+            "to tell the sensor from the output.",
+        ),
+        "output_and_receiver": lambda: (
+            "read_more",
+            "The digital value is right and the control room is not. Measure the loop current "
+            "to tell the output from the receiver.",
+        ),
+    }
+    return (worst.name, *answers[worst.name]())
+
+
+def _output_remedy(hop: Hop) -> tuple[Remedy, str]:
+    if abs(Decimal(hop.span_percent)) > RANGE_LIKE:
+        return (
+            "range",
+            "The digital value is right and the current follows another range: compare the range "
+            "set in the device with its record. Re-ranging is not calibration.",
+        )
+    return (
+        "output_trim",
+        "The digital value is right and the current is off: trim the output against the "
+        "milliampere meter. Leave the sensor alone.",
+    )

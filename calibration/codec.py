@@ -1,0 +1,227 @@
+"""Between plain JSON values and the frozen dataclasses of the core, and their JSON Schema."""
+
+from __future__ import annotations
+
+import dataclasses
+import functools
+import math
+import types
+from collections.abc import Mapping
+from decimal import Decimal
+from typing import Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
+
+from calibration.errors import InputError
+from calibration.numbers import parse_decimal
+
+T = TypeVar("T")
+LONGEST_TEXT = 4000
+
+
+def about(text: str, *, unit: str = "", default: Any = dataclasses.MISSING) -> Any:
+    """Declare a dataclass field with the sentence and the unit that its schema shows."""
+    metadata = {"about": text, "unit": unit}
+    if default is dataclasses.MISSING:
+        return dataclasses.field(metadata=metadata)
+    return dataclasses.field(default=default, metadata=metadata)
+
+
+@functools.cache
+def _hints(cls: type) -> dict[str, Any]:
+    return get_type_hints(cls)
+
+
+@functools.cache
+def _fields(cls: type) -> tuple[dataclasses.Field[Any], ...]:
+    return dataclasses.fields(cls)
+
+
+def decode(cls: type[T], value: object, field: str = "") -> T:
+    """Build ``cls`` from plain JSON values.
+
+    Raises
+    ------
+    InputError
+        ``field.missing``, ``field.unknown``, ``field.wrong_type``, ``field.not_a_choice``,
+        ``text.too_long`` and the ``number.*`` codes, each naming the field.
+    """
+    decoded = _decode(cls, value, field)
+    return decoded  # type: ignore[no-any-return]
+
+
+def _decode(hint: Any, value: object, field: str) -> Any:
+    if hint is Decimal:
+        return parse_decimal(value, field)
+    if hint is float:
+        return _float(value, field)
+    if hint is int:
+        return _int(value, field)
+    if hint is bool:
+        if not isinstance(value, bool):
+            raise _wrong(field, "yes or no (true or false)")
+        return value
+    if hint is str:
+        return _text(value, field)
+    if dataclasses.is_dataclass(hint):
+        return _record(hint, value, field)
+    return _decode_generic(hint, value, field)
+
+
+def _decode_generic(hint: Any, value: object, field: str) -> Any:
+    origin, args = get_origin(hint), get_args(hint)
+    if origin is Literal:
+        if not isinstance(value, (str, int)) or value not in args:
+            raise InputError(
+                "field.not_a_choice",
+                field,
+                f"'{str(value)[:60]}' is not one of the choices.",
+                "Choose one of: " + ", ".join(map(str, args)) + ".",
+            )
+        return value
+    if origin in (Union, types.UnionType):
+        inner = [a for a in args if a is not type(None)]
+        if value is None:
+            return None
+        return _decode(inner[0], value, field)
+    if origin is tuple:
+        if not isinstance(value, (list, tuple)):
+            raise _wrong(field, "a list")
+        return tuple(_decode(args[0], item, f"{field}.{i}") for i, item in enumerate(value))
+    if origin in (dict, Mapping):
+        if not isinstance(value, Mapping):
+            raise _wrong(field, "named values")
+        return {str(k): _decode(args[1], v, f"{field}.{k}") for k, v in value.items()}
+    raise TypeError(f"no decoding for {hint!r}")
+
+
+def _record(cls: Any, value: object, field: str) -> Any:
+    if isinstance(value, cls):
+        return value
+    if not isinstance(value, Mapping):
+        raise _wrong(field or "input", "an object with named fields")
+    prefix = f"{field}." if field else ""
+    known = {f.name: f for f in _fields(cls)}
+    for name in value:
+        if name not in known:
+            raise InputError(
+                "field.unknown",
+                f"{prefix}{name}"[:120],
+                f"There is no field '{str(name)[:60]}' here.",
+                "Use: " + ", ".join(known) + ".",
+            )
+    hints = _hints(cls)
+    found: dict[str, Any] = {}
+    for name, spec in known.items():
+        if name in value:
+            found[name] = _decode(hints[name], value[name], prefix + name)
+        elif _required(spec):
+            raise InputError(
+                "field.missing", prefix + name, f"'{name}' is missing.", "Give this field a value."
+            )
+    return cls(**found)
+
+
+def _required(spec: dataclasses.Field[Any]) -> bool:
+    return spec.default is dataclasses.MISSING and spec.default_factory is dataclasses.MISSING
+
+
+def _wrong(field: str, wanted: str) -> InputError:
+    return InputError("field.wrong_type", field, f"This must be {wanted}.", f"Send {wanted}.")
+
+
+def _float(value: object, field: str) -> float:
+    if isinstance(value, (int, float)) and not isinstance(value, bool) and math.isfinite(value):
+        return float(value)
+    return float(parse_decimal(value, field))
+
+
+def _int(value: object, field: str) -> int:
+    if isinstance(value, bool) or not isinstance(value, (int, str)):
+        raise _wrong(field, "a whole number")
+    try:
+        number = int(value)
+    except ValueError:
+        raise _wrong(field, "a whole number") from None
+    if abs(number) > 10**12:
+        raise _wrong(field, "a whole number of at most 12 digits")
+    return number
+
+
+def _text(value: object, field: str) -> str:
+    if not isinstance(value, str):
+        raise _wrong(field, "text")
+    if len(value) > LONGEST_TEXT:
+        raise InputError(
+            "text.too_long",
+            field,
+            f"The text has {len(value)} characters.",
+            f"Use at most {LONGEST_TEXT} characters; attach longer papers to the work order.",
+        )
+    if any(ord(c) < 32 and c not in "\n\t\r" for c in value):
+        raise InputError(
+            "text.control_characters",
+            field,
+            "The text holds characters that cannot be printed.",
+            "Type the text again.",
+        )
+    return value
+
+
+def encode(value: Any) -> Any:
+    """Return plain JSON values: Decimals as text with their decimals, dataclasses as objects."""
+    if isinstance(value, Decimal):
+        return format(value, "f")
+    if value is None or isinstance(value, (str, int, float)):
+        return value
+    if dataclasses.is_dataclass(value):
+        return {f.name: encode(getattr(value, f.name)) for f in _fields(type(value))}  # type: ignore[arg-type]
+    if isinstance(value, Mapping):
+        return {str(k): encode(v) for k, v in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [encode(v) for v in value]
+    raise TypeError(f"no encoding for {type(value)!r}")
+
+
+_PLAIN: dict[Any, dict[str, Any]] = {
+    Decimal: {"type": ["string", "number"], "description": "a decimal number, as typed"},
+    float: {"type": "number"},
+    int: {"type": "integer"},
+    bool: {"type": "boolean"},
+    str: {"type": "string"},
+}
+
+
+def schema(hint: Any) -> dict[str, Any]:
+    """Return the JSON Schema (2020-12) of a type of the core."""
+    if hint in _PLAIN:
+        return dict(_PLAIN[hint])
+    if dataclasses.is_dataclass(hint):
+        return _record_schema(hint)  # type: ignore[arg-type]
+    origin, args = get_origin(hint), get_args(hint)
+    if origin is Literal:
+        return {"enum": list(args)}
+    if origin in (Union, types.UnionType):
+        inner = next(a for a in args if a is not type(None))
+        return {"anyOf": [schema(inner), {"type": "null"}]}
+    if origin is tuple:
+        return {"type": "array", "items": schema(args[0])}
+    if origin in (dict, Mapping):
+        return {"type": "object", "additionalProperties": schema(args[1])}
+    raise TypeError(f"no schema for {hint!r}")
+
+
+def _record_schema(cls: type) -> dict[str, Any]:
+    hints = _hints(cls)
+    properties: dict[str, Any] = {}
+    for spec in _fields(cls):
+        entry = schema(hints[spec.name])
+        if spec.metadata.get("about"):
+            entry["description"] = spec.metadata["about"]
+        if spec.metadata.get("unit"):
+            entry["x-unit"] = spec.metadata["unit"]
+        properties[spec.name] = entry
+    return {
+        "type": "object",
+        "properties": properties,
+        "required": [s.name for s in _fields(cls) if _required(s)],
+        "additionalProperties": False,
+    }

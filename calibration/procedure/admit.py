@@ -1,0 +1,398 @@
+"""Whether an event may be added to a job now. It says what is wrong and what to do instead."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from decimal import Decimal
+from typing import Any
+
+from calibration.errors import InputError
+from calibration.numbers import exact, parse_decimal
+from calibration.procedure import events as ev
+from calibration.procedure.adjusting import hop_error
+from calibration.procedure.events import Event
+from calibration.procedure.fold import to_close
+from calibration.procedure.job import Job
+from calibration.procedure.judging import judgement
+from calibration.procedure.kit import refuse_unusable, warning_for
+from calibration.procedure.method import Step, StepKind
+from calibration.procedure.retracting import retractable
+from calibration.signals import ideal_output
+from calibration.slips import DetectIn, detect
+
+
+def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
+    """Refuse an event that does not fit the job as it is.
+
+    Parameters
+    ----------
+    job : Job
+        As it is before the event.
+    event : Event
+    known : dict
+        All events of the job by id.
+
+    Raises
+    ------
+    InputError
+        ``job.*``, ``step.*``, ``reason.missing``, ``slip.suspected`` (a question: the same
+        event with ``kept`` true is admitted), ``reference.*``, ``reading.*``, ``choice.*``.
+    """
+    with exact():
+        if event.kind == "opened":
+            raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
+        if job.ledger.signed is not None and event.kind != "reviewed":
+            raise InputError(
+                "job.signed",
+                "kind",
+                "This job is signed and never changes.",
+                "Follow it with a new job.",
+            )
+        _CHECKS[event.kind](job, event, known)
+
+
+def _reach(job: Job, step_id: str, kind: StepKind) -> Step:
+    step = job.step(step_id)
+    if step.kind != kind:
+        raise InputError(
+            "step.wrong_kind",
+            "data.step",
+            f"'{step.title}' is a step of another kind ({step.kind}).",
+            f"Send this to a step of kind {kind}.",
+        )
+    _not_blocked(job, step)
+    return step
+
+
+def _not_blocked(job: Job, step: Step) -> None:
+    status = job.statuses[step.id]
+    if status == "blocked":
+        before = job.first_open_before(step)
+        raise InputError(
+            "step.blocked",
+            "data.step",
+            f"'{step.title}' has to wait.",
+            f"Do this first: {before.title}." if before else "Do the steps before it first.",
+        )
+    if status == "skipped":
+        raise InputError(
+            "step.not_needed",
+            "data.step",
+            f"'{step.title}' is not part of this job.",
+            "Go on with the present step.",
+        )
+
+
+def _reason(text: str, what: str) -> None:
+    if not text.strip():
+        raise InputError(
+            "reason.missing", "data.reason", f"{what} takes a reason.", "Say why in a few words."
+        )
+
+
+def _confirmed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    step = _reach(job, event.content.step, "checklist")
+    if event.content.item not in [i.id for i in step.items]:
+        raise InputError(
+            "step.unknown_item",
+            "data.item",
+            f"'{event.content.item[:60]}' is no line of '{step.title}'.",
+            "Use one of: " + ", ".join(i.id for i in step.items) + ".",
+        )
+
+
+def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = _reach(job, content.step, "record")
+    field = next((f for f in step.fields if f.id == content.field), None)
+    if field is None:
+        raise InputError(
+            "step.unknown_field",
+            "data.field",
+            f"'{content.field[:60]}' is no field of '{step.title}'.",
+            "Use one of: " + ", ".join(f.id for f in step.fields) + ".",
+        )
+    if not content.value.strip():
+        raise InputError(
+            "value.missing", "data.value", f"'{field.label}' is empty.", "Type what you read."
+        )
+    if len(content.value) > 120:
+        raise InputError(
+            "text.too_long", "data.value", "More than 120 characters.", "Use a note for the rest."
+        )
+    if field.kind == "number":
+        parse_decimal(content.value, "data.value")
+
+
+def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step("kit")
+    role = next((r for r in step.roles if r.id == content.role), None)
+    if role is None:
+        raise InputError(
+            "kit.unknown_role",
+            "data.role",
+            f"'{content.role[:60]}' is not needed in this job.",
+            "Use one of: " + ", ".join(r.id for r in step.roles) + ".",
+        )
+    if job.ledger.readings["as_found"] and content.role in job.ledger.kit:
+        raise InputError(
+            "kit.in_use",
+            "data.role",
+            "Readings were taken with the reference chosen before.",
+            "Take those readings back first, or finish with it.",
+        )
+    if content.asset.quantity != role.quantity:
+        raise InputError(
+            "reference.wrong_quantity",
+            "data.asset",
+            f"{content.asset.asset} does not measure {role.quantity}.",
+            f"Choose a reference for {role.quantity}.",
+        )
+    refuse_unusable(content.asset, event.when.date())
+    judged = warning_for(job.ledger, job.settings, content.asset)
+    if judged.ok:
+        return
+    if judged.why_not.startswith("Its range"):
+        raise InputError(
+            "reference.range", "data.asset", judged.why_not, "Choose one with a wider range."
+        )
+    if not content.reason.strip():
+        raise InputError(
+            "reference.not_adequate",
+            "data.reason",
+            f"{content.asset.asset} is not accurate enough here. {judged.why_not}",
+            "Choose a better reference, or say why this one is used.",
+        )
+
+
+def _put_on(job: Job, event: Event, known: dict[str, Event]) -> None:
+    step = _reach(job, event.content.step, "put_on")
+    if step.id in job.ledger.put_on:
+        raise InputError("step.done", "data.step", f"'{step.title}' is done.", "Go on.")
+
+
+def _taken_off(job: Job, event: Event, known: dict[str, Event]) -> None:
+    _reach(job, event.content.step, "take_off")
+
+
+def _timer(job: Job, event: Event, known: dict[str, Event]) -> None:
+    step = _reach(job, event.content.step, "timer")
+    if event.kind == "timer_waived":
+        _reason(event.content.reason, "Going on without the wait")
+    elif step.id in job.ledger.timers:
+        raise InputError("timer.running", "data.step", "The timer was started.", "Wait for it.")
+
+
+def _reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step(content.run, "data.run")
+    _not_blocked(job, step)
+    plan = job.as_found.plan
+    if not 0 <= content.point < len(plan):
+        raise InputError(
+            "reading.unknown_point",
+            "data.point",
+            f"The run has points 0 to {len(plan) - 1}.",
+            "Choose one of them.",
+        )
+    if content.run == "as_found" and job.ledger.trims():
+        raise InputError(
+            "reading.after_adjusting",
+            "data.run",
+            "The instrument was adjusted: as found cannot be taken any more.",
+            "Take it in the as-left run.",
+        )
+    if not content.kept:
+        facts = job.ledger.facts
+        _ask(job, content, plan[content.point].nominal, facts)
+
+
+def _ask(job: Job, content: ev.ReadingTaken, nominal: Decimal, facts: ev.InstrumentFacts) -> None:
+    """Ask about values that look like slips."""
+    suspect = job.settings.number("suspect_percent")
+    ideal = ideal_output(facts.transfer, nominal)
+    before = [
+        t.content.reading
+        for i, t in sorted(job.ledger.readings[content.run].items())
+        if i < content.point
+    ]
+    columns = (
+        ("applied", content.applied, nominal, facts.transfer.input_span, facts.input_unit),
+        ("reading", content.reading, ideal, facts.transfer.output_span, facts.output_unit),
+        ("digital", content.digital, content.applied, facts.transfer.input_span, facts.input_unit),
+        (
+            "indicated",
+            content.indicated,
+            content.applied,
+            facts.transfer.input_span,
+            facts.input_unit,
+        ),
+    )
+    for name, value, expected, span, unit in columns:
+        if value is None:
+            continue
+        swap = name == "applied"
+        found = detect(
+            DetectIn(
+                reading=value,
+                expected=expected,
+                span=span,
+                unit=unit,
+                lower=facts.output_lower if name == "reading" else None,
+                other=content.reading if swap else None,
+                other_expected=ideal if swap else None,
+                other_span=facts.transfer.output_span if swap else None,
+                neighbours=tuple(before) if name == "reading" else (),
+                suspect_percent=suspect,
+            )
+        )
+        if found.kind is not None:
+            suggestion = "" if found.suggestion is None else format(found.suggestion, "f")
+            raise InputError(
+                "slip.suspected",
+                f"data.{name}",
+                found.question,
+                "Correct it or keep it.",
+                suggestion,
+            )
+
+
+def _adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    _not_blocked(job, job.step("adjust", "kind"))
+    error = hop_error(job.ledger.facts, content)
+    if error is None:
+        needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
+        raise InputError(
+            "number.missing",
+            f"data.{needed}",
+            "The value after the adjustment is missing.",
+            "Type what it reads now.",
+        )
+    if abs(error) > job.settings.number("suspect_percent") and not content.kept:
+        needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
+        raise InputError(
+            "slip.suspected",
+            f"data.{needed}",
+            f"After adjusting, that is still {abs(error):.1f} % of span off. Keep it?",
+            "Correct it or keep it.",
+        )
+
+
+def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step(content.step)
+    _not_blocked(job, step)
+    if step.kind == "record":
+        _accept_mismatch(job, step, content)
+        return
+    if step.kind == "adjust":
+        _end_adjusting(job, content)
+        return
+    if step.kind != "decide":
+        raise InputError(
+            "step.wrong_kind", "data.step", f"'{step.title}' is no decision.", "Do the step."
+        )
+    if step.id == "judge" and job.ledger.trims():
+        raise InputError(
+            "choice.too_late",
+            "data.choice",
+            "The instrument was adjusted on this decision.",
+            "Finish adjusting, or take the adjustments back first.",
+        )
+    choices = {c.id: c for c in judgement(job).choices}
+    chosen = choices.get(content.choice)
+    if chosen is None:
+        raise InputError(
+            "choice.unknown",
+            "data.choice",
+            f"'{content.choice[:60]}' cannot be chosen here.",
+            "Choose one of: " + ", ".join(choices) + ".",
+        )
+    if chosen.needs_reason:
+        _reason(content.reason, f"'{chosen.label}'")
+
+
+def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
+    if content.choice != "accept" or not any(job.mismatch(step, f) for f in step.fields):
+        raise InputError(
+            "choice.unknown", "data.choice", "There is nothing to accept here.", "Go on."
+        )
+    _reason(content.reason, "Going on with a difference")
+
+
+def _end_adjusting(job: Job, content: ev.Decided) -> None:
+    if content.choice != "enough":
+        raise InputError(
+            "choice.unknown", "data.choice", "Adjusting can only be ended.", "Choose: enough."
+        )
+    _reason(content.reason, "Ending the adjusting early")
+
+
+def _noted(job: Job, event: Event, known: dict[str, Event]) -> None:
+    if not event.content.text.strip():
+        raise InputError("note.empty", "data.text", "The note is empty.", "Write it, or cancel.")
+
+
+def _retracted(job: Job, event: Event, known: dict[str, Event]) -> None:
+    target = known.get(event.content.event)
+    if target is None:
+        raise InputError(
+            "retract.unknown",
+            "data.event",
+            "There is no such entry in this job.",
+            "Reload the job.",
+        )
+    why = retractable(job.ledger, target)
+    if why:
+        raise InputError("retract.refused", "data.event", why, "Leave it as it is.")
+    _reason(event.content.reason, "Taking an entry back")
+
+
+def _signed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    missing = to_close(job)
+    if missing or job.statuses["sign"] == "blocked":
+        raise InputError(
+            "job.not_ready",
+            "kind",
+            "The job cannot be closed yet. " + " ".join(missing),
+            "Do what is listed, then sign.",
+        )
+
+
+def _reviewed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    if job.ledger.signed is None:
+        raise InputError(
+            "job.not_signed",
+            "kind",
+            "Only a signed job can be reviewed.",
+            "Wait for the signature.",
+        )
+    if job.ledger.reviewed is not None:
+        raise InputError("job.reviewed", "kind", "It was reviewed already.", "Nothing to do.")
+    if job.ledger.signed[1].by == event.by:
+        raise InputError(
+            "review.own_work",
+            "kind",
+            "Nobody reviews their own work.",
+            "Have another person review it.",
+        )
+
+
+_CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
+    "confirmed": _confirmed,
+    "recorded": _recorded,
+    "kit_chosen": _kit_chosen,
+    "put_on": _put_on,
+    "taken_off": _taken_off,
+    "timer_started": _timer,
+    "timer_waived": _timer,
+    "reading_taken": _reading_taken,
+    "adjusted": _adjusted,
+    "decided": _decided,
+    "noted": _noted,
+    "retracted": _retracted,
+    "signed": _signed,
+    "reviewed": _reviewed,
+}

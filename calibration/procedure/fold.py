@@ -1,0 +1,221 @@
+"""From the events of a job to everything that a screen shows of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+
+from calibration.numbers import exact
+from calibration.procedure.action import adjustment_state, next_action
+from calibration.procedure.events import Event, in_order
+from calibration.procedure.job import Job
+from calibration.procedure.judging import judgement
+from calibration.procedure.ledger import Ledger, build
+from calibration.procedure.method import STAGES, Method
+from calibration.procedure.retracting import retractable
+from calibration.procedure.runview import run_state
+from calibration.procedure.state import (
+    Instrument,
+    JobState,
+    Limit,
+    LogLine,
+    OnState,
+    StageState,
+    TimerState,
+)
+from calibration.procedure.stepview import step_state
+from calibration.procedure.wording import in_words
+from calibration.rounding import trimmed
+from calibration.tolerance import in_words as tolerance_words
+
+
+def fold(method: Method, events: Sequence[Event], now: datetime) -> JobState:
+    """Return the state of a job.
+
+    Parameters
+    ----------
+    method : Method
+        In the version that the job began with.
+    events : sequence of Event
+        In any order; repeats of one id count once, retracted ones not at all.
+    now : datetime
+        With its zone; only running timers depend on it.
+
+    Raises
+    ------
+    InputError
+        ``job.not_opened``.
+    """
+    with exact():
+        return view(Job(build(method, events), now), events)
+
+
+def view(job: Job, events: Sequence[Event]) -> JobState:
+    """Return the state of a job that is already added up."""
+    ledger = job.ledger
+    steps = tuple(step_state(job, step) for step in ledger.method.steps)
+    current = job.current
+    signed, reviewed = ledger.signed, ledger.reviewed
+    status = "reviewed" if reviewed else "signed" if signed else "open"
+    log = _log(ledger, events)
+    undoable = next((line.id for line in log if line.can_retract), "")
+    return JobState(
+        job=ledger.opened.job,
+        seq=ledger.seq,
+        status=status,  # type: ignore[arg-type]
+        method=ledger.method.title,
+        method_version=ledger.method.version,
+        follows=ledger.opened.follows,
+        instrument=_instrument(ledger),
+        stages=_stages(job),
+        steps=steps,
+        current_step=current.id if current else "",
+        action=next_action(job),
+        as_found=run_state(job, "as_found", job.as_found),
+        as_left=run_state(job, "as_left", job.as_left),
+        judgement=judgement(job),
+        adjustment=adjustment_state(job),
+        on=on_states(job),
+        timers=timer_states(job),
+        to_close=to_close(job),
+        notes=tuple(text for text, _ in ledger.notes),
+        limits=_limits(job),
+        log=log,
+        last_undoable=undoable,
+        signed_by=signed[0].name if signed else "",
+        signed_at=signed[1].at if signed else "",
+        review=_review(ledger),
+        opened_by=ledger.opened_event.by,
+        opened_at=ledger.opened_event.at,
+    )
+
+
+def _review(ledger: Ledger) -> str:
+    if ledger.reviewed is None:
+        return ""
+    content = ledger.reviewed[0]
+    outcome = "accepted" if content.outcome == "accepted" else "to be done again"
+    return f"{outcome} by {content.name}" + (f": {content.comment}" if content.comment else "")
+
+
+def _instrument(ledger: Ledger) -> Instrument:
+    f = ledger.facts
+    to_type = ["applied", "reading"]
+    if f.smart:
+        to_type.insert(1, "digital")
+    if f.indicated:
+        to_type.append("indicated")
+    return Instrument(
+        tag=f.tag,
+        serial=f.serial,
+        description=f.description,
+        area=f.area,
+        range=f"{trimmed(f.input_lower)} to {trimmed(f.input_upper)} {f.input_unit}",
+        output=f"{trimmed(f.output_lower)} to {trimmed(f.output_upper)} {f.output_unit}",
+        tolerance=tolerance_words(f.tolerance, f.input_unit, f.output_unit),
+        tolerance_source=f.tolerance_source,
+        input_unit=f.input_unit,
+        output_unit=f.output_unit,
+        smart=f.smart,
+        indicated=f.indicated,
+        rig=f.rig,
+        points_to_type=tuple(to_type),
+    )
+
+
+def _stages(job: Job) -> tuple[StageState, ...]:
+    found = []
+    current = job.current
+    for id, title in STAGES:
+        wanted = [
+            s for s in job.ledger.method.steps if s.stage == id and job.statuses[s.id] != "skipped"
+        ]
+        done = sum(job.statuses[s.id] == "done" for s in wanted)
+        share = done / len(wanted) if wanted else 1.0
+        here = current is not None and current.stage == id
+        if here and current is not None and current.kind == "capture":
+            run = job.as_found if current.run == "as_found" else job.as_left
+            share = (done + len(run.order) / len(run.plan)) / len(wanted)
+        found.append(
+            StageState(
+                id=id,
+                title=title,
+                status="now" if here else "done" if done == len(wanted) else "open",
+                done_share=share,
+            )
+        )
+    return tuple(found)
+
+
+def on_states(job: Job) -> tuple[OnState, ...]:
+    """Return what is on: bypass, manual mode, connected references."""
+    found = []
+    for step, event in job.ledger.on_now():
+        ending = next((s for s in job.ledger.method.steps if s.ends == step.id), None)
+        bypass = step.id == "bypass"
+        found.append(
+            OnState(
+                step=step.id,
+                label=step.on_label,
+                since=event.at,
+                by=event.by,
+                limit_minutes=job.settings.parameter("bypass_minutes").value if bypass else "",
+                ends_with=ending.title if ending else "",
+                kind="bypass" if bypass else "connection",
+            )
+        )
+    return tuple(found)
+
+
+def timer_states(job: Job) -> tuple[TimerState, ...]:
+    """Return the waits that still run."""
+    found = []
+    for step in job.ledger.method.steps:
+        if step.kind != "timer" or step.id in job.ledger.waived:
+            continue
+        end = job.timer_end(step)
+        if end is not None and job.now < end:
+            found.append(TimerState(step=step.id, label=step.title, ends_at=end.isoformat()))
+    return tuple(found)
+
+
+def to_close(job: Job) -> tuple[str, ...]:
+    """Return what stands between this job and its signature, one sentence each."""
+    if job.ledger.signed:
+        return ()
+    said = []
+    for step, event in job.ledger.on_now():
+        minutes = (job.now - event.when) // timedelta(minutes=1)
+        said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")
+    for step in job.ledger.method.steps:
+        if step.kind not in ("sign", "take_off") and job.statuses[step.id] in ("now", "blocked"):
+            said.append(f"Not done yet: {step.title.lower()}.")
+    return tuple(said)
+
+
+def _limits(job: Job) -> tuple[Limit, ...]:
+    found = []
+    for spec in job.ledger.method.parameters:
+        p = job.settings.parameter(spec.id)
+        value = p.value.replace("_", " ")
+        found.append(Limit(id=spec.id, label=spec.label, value=value, unit=p.unit, source=p.source))
+    return tuple(found)
+
+
+def _log(ledger: Ledger, events: Sequence[Event]) -> tuple[LogLine, ...]:
+    lines = []
+    for event in reversed(in_order(events)):
+        taken_back = ledger.retracted.get(event.id)
+        lines.append(
+            LogLine(
+                id=event.id,
+                seq=event.seq,
+                at=event.at,
+                by=event.by,
+                source=event.source,
+                text=in_words(ledger.method, ledger.facts, event),
+                retracted=taken_back.reason if taken_back else "",
+                can_retract=not retractable(ledger, event),
+            )
+        )
+    return tuple(lines)

@@ -1,0 +1,217 @@
+"""The verdict of a run as sentences, and what may be decided."""
+
+from __future__ import annotations
+
+from calibration.chain import Hop
+from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.job import Job
+from calibration.procedure.state import CauseState, Choice, Judgement, Mark
+from calibration.procedure.strip import HOP_LABELS
+from calibration.rounding import show, significant
+
+CAUSE_LABELS = {
+    "zero_shift": "Zero shift",
+    "span_error": "Span error",
+    "nonlinearity": "Nonlinearity",
+    "hysteresis": "Hysteresis or friction",
+    "outlier": "One bad point",
+    "noise": "Noise",
+    "saturated": "Saturated output",
+    "inhibited": "Inhibited or fixed output",
+    "stuck": "Stuck reading",
+    "wrong_characteristic": "Wrong characteristic",
+    "wrong_range": "Wrong range set",
+    "reversed": "Reversed output",
+}
+ADJUSTABLE = ("zero_shift", "span_error")
+RULES = {
+    "simple": "simple acceptance",
+    "guarded": "guard band: limit minus U",
+    "guarded_rss": "guard band: root of limit² minus U²",
+}
+OUTCOMES = {
+    "pass": "pass",
+    "conditional_pass": "conditional pass: within, but less than U from the limit",
+    "conditional_fail": "conditional fail: outside, but less than U from the limit",
+    "fail": "fail",
+}
+_SEVERITY = {"pass": 0, "conditional_pass": 1, "conditional_fail": 2, "fail": 3}
+
+
+def judgement(job: Job) -> Judgement:
+    """Return the judgement of the newest run that has readings."""
+    left = bool(job.as_left.order)
+    figures = job.as_left if left else job.as_found
+    step = "left_judge" if left and job.as_left.mark == "outside" else "judge"
+    if left and job.as_left.mark != "outside":
+        step = ""
+    return Judgement(
+        run="as_left" if left else "as_found",
+        mark=figures.mark,
+        headline=_headline(figures),
+        text=_text(job, figures, left),
+        causes=_causes(figures),
+        hop=_hop(figures),
+        advice=_advice(figures),
+        **_decision(job, figures),
+        choices=_choices(job, figures, step),
+        chosen=job.choice(step) if step else "",
+        chosen_reason=job.ledger.decided[step][0].reason if step in job.ledger.decided else "",
+    )
+
+
+def _headline(figures: RunFigures) -> str:
+    if not figures.order:
+        return "Nothing read yet."
+    words: dict[Mark, str] = {
+        "within": "Within limits",
+        "near": "Within limits, but close",
+        "outside": "Outside limits",
+        "none": "",
+    }
+    return words[figures.mark] + ("." if figures.complete else " so far.")
+
+
+def _text(job: Job, figures: RunFigures, left: bool) -> str:
+    if figures.result is None:
+        return "The verdict grows with the readings."
+    worst = figures.result.summary.max_error_percent
+    text = f"Largest error {show(worst, 2, sign=True)} % of span."
+    receiver = next((h for h in _hops(figures) if h.name == "receiver" and not h.within), None)
+    if receiver is not None:
+        shown = show(receiver.max_error_percent, 2, sign=True)
+        text += f" The control room adds up to {shown} %."
+    if figures.mark == "near" and not left:
+        share = job.settings.number("adjust_share")
+        text += (
+            f" That is past the adjust limit of {share} % of the tolerance "
+            f"({job.settings.parameter('adjust_share').source})."
+        )
+    if figures.mark == "within" and figures.complete:
+        text += " Adjusting what is fine adds error." if not left else " The adjustment held."
+    return text
+
+
+def _causes(figures: RunFigures) -> tuple[CauseState, ...]:
+    if figures.result is None:
+        return ()
+    return tuple(
+        CauseState(
+            cause=c.cause,
+            label=CAUSE_LABELS[c.cause],
+            size=f"{show(c.percent, 2, sign=True)} %",
+            evidence=c.evidence,
+            remedy=c.remedy,
+            confidence=f"{round(100 * c.confidence)} %",
+        )
+        for c in figures.result.diagnosis
+    )
+
+
+def _hops(figures: RunFigures) -> tuple[Hop, ...]:
+    return figures.located.hops if figures.located is not None else ()
+
+
+def _hop(figures: RunFigures) -> str:
+    if figures.located is None or figures.located.fails is None:
+        return ""
+    return HOP_LABELS[figures.located.fails]
+
+
+def adjustable(figures: RunFigures) -> bool:
+    """Tell whether zero and span adjustments can cure what the run shows."""
+    if figures.result is None:
+        return False
+    named = [c.cause for c in figures.result.diagnosis]
+    if not named:
+        return True
+    return named[0] in ADJUSTABLE or "receiver" in _hop(figures)
+
+
+def _advice(figures: RunFigures) -> str:
+    if figures.result is None or figures.mark == "within":
+        return ""
+    if figures.result.diagnosis and not adjustable(figures):
+        return figures.result.diagnosis[0].remedy
+    if figures.located is not None and figures.located.fails is not None:
+        return figures.located.advice
+    return figures.result.diagnosis[0].remedy if figures.result.diagnosis else ""
+
+
+def _decision(job: Job, figures: RunFigures) -> dict[str, str]:
+    rule = RULES[job.settings.rule]
+    if not figures.decisions:
+        return {
+            "outcome": "",
+            "rule": rule,
+            "uncertainty": "",
+            "probability_outside": "",
+            "ratio": "",
+        }
+    most = max(range(len(figures.decisions)), key=lambda i: _rank(figures, i))
+    judged, budget = figures.decisions[most], figures.budgets[most]
+    return {
+        "outcome": OUTCOMES[judged.outcome],
+        "rule": rule,
+        "uncertainty": f"±{significant(budget.expanded_uncertainty, 2)} % of span",
+        "probability_outside": probability(judged.probability_outside),
+        "ratio": f"{judged.ratio:.1f} to 1" if judged.ratio is not None else "",
+    }
+
+
+def _rank(figures: RunFigures, index: int) -> tuple[int, float]:
+    judged = figures.decisions[index]
+    return _SEVERITY[judged.outcome], judged.probability_outside
+
+
+def probability(value: float) -> str:
+    """Return a probability for people, in percent; never a false 0 or 100."""
+    if value < 0.001:
+        return "below 0.1 %"
+    if value > 0.999:
+        return "above 99.9 %"
+    return f"{show(100 * value, 1)} %"
+
+
+def _choices(job: Job, figures: RunFigures, step: str) -> tuple[Choice, ...]:
+    if not step or not figures.complete:
+        return ()
+    outside, near = figures.mark == "outside", figures.mark == "near"
+    cure = adjustable(figures)
+    if step == "left_judge":
+        return (
+            _choice("adjust", "Adjust again", cure, not cure, "A further round of adjusting."),
+            _choice("stop", "Stop and report it", not cure, True, "It goes back outside limits."),
+        )
+    always = job.settings.always_adjust
+    wanted = (outside or near or always) and cure
+    leave_fits = not outside and not near and not always
+    return (
+        _choice(
+            "leave",
+            "Leave it as it is",
+            leave_fits,
+            not leave_fits,
+            "Within limits: adjusting would add error." if leave_fits else "Against the site rule.",
+        ),
+        _choice(
+            "adjust",
+            "Adjust it",
+            wanted,
+            not wanted,
+            "The error can be adjusted."
+            if wanted
+            else "It is fine, or adjusting will not cure it.",
+        ),
+        _choice(
+            "stop",
+            "Stop and report it",
+            outside and not cure,
+            True,
+            "Clean, repair or replace; it goes back marked as outside limits.",
+        ),
+    )
+
+
+def _choice(id: str, label: str, recommended: bool, needs_reason: bool, why: str) -> Choice:
+    return Choice(id=id, label=label, recommended=recommended, needs_reason=needs_reason, why=why)

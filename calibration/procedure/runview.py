@@ -1,0 +1,143 @@
+"""One run as a screen shows it: point table, error picture, figures."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from calibration.numbers import to_float
+from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.job import Job
+from calibration.procedure.judging import probability
+from calibration.procedure.state import Characteristic, Mark, PointState, RunState, Station
+from calibration.procedure.strip import stations
+from calibration.rounding import as_typed, decimals_of, show, trimmed
+
+TITLES = {"as_found": "As found", "as_left": "As left"}
+
+
+def show_error(error: Decimal, limit: Decimal) -> str:
+    """Return an error with so many decimals that it is seen on which side of the limit it lies."""
+    for decimals in (2, 3, 4, 6):
+        text = show(error, decimals, sign=True)
+        shown = abs(round(error, decimals))
+        if (shown > limit) == (abs(error) > limit) or shown == limit == abs(error):
+            return text
+    return text
+
+
+def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
+    """Return a run for the screen."""
+    points = tuple(_point(job, name, figures, i) for i in range(len(figures.plan)))
+    result = figures.result
+    last = figures.order[-1] if figures.order else -1
+    newest = max(figures.order, key=lambda i: figures.taken[i].event.seq, default=last)
+    return RunState(
+        id=name,
+        title=TITLES.get(name, name),
+        points=points,
+        current=figures.current,
+        taken=len(figures.order),
+        complete=figures.complete,
+        mark=figures.mark,
+        worst=f"{show(result.summary.max_error_percent, 2, sign=True)} %" if result else "",
+        fit_zero=result.summary.zero_shift_percent if result else 0.0,
+        fit_span=result.summary.span_error_percent if result else 0.0,
+        fit_text=_fit_text(figures),
+        characteristics=_characteristics(name, figures),
+        stations=points[newest].stations if newest >= 0 else (),
+    )
+
+
+def _fit_text(figures: RunFigures) -> str:
+    if figures.result is None or len(figures.order) < 2:
+        return ""
+    summary = figures.result.summary
+    return (
+        f"best fit: zero {show(summary.zero_shift_percent, 2, sign=True)} %, "
+        f"span {show(summary.span_error_percent, 2, sign=True)} %"
+    )
+
+
+def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
+    planned = figures.plan[index]
+    arrow = "▲" if planned.direction == "up" else "▼"
+    approach = trimmed(planned.approach) if planned.approach is not None else ""
+    place = figures.order.index(index) if index in figures.taken else -1
+    mark: Mark = "none"
+    values = {"applied": "", "ideal": "", "reading": "", "digital": "", "indicated": ""}
+    error = limit = chance = source = early = event = ""
+    error_float = limit_float = 0.0
+    position = to_float(planned.nominal_percent)
+    strip: tuple[Station, ...] = ()
+    if place >= 0 and figures.result is not None:
+        taken, point = figures.taken[index], figures.result.points[place]
+        content = taken.content
+        values = {
+            "applied": as_typed(content.applied),
+            "ideal": show(point.ideal, max(3, decimals_of(content.reading))),
+            "reading": as_typed(content.reading),
+            "digital": as_typed(content.digital) if content.digital is not None else "",
+            "indicated": as_typed(content.indicated) if content.indicated is not None else "",
+        }
+        error = show_error(point.error_percent_of_span, point.limit_percent)
+        limit = f"±{show(point.limit_percent, 2)}"
+        mark = figures.marks[place]
+        chance = probability(figures.decisions[place].probability_outside)
+        source, early, event = taken.event.source, content.early_reason, taken.event.id
+        error_float = to_float(point.error_percent_of_span)
+        limit_float = to_float(point.limit_percent)
+        facts = job.ledger.facts
+        position = to_float(100 * (content.applied - facts.input_lower) / facts.transfer.input_span)
+        strip = stations(
+            facts,
+            content.applied,
+            content.digital,
+            content.reading,
+            content.indicated,
+            f"{name}.points.{index}",
+        )
+    return PointState(
+        index=index,
+        label=f"{arrow} {trimmed(planned.nominal_percent)}",
+        direction=planned.direction,
+        cycle=planned.cycle,
+        target=trimmed(planned.nominal),
+        target_value=format(planned.nominal, "f"),
+        approach=approach,
+        error=error,
+        limit=limit,
+        mark=mark,
+        outside_probability=chance,
+        source=source,
+        early=early,
+        event=event,
+        input_percent=position,
+        error_percent=error_float,
+        limit_percent=limit_float,
+        stations=strip,
+        **values,
+    )
+
+
+def _characteristics(name: str, figures: RunFigures) -> tuple[Characteristic, ...]:
+    if figures.result is None or len(figures.order) < 2:
+        return ()
+    s = figures.result.summary
+    entries: list[tuple[str, str, Decimal | float, bool]] = [
+        ("zero_shift", "Zero shift", s.zero_shift_percent, True),
+        ("span_error", "Span error", s.span_error_percent, True),
+        ("hysteresis", "Hysteresis", s.hysteresis_percent, False),
+        ("nonlinearity_independent", "Linearity", s.nonlinearity_independent_percent, False),
+    ]
+    if max(p.cycle for p in figures.plan) > 1:
+        entries.append(("repeatability", "Repeatability", s.repeatability_percent, False))
+    return tuple(
+        Characteristic(
+            id=id,
+            label=label,
+            value=show(value, 2, sign=sign),
+            unit="% of span",
+            figure=f"{name}.summary.{id}",
+        )
+        for id, label, value, sign in entries
+    )

@@ -1,0 +1,334 @@
+"""What a screen shows of a job: everything is worked out, nothing is left to compute."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from calibration.procedure.method import StepKind
+
+Mark = Literal["within", "near", "outside", "none"]
+StepStatus = Literal["done", "now", "blocked", "skipped"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FieldState:
+    """One value to write down."""
+
+    id: str
+    label: str
+    unit: str
+    number: bool
+    required: bool
+    value: str
+    expected: str
+    hint: str
+    question: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class ItemState:
+    """One line to confirm."""
+
+    id: str
+    label: str
+    done: bool
+    event: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RoleState:
+    """One reference to choose."""
+
+    id: str
+    label: str
+    quantity: str
+    chosen: str
+    detail: str
+    ratio: str
+    warning: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepState:
+    """One step."""
+
+    id: str
+    stage: str
+    kind: StepKind
+    title: str
+    instruction: str
+    why: str
+    caution: str
+    status: StepStatus
+    blocked_by: str
+    items: tuple[ItemState, ...]
+    fields: tuple[FieldState, ...]
+    roles: tuple[RoleState, ...]
+    run: str
+    timer_started_at: str
+    timer_ends_at: str
+    timer_minutes: str
+    summary: str
+    event: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class StageState:
+    """One of the seven stages."""
+
+    id: str
+    title: str
+    status: Literal["done", "now", "open"]
+    done_share: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Station:
+    """One station of the loop strip."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    expected: str
+    error: str
+    bad: bool
+    remark: str
+    figure: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class PointState:
+    """One point of a run."""
+
+    index: int
+    label: str
+    direction: str
+    cycle: int
+    target: str
+    target_value: str
+    approach: str
+    applied: str
+    ideal: str
+    reading: str
+    digital: str
+    indicated: str
+    error: str
+    limit: str
+    mark: Mark
+    outside_probability: str
+    source: str
+    early: str
+    event: str
+    input_percent: float
+    error_percent: float
+    limit_percent: float
+    stations: tuple[Station, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Characteristic:
+    """One figure of a run's summary."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    figure: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunState:
+    """One run."""
+
+    id: str
+    title: str
+    points: tuple[PointState, ...]
+    current: int
+    taken: int
+    complete: bool
+    mark: Mark
+    worst: str
+    fit_zero: float
+    fit_span: float
+    fit_text: str
+    characteristics: tuple[Characteristic, ...]
+    stations: tuple[Station, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CauseState:
+    """One cause in words."""
+
+    cause: str
+    label: str
+    size: str
+    evidence: str
+    remedy: str
+    confidence: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choice:
+    """One possible decision."""
+
+    id: str
+    label: str
+    recommended: bool
+    needs_reason: bool
+    why: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judgement:
+    """The verdict as sentences."""
+
+    run: str
+    mark: Mark
+    headline: str
+    text: str
+    causes: tuple[CauseState, ...]
+    hop: str
+    advice: str
+    outcome: str
+    rule: str
+    uncertainty: str
+    probability_outside: str
+    ratio: str
+    choices: tuple[Choice, ...]
+    chosen: str
+    chosen_reason: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adjustment:
+    """The adjustment to make now."""
+
+    done: bool
+    hop: str
+    hop_label: str
+    end: str
+    action: Literal["trim", "check", "none"]
+    title: str
+    apply: str
+    apply_value: str
+    target: str
+    direction: str
+    fields: tuple[str, ...]
+    passes_left: str
+    advice: str
+    history: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Action:
+    """The one next action."""
+
+    step: str
+    kicker: str
+    title: str
+    why: str
+    caution: str
+    then: str
+    can_waive: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnState:
+    """Something that is still on."""
+
+    step: str
+    label: str
+    since: str
+    by: str
+    limit_minutes: str
+    ends_with: str
+    kind: Literal["bypass", "connection"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class TimerState:
+    """A wait that runs."""
+
+    step: str
+    label: str
+    ends_at: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class LogLine:
+    """One event in words."""
+
+    id: str
+    seq: int
+    at: str
+    by: str
+    source: str
+    text: str
+    retracted: str
+    can_retract: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limit:
+    """A parameter with its source."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Instrument:
+    """The instrument in words."""
+
+    tag: str
+    serial: str
+    description: str
+    area: str
+    range: str
+    output: str
+    tolerance: str
+    tolerance_source: str
+    input_unit: str
+    output_unit: str
+    smart: bool
+    indicated: bool
+    rig: bool
+    points_to_type: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class JobState:
+    """Everything a screen needs of a job."""
+
+    job: str
+    seq: int
+    status: Literal["open", "signed", "reviewed"]
+    method: str
+    method_version: int
+    follows: str
+    instrument: Instrument
+    stages: tuple[StageState, ...]
+    steps: tuple[StepState, ...]
+    current_step: str
+    action: Action
+    as_found: RunState
+    as_left: RunState
+    judgement: Judgement
+    adjustment: Adjustment
+    on: tuple[OnState, ...]
+    timers: tuple[TimerState, ...]
+    to_close: tuple[str, ...]
+    notes: tuple[str, ...]
+    limits: tuple[Limit, ...]
+    log: tuple[LogLine, ...]
+    last_undoable: str
+    signed_by: str
+    signed_at: str
+    review: str
+    opened_by: str
+    opened_at: str

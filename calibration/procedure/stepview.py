@@ -1,0 +1,103 @@
+"""One step as a screen shows it."""
+
+from __future__ import annotations
+
+from calibration.numbers import to_float
+from calibration.procedure.job import Job
+from calibration.procedure.kit import warning_for
+from calibration.procedure.method import Field, Item, KitRole, Step
+from calibration.procedure.state import FieldState, ItemState, RoleState, StepState
+
+
+def step_state(job: Job, step: Step) -> StepState:
+    """Return a step for the screen."""
+    status = job.statuses[step.id]
+    before = job.first_open_before(step) if status == "blocked" else None
+    started = job.ledger.timers.get(step.id)
+    end = job.timer_end(step) if step.kind == "timer" else None
+    on = job.ledger.put_on.get(step.id) or job.ledger.taken_off.get(step.id)
+    return StepState(
+        id=step.id,
+        stage=step.stage,
+        kind=step.kind,
+        title=step.title,
+        instruction=step.instruction,
+        why=step.why,
+        caution=step.caution,
+        status=status,
+        blocked_by=f"First: {before.title.lower()}." if before else "",
+        items=tuple(_item(job, step, item) for item in step.items),
+        fields=tuple(_field(job, step, field) for field in step.fields),
+        roles=tuple(_role(job, role) for role in step.roles),
+        run=step.run,
+        timer_started_at=started.at if started else "",
+        timer_ends_at=end.isoformat() if end else "",
+        timer_minutes=job.settings.parameter(step.minutes).value if step.minutes else "",
+        summary=_summary(job, step),
+        event=on.id if on else "",
+    )
+
+
+def _item(job: Job, step: Step, item: Item) -> ItemState:
+    event = job.ledger.confirmed.get((step.id, item.id))
+    return ItemState(
+        id=item.id, label=item.label, done=event is not None, event=event.id if event else ""
+    )
+
+
+def _field(job: Job, step: Step, field: Field) -> FieldState:
+    entry = job.ledger.recorded.get((step.id, field.id))
+    accepted = step.id in job.ledger.decided
+    unit = job.ledger.facts.input_unit if field.unit == "input" else field.unit
+    return FieldState(
+        id=field.id,
+        label=field.label,
+        unit=unit,
+        number=field.kind == "number",
+        required=field.required,
+        value=entry[0] if entry else "",
+        expected=job.expected(field) if entry else "",
+        hint=field.hint,
+        question="" if accepted else job.mismatch(step, field),
+    )
+
+
+def _role(job: Job, role: KitRole) -> RoleState:
+    chosen = job.ledger.kit.get(role.id)
+    if chosen is None:
+        return RoleState(
+            id=role.id,
+            label=role.label,
+            quantity=role.quantity,
+            chosen="",
+            detail="",
+            ratio="",
+            warning="",
+        )
+    judged = warning_for(job.ledger, job.settings, chosen.asset)
+    return RoleState(
+        id=role.id,
+        label=role.label,
+        quantity=role.quantity,
+        chosen=chosen.asset.asset,
+        detail=f"{chosen.asset.description}, due {chosen.asset.due_on}",
+        ratio=f"{to_float(judged.ratio):.1f} to 1" if judged.ratio is not None else "",
+        warning=chosen.reason and f"{judged.why_not} Used because: {chosen.reason}",
+    )
+
+
+def _summary(job: Job, step: Step) -> str:
+    ledger = job.ledger
+    if step.kind == "kit":
+        return ", ".join(k.asset.asset for k in ledger.kit.values())
+    if step.kind == "record":
+        return ", ".join(
+            ledger.recorded[step.id, f.id][0]
+            for f in step.fields
+            if (step.id, f.id) in ledger.recorded
+        )
+    if step.id in ledger.waived:
+        return ledger.waived[step.id].reason
+    if step.id in ledger.decided:
+        return ledger.decided[step.id][0].choice
+    return ""

@@ -1,0 +1,127 @@
+"""The loop strip: what each station shows, and where the error enters."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+
+from calibration.numbers import HUNDRED, exceeds
+from calibration.procedure import events as ev
+from calibration.procedure.state import Station
+from calibration.rounding import as_typed, decimals_of, show
+from calibration.signals import ideal_output, input_for, percent_of_input_span
+from calibration.tolerance import limit_at
+
+HOP_LABELS = {
+    "sensing": "sensor",
+    "output": "output",
+    "receiver": "control room",
+    "transmitter": "transmitter",
+    "output_and_receiver": "output or control room",
+}
+
+
+def stations(
+    facts: ev.InstrumentFacts,
+    applied: Decimal,
+    digital: Decimal | None,
+    output: Decimal | None,
+    indicated: Decimal | None,
+    figure: str,
+) -> tuple[Station, ...]:
+    """Return the stations of one point, from the stimulus to the whole loop.
+
+    Parameters
+    ----------
+    facts : InstrumentFacts
+    applied, digital, output, indicated : Decimal or None
+        What was read at each station. [input unit, input unit, output unit, input unit]
+    figure : str
+        Name under which the figures of this point can be explained.
+    """
+    limit = HUNDRED * limit_at(facts.transfer, facts.tolerance, applied)
+    limit /= abs(facts.transfer.output_span)
+    percent = percent_of_input_span(facts.transfer, applied)
+    found = [
+        Station(
+            id="applied",
+            label="Applied",
+            value=as_typed(applied),
+            unit=facts.input_unit,
+            expected="",
+            error="",
+            bad=False,
+            remark=f"{show(percent, 2)} % of range",
+            figure=f"{figure}.applied",
+        )
+    ]
+    errors: list[tuple[str, Decimal]] = []
+    seen, in_percent = applied, facts.transfer.input_span
+    if digital is not None:
+        error = HUNDRED * (digital - seen) / abs(in_percent)
+        errors.append(("digital", error))
+        found.append(
+            _station("digital", "Digital value", digital, facts.input_unit, seen, error, figure)
+        )
+        seen = digital
+    if output is not None:
+        ideal = ideal_output(facts.transfer, seen)
+        error = HUNDRED * (output - ideal) / abs(facts.transfer.output_span)
+        errors.append(("output", error))
+        found.append(
+            _station("output", "Loop current", output, facts.output_unit, ideal, error, figure)
+        )
+        seen = input_for(facts.transfer, output)
+    if indicated is not None:
+        error = HUNDRED * (indicated - seen) / abs(in_percent)
+        errors.append(("indicated", error))
+        found.append(
+            _station("indicated", "Control room", indicated, facts.input_unit, seen, error, figure)
+        )
+        seen = indicated
+    worst = max(errors, key=lambda e: abs(e[1]), default=None)
+    bad = worst[0] if worst and exceeds(worst[1], limit, HUNDRED) else ""
+    total = HUNDRED * (seen - applied) / abs(in_percent)
+    found = [_marked(s, bad) for s in found]
+    found.append(
+        Station(
+            id="whole",
+            label="Whole loop",
+            value=show(total, 2, sign=True),
+            unit="% of span",
+            expected="",
+            error="",
+            bad=False,
+            remark=f"limit ±{show(limit, 2)} %",
+            figure=f"{figure}.whole",
+        )
+    )
+    return tuple(found)
+
+
+def _station(
+    name: str,
+    label: str,
+    value: Decimal,
+    unit: str,
+    expected: Decimal,
+    error: Decimal,
+    figure: str,
+) -> Station:
+    return Station(
+        id=name,
+        label=label,
+        value=as_typed(value),
+        unit=unit,
+        expected=show(expected, max(decimals_of(value), 3 if name == "output" else 1)),
+        error=f"{show(error, 2, sign=True)} %",
+        bad=False,
+        remark="",
+        figure=f"{figure}.{name}",
+    )
+
+
+def _marked(station: Station, bad: str) -> Station:
+    if station.id != bad:
+        return station
+    return replace(station, bad=True, remark="enters here")

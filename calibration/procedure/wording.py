@@ -1,0 +1,107 @@
+"""Events in words, for the history of a job."""
+
+from __future__ import annotations
+
+from calibration.procedure import events as ev
+from calibration.procedure.events import Event
+from calibration.procedure.method import Method
+from calibration.rounding import as_typed
+
+HOP_WORDS = {
+    "sensor": "sensor trim",
+    "output": "output trim",
+    "receiver": "receiver scaling",
+    "transmitter": "transmitter adjustment",
+}
+CHOICE_WORDS = {
+    "leave": "leave it as it is",
+    "adjust": "adjust it",
+    "stop": "stop and report it",
+    "accept": "the difference is accepted",
+    "enough": "adjusting ended early",
+}
+
+
+def in_words(method: Method, facts: ev.InstrumentFacts, event: Event) -> str:
+    """Return one event as a sentence of the history."""
+    c = event.content
+    match c:
+        case ev.Opened():
+            return f"Job opened on {c.instrument.tag}"
+        case ev.Confirmed():
+            return f"{_title(method, c.step)}: {_item(method, c)}"
+        case ev.Recorded():
+            return f"{_title(method, c.step)}: {_field(method, c)} {c.value}"
+        case ev.KitChosen():
+            reason = f" ({c.reason})" if c.reason else ""
+            return f"Reference chosen: {c.asset.asset}, {c.asset.description}{reason}"
+        case ev.PutOn() | ev.TakenOff():
+            return _title(method, c.step) + (f" ({c.note})" if c.note else "")
+        case ev.TimerStarted():
+            return f"{_title(method, c.step)}: timer started"
+        case ev.TimerWaived():
+            return f"{_title(method, c.step)}: no wait needed ({c.reason})"
+        case ev.ReadingTaken():
+            return _reading(facts, c)
+        case ev.Adjusted():
+            return _adjusted(facts, c)
+        case _:
+            return _judged(method, c)
+
+
+def _judged(method: Method, c: object) -> str:
+    match c:
+        case ev.Decided():
+            reason = f" ({c.reason})" if c.reason else ""
+            choice = CHOICE_WORDS.get(c.choice, c.choice)
+            return f"{_title(method, c.step)}: {choice}{reason}"
+        case ev.Noted():
+            return f"Note: {c.text}"
+        case ev.Retracted():
+            return f"Taken back: {c.reason}"
+        case ev.Signed():
+            return f"Signed by {c.name}"
+        case ev.Reviewed():
+            return f"Reviewed by {c.name}: {'accepted' if c.outcome == 'accepted' else 'do again'}"
+    return ""
+
+
+def _title(method: Method, step_id: str) -> str:
+    step = method.step(step_id)
+    return step.title if step else step_id
+
+
+def _item(method: Method, c: ev.Confirmed) -> str:
+    step = method.step(c.step)
+    return next((i.label for i in step.items if i.id == c.item), c.item) if step else c.item
+
+
+def _field(method: Method, c: ev.Recorded) -> str:
+    step = method.step(c.step)
+    return next((f.label for f in step.fields if f.id == c.field), c.field) if step else c.field
+
+
+def _reading(facts: ev.InstrumentFacts, c: ev.ReadingTaken) -> str:
+    run = "As found" if c.run == "as_found" else "As left"
+    text = (
+        f"{run}, point {c.point + 1}: {as_typed(c.applied)} {facts.input_unit} gives "
+        f"{as_typed(c.reading)} {facts.output_unit}"
+    )
+    if c.early_reason:
+        text += f", taken before steady ({c.early_reason})"
+    return text + (", kept when asked" if c.kept else "")
+
+
+def _adjusted(facts: ev.InstrumentFacts, c: ev.Adjusted) -> str:
+    after, unit = {
+        "sensor": (c.digital, facts.input_unit),
+        "receiver": (c.indicated, facts.input_unit),
+    }.get(c.hop, (c.reading, facts.output_unit))
+    shown = as_typed(after) if after is not None else "?"
+    if c.action == "check":
+        return f"Check of {c.end} at {as_typed(c.applied)} {facts.input_unit}: {shown} {unit}"
+    before = f"{as_typed(c.before)} to " if c.before is not None else ""
+    return (
+        f"{HOP_WORDS[c.hop].capitalize()}, {c.end}, at {as_typed(c.applied)} "
+        f"{facts.input_unit}: {before}{shown} {unit}"
+    )

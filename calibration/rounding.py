@@ -1,0 +1,63 @@
+"""The only place that rounds, and only for showing."""
+
+from __future__ import annotations
+
+from decimal import ROUND_HALF_EVEN, Decimal
+
+MINUS = "\u2212"
+THIN = "\u202f"
+
+
+def decimals_of(value: Decimal) -> int:
+    """Return the number of decimals as typed: 2 for ``4.00``."""
+    exponent = value.as_tuple().exponent
+    return max(0, -exponent) if isinstance(exponent, int) else 0
+
+
+def fixed(value: Decimal | float, decimals: int) -> Decimal:
+    """Round half to even to a number of decimals (ISO 80000-1, annex B, rule A)."""
+    exact = value if isinstance(value, Decimal) else Decimal(repr(value))
+    rounded = exact.quantize(Decimal(1).scaleb(-decimals), rounding=ROUND_HALF_EVEN)
+    return rounded if rounded else abs(rounded)
+
+
+def show(value: Decimal | float, decimals: int, *, sign: bool = False) -> str:
+    """Return a number for people: true minus sign, digits in threes from 10 000 on.
+
+    Examples
+    --------
+    >>> show(Decimal("-0.5"), 2)
+    '\u22120.50'
+    """
+    return _dress(fixed(value, decimals), sign)
+
+
+def as_typed(value: Decimal, *, sign: bool = False) -> str:
+    """Return a typed number for people with exactly the decimals it was typed with."""
+    return _dress(value, sign)
+
+
+def _dress(value: Decimal, sign: bool) -> str:
+    plain = format(abs(value), "f")
+    whole, _, part = plain.partition(".")
+    if len(whole) > 4:
+        whole = f"{int(whole):,}".replace(",", THIN)
+    text = f"{whole}.{part}" if part else whole
+    if value < 0:
+        return MINUS + text
+    return f"+{text}" if sign and value > 0 else text
+
+
+def significant(value: float, digits: int = 3) -> str:
+    """Return a figure with a number of significant digits, without exponent."""
+    if value == 0:
+        return "0"
+    exact = Decimal(repr(value))
+    return show(exact, max(0, digits - 1 - exact.adjusted()))
+
+
+def trimmed(value: Decimal) -> str:
+    """Return a set value without trailing zeros: ``4000.00`` is ``4000``, ``0.50`` is ``0.5``."""
+    if value == value.to_integral_value():
+        return _dress(value.quantize(Decimal(1)), False)
+    return _dress(value.normalize(), False)

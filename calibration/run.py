@@ -1,0 +1,381 @@
+"""A multi-point run: which points, and what the readings say."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from calibration import fits
+from calibration.codec import about
+from calibration.diagnosis import Cause, Evaluated, diagnose
+from calibration.errors import InputError
+from calibration.numbers import HUNDRED, ZERO, exceeds, to_float
+from calibration.registry import operation
+from calibration.signals import Transfer, ideal_output, input_for, percent_of_input_span
+from calibration.tolerance import Tolerance, limit_at
+
+Direction = Literal["up", "down"]
+Pattern = Literal["up", "up_down", "down_up"]
+POINT_COUNTS = (3, 5, 9, 11)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanIn:
+    """What kind of run is wanted."""
+
+    input_lower: Decimal = about("lower range value", unit="input unit")
+    input_upper: Decimal = about("upper range value", unit="input unit")
+    points: int = about("3, 5, 9 or 11 evenly spaced points", default=5)
+    percents: tuple[Decimal, ...] = about("own points instead", unit="% of span", default=())
+    pattern: Pattern = about("order of the points", default="up_down")
+    cycles: int = about("how many times the pattern is run, 1 to 10", default=1)
+    overshoot_percent: Decimal = about(
+        "how far past the turning point to go before coming back", unit="% of span", default=ZERO
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedPoint:
+    """One stop of the run."""
+
+    nominal_percent: Decimal = about("where in the span", unit="% of span")
+    nominal: Decimal = about("value to apply", unit="input unit")
+    direction: Direction = about("the way the input moves to get here")
+    cycle: int = about("counted from 1")
+    approach: Decimal | None = about(
+        "value to go past before this point, when the way turns here", unit="input unit"
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanOut:
+    """The stops, in order."""
+
+    points: tuple[PlannedPoint, ...] = about("ordered points")
+
+
+@operation(
+    "run.plan",
+    title="Plan a run",
+    formula="nominal = lower range value + percent × span",
+    source="IEC 61298-2: test points over the range, going up and coming down",
+    example={"input_lower": "0", "input_upper": "4000", "points": 5, "pattern": "up_down"},
+)
+def plan(request: PlanIn) -> PlanOut:
+    """Return the ordered test points of a run.
+
+    The turning point is visited once per turn: up 0, 25, 50, 75, 100, then down 75 … 0.
+
+    Raises
+    ------
+    InputError
+        ``points.count``, ``points.order``, ``cycles.count``, ``range.zero_width``.
+
+    References
+    ----------
+    IEC 61298-2, measurement procedure up and down the range.
+    """
+    percents = _percents(request)
+    if not 1 <= request.cycles <= 10:
+        raise InputError("cycles.count", "cycles", "Between 1 and 10 cycles.", "Use 1 to 10.")
+    span = request.input_upper - request.input_lower
+    if not span:
+        raise InputError(
+            "range.zero_width", "input_upper", "Both range values are the same.", "Use two values."
+        )
+    first: Direction = "down" if request.pattern == "down_up" else "up"
+    points: list[PlannedPoint] = []
+    previous: Direction = first
+    for cycle in range(1, request.cycles + 1):
+        for percent, direction in _stops(percents, request.pattern, cycle):
+            turned = direction != previous and request.overshoot_percent > 0
+            sign = 1 if direction == "down" else -1
+            beyond = percents[-1] if direction == "down" else percents[0]
+            past = request.input_lower + span * (beyond + sign * request.overshoot_percent) / 100
+            points.append(
+                PlannedPoint(
+                    nominal_percent=percent,
+                    nominal=request.input_lower + span * percent / HUNDRED,
+                    direction=direction,
+                    cycle=cycle,
+                    approach=past if turned else None,
+                )
+            )
+            previous = direction
+    return PlanOut(points=tuple(points))
+
+
+def _percents(request: PlanIn) -> tuple[Decimal, ...]:
+    if request.percents:
+        if len(request.percents) < 2 or list(request.percents) != sorted(set(request.percents)):
+            raise InputError(
+                "points.order",
+                "percents",
+                "The points must rise, without repeats, and be at least two.",
+                "Write them from low to high, for example 0, 25, 50, 75, 100.",
+            )
+        return request.percents
+    if request.points not in POINT_COUNTS:
+        raise InputError(
+            "points.count", "points", f"{request.points} points.", "Use 3, 5, 9 or 11 points."
+        )
+    steps = request.points - 1
+    return tuple(HUNDRED * i / steps for i in range(request.points))
+
+
+def _stops(
+    percents: Sequence[Decimal], pattern: Pattern, cycle: int
+) -> list[tuple[Decimal, Direction]]:
+    rising: list[tuple[Decimal, Direction]] = [(p, "up") for p in percents]
+    falling: list[tuple[Decimal, Direction]] = [(p, "down") for p in reversed(percents)]
+    if pattern == "up":
+        return rising
+    first, second = (rising, falling) if pattern == "up_down" else (falling, rising)
+    return (first if cycle == 1 else first[1:]) + second[1:]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reading:
+    """One reading at one point."""
+
+    nominal_percent: Decimal = about("the point it belongs to", unit="% of span")
+    applied: Decimal = about("value really applied, from the reference", unit="input unit")
+    reading: Decimal = about("output read", unit="output unit")
+    direction: Direction = about("the way the input moved", default="up")
+    cycle: int = about("counted from 1", default=1)
+    noise: float | None = about(
+        "standard deviation while reading", unit="output unit", default=None
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class EvaluateIn(Transfer):
+    """Range, limits and readings of one run."""
+
+    tolerance: Tolerance = about("what error is allowed")
+    readings: tuple[Reading, ...] = about("in the order taken")
+    adjust_share: Decimal = about(
+        "adjust limit as a share of the tolerance, 0 to 1", default=Decimal("0.7")
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Point:
+    """What one reading says."""
+
+    nominal_percent: Decimal = about("the point", unit="% of span")
+    direction: Direction = about("the way the input moved")
+    cycle: int = about("counted from 1")
+    applied: Decimal = about("value applied", unit="input unit")
+    reading: Decimal = about("output read", unit="output unit")
+    ideal: Decimal = about("output of a perfect instrument", unit="output unit")
+    error: Decimal = about("reading minus ideal", unit="output unit")
+    error_percent_of_span: Decimal = about("error over the output span", unit="% of span")
+    error_input_units: Decimal = about("error as the input that causes it", unit="input unit")
+    limit: Decimal = about("largest error allowed here", unit="output unit")
+    limit_percent: Decimal = about("the same over the output span", unit="% of span")
+    within: bool = about("true when |error| is not above the limit; on the limit is within")
+    near: bool = about("within, but past the adjust limit")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Summary:
+    """What the run says."""
+
+    max_error_percent: Decimal = about("error of largest size, with its sign", unit="% of span")
+    worst_point: int = about("index of the reading with that error")
+    hysteresis_percent: Decimal = about("largest up/down gap of the mean errors", unit="% of span")
+    repeatability_percent: Decimal = about(
+        "largest spread of same-way errors over the cycles", unit="% of span"
+    )
+    zero_shift_percent: float = about("fitted error at 0 %", unit="% of span")
+    span_error_percent: float = about("fitted error at 100 % minus at 0 %", unit="% of span")
+    nonlinearity_terminal_percent: float = about(
+        "largest distance of the mean curve from the line through its ends", unit="% of span"
+    )
+    nonlinearity_independent_percent: float = about(
+        "half the narrowest straight band around the mean curve", unit="% of span"
+    )
+    verdict: Literal["within", "near", "outside"] = about(
+        "near: within, but some point is past the adjust limit"
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class EvaluateOut:
+    """Per point, in total, and why."""
+
+    points: tuple[Point, ...] = about("one per reading, same order")
+    summary: Summary = about("the whole run")
+    diagnosis: tuple[Cause, ...] = about("most weighty cause first; empty when nothing is wrong")
+
+
+EXAMPLE = {
+    "input_lower": "0",
+    "input_upper": "4000",
+    "output_lower": "4",
+    "output_upper": "20",
+    "tolerance": {"percent_of_span": "0.25"},
+    "readings": [
+        {"nominal_percent": "0", "applied": "0", "reading": "4.01"},
+        {"nominal_percent": "50", "applied": "2000", "reading": "12.04"},
+        {"nominal_percent": "100", "applied": "4000", "reading": "20.06"},
+    ],
+}
+
+
+@operation(
+    "run.evaluate",
+    title="Evaluate a run",
+    formula="error % = 100 × (reading − ideal(applied)) / output span",
+    source="IEC 61298-2: inaccuracy, hysteresis, repeatability, terminal-based and independent "
+    "linearity",
+    example=EXAMPLE,
+)
+def evaluate(request: EvaluateIn) -> EvaluateOut:
+    """Compute errors, verdicts and characteristics of a run and name the causes.
+
+    Raises
+    ------
+    InputError
+        ``readings.none``, ``adjust_share.range``.
+
+    References
+    ----------
+    IEC 61298-2 for the terms; the fits are least squares on error against percent of the
+    input span (of the ideal output for a square root).
+    """
+    if not request.readings:
+        raise InputError(
+            "readings.none", "readings", "There are no readings.", "Take at least one reading."
+        )
+    if not 0 < request.adjust_share <= 1:
+        raise InputError(
+            "adjust_share.range", "adjust_share", "Must be above 0, at most 1.", "Use e.g. 0.7."
+        )
+    points = tuple(_point(request, reading) for reading in request.readings)
+    evaluated = _for_diagnosis(request, points)
+    summary = _summary(points, evaluated)
+    return EvaluateOut(
+        points=points, summary=summary, diagnosis=diagnose(evaluated, summary.verdict)
+    )
+
+
+def _point(request: EvaluateIn, reading: Reading) -> Point:
+    span = abs(request.output_span)
+    ideal = ideal_output(request, reading.applied)
+    error = reading.reading - ideal
+    limit = limit_at(request, request.tolerance, reading.applied)
+    within = not exceeds(error, limit, span)
+    return Point(
+        nominal_percent=reading.nominal_percent,
+        direction=reading.direction,
+        cycle=reading.cycle,
+        applied=reading.applied,
+        reading=reading.reading,
+        ideal=ideal,
+        error=error,
+        error_percent_of_span=HUNDRED * error / span,
+        error_input_units=input_for(request, reading.reading) - reading.applied,
+        limit=limit,
+        limit_percent=HUNDRED * limit / span,
+        within=within,
+        near=within and exceeds(error, limit * request.adjust_share, span),
+    )
+
+
+def _for_diagnosis(request: EvaluateIn, points: Sequence[Point]) -> Evaluated:
+    lower, span = request.output_lower, request.output_span
+    return Evaluated(
+        nominal=tuple(to_float(p.nominal_percent) for p in points),
+        input_percent=tuple(to_float(percent_of_input_span(request, p.applied)) for p in points),
+        ideal_percent=tuple(to_float(HUNDRED * (p.ideal - lower) / span) for p in points),
+        read_percent=tuple(to_float(HUNDRED * (p.reading - lower) / span) for p in points),
+        error=tuple(to_float(p.error_percent_of_span) for p in points),
+        limit=tuple(to_float(p.limit_percent) for p in points),
+        direction=tuple(p.direction for p in points),
+        noise=tuple(
+            100 * r.noise / abs(to_float(span)) for r in request.readings if r.noise is not None
+        ),
+        characteristic=request.characteristic,
+    )
+
+
+def _summary(points: Sequence[Point], evaluated: Evaluated) -> Summary:
+    worst = max(range(len(points)), key=lambda i: abs(points[i].error_percent_of_span))
+    line = fits.least_squares(evaluated.position, evaluated.error)
+    at, mean = evaluated.mean_curve()
+    verdict: Literal["within", "near", "outside"] = "within"
+    if not all(p.within for p in points):
+        verdict = "outside"
+    elif any(p.near for p in points):
+        verdict = "near"
+    return Summary(
+        max_error_percent=points[worst].error_percent_of_span,
+        worst_point=worst,
+        hysteresis_percent=_hysteresis(points),
+        repeatability_percent=_repeatability(points),
+        zero_shift_percent=line.at(0.0),
+        span_error_percent=line.at(100.0) - line.at(0.0),
+        nonlinearity_terminal_percent=_terminal(at, mean),
+        nonlinearity_independent_percent=fits.minimax_half_band(at, mean),
+        verdict=verdict,
+    )
+
+
+def _hysteresis(points: Sequence[Point]) -> Decimal:
+    gaps = [ZERO]
+    by_nominal: dict[Decimal, dict[str, list[Decimal]]] = defaultdict(lambda: defaultdict(list))
+    for p in points:
+        by_nominal[p.nominal_percent][p.direction].append(p.error_percent_of_span)
+    for ways in by_nominal.values():
+        if len(ways) == 2:
+            up, down = ways["up"], ways["down"]
+            gaps.append(abs(sum(up, ZERO) / len(up) - sum(down, ZERO) / len(down)))
+    return max(gaps)
+
+
+def _repeatability(points: Sequence[Point]) -> Decimal:
+    groups: dict[tuple[Decimal, str], list[Decimal]] = defaultdict(list)
+    for p in points:
+        groups[p.nominal_percent, p.direction].append(p.error_percent_of_span)
+    return max(max(group) - min(group) for group in groups.values())
+
+
+def _terminal(at: Sequence[float], mean: Sequence[float]) -> float:
+    if len(at) < 3:
+        return 0.0
+    slope = (mean[-1] - mean[0]) / (at[-1] - at[0])
+    return max(abs(e - mean[0] - slope * (x - at[0])) for x, e in zip(at, mean, strict=True))
+
+
+@dataclass(frozen=True, kw_only=True)
+class DiagnoseOut:
+    """The causes alone."""
+
+    causes: tuple[Cause, ...] = about("most weighty first; empty when nothing is wrong")
+
+
+@operation(
+    "run.diagnose",
+    title="Which error is it?",
+    formula="each signature is tested against shares of the limit",
+    source="terms of IEC 61298-2; thresholds in docs/methods",
+    example=EXAMPLE,
+)
+def diagnose_run(request: EvaluateIn) -> DiagnoseOut:
+    """Name the causes of the errors of a run.
+
+    Raises
+    ------
+    InputError
+        As :func:`evaluate`.
+
+    References
+    ----------
+    As :func:`calibration.diagnosis.diagnose`.
+    """
+    return DiagnoseOut(causes=evaluate(request).diagnosis)
