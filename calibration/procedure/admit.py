@@ -188,7 +188,7 @@ def _reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.run, "data.run")
     _not_blocked(job, step)
-    plan = job.as_found.plan
+    plan = job.plan
     if not 0 <= content.point < len(plan):
         raise InputError(
             "reading.unknown_point",

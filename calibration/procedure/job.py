@@ -8,11 +8,12 @@ from functools import cached_property
 from calibration.errors import InputError
 from calibration.numbers import parse_decimal
 from calibration.procedure.adjusting import AdjustProgress, progress
-from calibration.procedure.evaluation import RunFigures, evaluate_run
+from calibration.procedure.evaluation import RunFigures, evaluate_run, plan_of
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.method import Field, Step
 from calibration.procedure.parameters import Settings
 from calibration.procedure.state import StepStatus
+from calibration.run import PlannedPoint
 
 
 class Job:
@@ -22,6 +23,11 @@ class Job:
         self.ledger = ledger
         self.now = now
         self.settings = Settings(ledger.method, ledger.opened)
+
+    @cached_property
+    def plan(self) -> tuple[PlannedPoint, ...]:
+        """Return the test points."""
+        return plan_of(self.ledger, self.settings)
 
     @cached_property
     def as_found(self) -> RunFigures:
@@ -83,15 +89,12 @@ class Job:
             end = self.timer_end(step)
             return step.id in ledger.waived or (end is not None and self.now >= end)
         if step.kind == "capture":
-            return len(ledger.readings[step.run]) >= self._points()
+            return len(ledger.readings[step.run]) >= len(self.plan)
         if step.kind == "decide":
             return step.id in ledger.decided
         if step.kind == "adjust":
             return step.id in ledger.decided or self.adjusting.done
         return ledger.signed is not None
-
-    def _points(self) -> int:
-        return len(self.as_found.plan)
 
     def _recorded(self, step: Step) -> bool:
         for field in step.fields:

@@ -185,7 +185,7 @@ def _choices(job: Job, figures: RunFigures, step: str) -> tuple[Choice, ...]:
         )
     always = job.settings.always_adjust
     wanted = (outside or near or always) and cure
-    leave_fits = not outside and not near and not always
+    leave_fits = not outside and (not cure or (not near and not always))
     return (
         _choice(
             "leave",

@@ -7,7 +7,7 @@ from decimal import Decimal
 from calibration.numbers import to_float
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.job import Job
-from calibration.procedure.judging import probability
+from calibration.procedure.judging import CAUSE_LABELS, probability
 from calibration.procedure.state import Characteristic, Mark, PointState, RunState, Station
 from calibration.procedure.strip import stations
 from calibration.rounding import as_typed, decimals_of, show, trimmed
@@ -43,6 +43,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         fit_zero=result.summary.zero_shift_percent if result else 0.0,
         fit_span=result.summary.span_error_percent if result else 0.0,
         fit_text=_fit_text(figures),
+        causes=tuple(CAUSE_LABELS[c.cause] for c in result.diagnosis) if result else (),
         characteristics=_characteristics(name, figures),
         stations=points[newest].stations if newest >= 0 else (),
     )

@@ -153,6 +153,7 @@ class RunState:
     fit_zero: float
     fit_span: float
     fit_text: str
+    causes: tuple[str, ...]
     characteristics: tuple[Characteristic, ...]
     stations: tuple[Station, ...]
 

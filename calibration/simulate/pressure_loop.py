@@ -7,7 +7,7 @@ answers like a device: what is asked is reached after a delay, and readings scat
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
@@ -63,6 +63,9 @@ class Command:
     value: float = about("pressure to go to", unit="input unit", default=0.0)
     hop: HopName = about("what is trimmed", default="output")
     end: End = about("zero or span", default="zero")
+    reference_offset: float = about(
+        "how much the reference used for a sensor trim reads high", unit="input unit", default=0.0
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -93,10 +96,6 @@ class _State:
     lagged: float
     play: float
     hops: dict[str, _Hop]
-
-
-def _start(model: LoopModel) -> _State:
-    return _State(0.0, 0.0, 0.0, 0.0, -1.0, {h: _Hop() for h in ("sensor", "output", "receiver")})
 
 
 def _advance(model: LoopModel, state: _State, t: float) -> None:
@@ -147,7 +146,10 @@ def _trim(model: LoopModel, state: _State, command: Command) -> None:
     span = model.output_upper - model.output_lower
     seen = (milliamps - model.output_lower) / span
     wanted, got = {
-        "sensor": (state.source, digital),
+        "sensor": (
+            state.source + command.reference_offset / (model.upper - model.lower),
+            digital,
+        ),
         "output": (digital, seen),
         "receiver": (seen, shown),
     }[command.hop]
@@ -167,20 +169,25 @@ def _trim(model: LoopModel, state: _State, command: Command) -> None:
     hop.shift *= factor
 
 
-def _state_at(model: LoopModel, commands: Sequence[Command], t: float, seed: int) -> _State:
-    state = _start(model)
-    for number, command in enumerate(commands):
-        if command.t > t:
-            break
-        _advance(model, state, command.t)
-        if command.kind == "pressure":
-            off = (2 * uniform(seed, "settle", number) - 1) * model.source_offset_percent / 100
-            wanted = (command.value - model.lower) / (model.upper - model.lower)
-            state.target = wanted + (off if abs(wanted) > 1e-9 else 0.0)
-        else:
-            _trim(model, state, command)
-    _advance(model, state, t)
-    return state
+def _walk(
+    model: LoopModel, commands: Sequence[Command], moments: Sequence[float], seed: int
+) -> Iterator[_State]:
+    """Yield the state at each moment, in order of time; the same object moves on."""
+    state = _State(0.0, 0.0, 0.0, 0.0, -1.0, {h: _Hop() for h in ("sensor", "output", "receiver")})
+    given = 0
+    for moment in moments:
+        while given < len(commands) and commands[given].t <= moment:
+            command = commands[given]
+            _advance(model, state, command.t)
+            if command.kind == "pressure":
+                off = (2 * uniform(seed, "settle", given) - 1) * model.source_offset_percent / 100
+                wanted = (command.value - model.lower) / (model.upper - model.lower)
+                state.target = wanted + (off if abs(wanted) > 1e-9 else 0.0)
+            else:
+                _trim(model, state, command)
+            given += 1
+        _advance(model, state, moment)
+        yield state
 
 
 def live(model: LoopModel, commands: Sequence[Command], t: float, seed: int) -> Live:
@@ -204,12 +211,15 @@ def live(model: LoopModel, commands: Sequence[Command], t: float, seed: int) -> 
     ----------
     Two cascaded first-order lags; play operator for the turn of the hysteresis.
     """
-    state = _state_at(model, commands, t, seed)
-    noise = gaussian(seed, "output", math.floor(t / NOISE_STEP_S + 1e-6))
+    return _shown(model, next(_walk(model, commands, [t], seed)), seed)
+
+
+def _shown(model: LoopModel, state: _State, seed: int) -> Live:
+    noise = gaussian(seed, "output", math.floor(state.t / NOISE_STEP_S + 1e-6))
     digital, milliamps, shown = _values(model, state, noise)
     span = model.upper - model.lower
     return Live(
-        t=t,
+        t=state.t,
         target=_pressure(model, state.target),
         applied=_pressure(model, state.source),
         digital=_pressure(model, digital),
@@ -228,4 +238,5 @@ def window(
     """Return the readings of the last ``seconds``, one every ``NOISE_STEP_S``, oldest first."""
     count = int(seconds / NOISE_STEP_S) + 1
     moments = [t - i * NOISE_STEP_S for i in reversed(range(count))]
-    return [live(model, commands, m, seed) for m in moments if m >= 0]
+    walked = _walk(model, commands, [m for m in moments if m >= 0], seed)
+    return [_shown(model, state, seed) for state in walked]

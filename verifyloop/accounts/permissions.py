@@ -1,0 +1,40 @@
+"""Who may do what, as data."""
+
+from verifyloop.accounts.models import User
+from verifyloop.errors import NotAllowed
+
+ALLOWED: dict[str, tuple[str, ...]] = {
+    "job.open": ("technician", "planner"),
+    "job.record": ("technician",),
+    "job.sign": ("technician",),
+    "job.review": ("reviewer",),
+    "instrument.plan": ("planner",),
+}
+WORDS = {
+    "job.open": "open a job",
+    "job.record": "record in a job",
+    "job.sign": "sign a job",
+    "job.review": "review a job",
+    "instrument.plan": "move a due date",
+}
+
+
+def can(user: User | None, code: str) -> bool:
+    """Tell whether a person may do something; nobody signed in may do nothing."""
+    return user is not None and user.is_active and user.role in ALLOWED[code]
+
+
+def require(user: User | None, code: str) -> None:
+    """Refuse what a person may not do, naming who may."""
+    if not can(user, code):
+        who = " or ".join(ALLOWED[code])
+        raise NotAllowed(
+            "role.not_allowed",
+            f"Your role cannot {WORDS[code]}.",
+            f"Ask a {who} to do it.",
+        )
+
+
+def codes_of(user: User) -> list[str]:
+    """Return everything a person may do."""
+    return [code for code in ALLOWED if can(user, code)]

@@ -1,0 +1,219 @@
+"""Finding instruments, and one of them with its history."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from calibration.procedure.methods import newest
+from calibration.rounding import show
+from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.plant import services
+from verifyloop.plant.facts import LOOP_ROLES, parameters_of, tolerance_text
+from verifyloop.plant.models import Change, Instrument
+from verifyloop.plant.selectors import instrument_by_tag, search
+from verifyloop.rigs.models import Rig
+from verifyloop.work.models import Job
+from verifyloop.work.selectors import history
+
+router = Router(tags=["instruments"])
+PAGE = 60
+
+
+class FoundOut(Schema):
+    """A line of the list."""
+
+    tag: str
+    description: str
+    area: str
+    range: str
+    tolerance: str
+    next_due: str
+    last_on: str
+    last_mark: str
+
+
+class SearchOut(Schema):
+    """The lines found."""
+
+    total: int
+    found: list[FoundOut]
+
+
+class PastOut(Schema):
+    """A signed job of the instrument."""
+
+    job: str
+    day: date
+    signed_by: str
+    status: str
+    mark_found: str
+    mark_left: str
+    max_found: str
+    max_left: str
+    adjusted: bool
+    causes: str
+    found_error: float | None
+    left_error: float | None
+    limit: float | None
+
+
+class LimitOut(Schema):
+    """A limit with its source."""
+
+    label: str
+    value: str
+    unit: str
+    source: str
+
+
+class ChangeOut(Schema):
+    """A change to the plan."""
+
+    at: str
+    by: str
+    text: str
+
+
+class InstrumentOut(Schema):
+    """One instrument."""
+
+    tag: str
+    serial: str
+    description: str
+    area: str
+    range: str
+    output: str
+    tolerance: str
+    tolerance_source: str
+    loop_role: str
+    caution: str
+    smart: bool
+    rig: bool
+    next_due: str
+    due_reason: str
+    open_job: str
+    limits: list[LimitOut]
+    past: list[PastOut]
+    changes: list[ChangeOut]
+
+
+class MoveDue(Schema):
+    """A new due date and why."""
+
+    due: date
+    reason: str
+
+
+@router.get("", response=SearchOut, operation_id="findInstruments")
+def find_instruments(request: HttpRequest, q: str = "") -> SearchOut:
+    """Return instruments by words of tag, description, serial or area."""
+    found = search(q)
+    return SearchOut(total=found.count(), found=[_line(i) for i in found[:PAGE]])
+
+
+def _line(i: Instrument) -> FoundOut:
+    return FoundOut(
+        tag=i.tag,
+        description=i.description,
+        area=i.area.name,
+        range=f"{i.input_lower} to {i.input_upper} {i.input_unit}",
+        tolerance=tolerance_text(i),
+        next_due=str(i.next_due or ""),
+        last_on=str(i.last_on or ""),
+        last_mark=i.last_mark_left,
+    )
+
+
+@router.get(
+    "/{tag}", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="getInstrument"
+)
+def get_instrument(request: HttpRequest, tag: str) -> InstrumentOut:
+    """Return one instrument with limits, their sources, and its history."""
+    return _instrument(instrument_by_tag(tag))
+
+
+@router.post(
+    "/{tag}/due", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="moveDueDate"
+)
+def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
+    """Move the due date."""
+    return _instrument(
+        services.move_due_date(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            due=body.due,
+            reason=body.reason,
+            now=timezone.now(),
+        )
+    )
+
+
+def _instrument(i: Instrument) -> InstrumentOut:
+    running = Job.objects.filter(instrument=i, status=Job.Status.OPEN).first()
+    return InstrumentOut(
+        tag=i.tag,
+        serial=i.serial,
+        description=i.description,
+        area=i.area.name,
+        range=f"{i.input_lower} to {i.input_upper} {i.input_unit}",
+        output=f"{i.output_lower} to {i.output_upper} {i.output_unit}",
+        tolerance=tolerance_text(i),
+        tolerance_source=i.tolerance_source,
+        loop_role=LOOP_ROLES.get(i.loop_role, i.loop_role),
+        caution=i.caution,
+        smart=i.smart,
+        rig=Rig.objects.filter(instrument=i).exists(),
+        next_due=str(i.next_due or ""),
+        due_reason=i.due_reason,
+        open_job=running.number if running else "",
+        limits=_limits(i),
+        past=[_past(j) for j in history(i.pk)],
+        changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
+    )
+
+
+def _limits(i: Instrument) -> list[LimitOut]:
+    parameters = parameters_of(i)
+    return [
+        LimitOut(
+            label=spec.label,
+            value=parameters[spec.id].value.replace("_", " "),
+            unit=parameters[spec.id].unit,
+            source=parameters[spec.id].source,
+        )
+        for spec in newest(i.method).parameters
+    ]
+
+
+def _past(j: Job) -> PastOut:
+    def text(value: float | None) -> str:
+        return "" if value is None else f"{show(value, 2, sign=True)} %"
+
+    assert j.signed_at is not None
+    return PastOut(
+        job=j.number,
+        day=j.signed_at.date(),
+        signed_by=j.signed_by,
+        status=j.status,
+        mark_found=j.mark_found,
+        mark_left=j.mark_left or j.mark_found,
+        max_found=text(j.max_error_found),
+        max_left=text(j.max_error_left if j.max_error_left is not None else j.max_error_found),
+        adjusted=j.adjusted,
+        causes=j.causes,
+        found_error=j.max_error_found,
+        left_error=j.max_error_left if j.max_error_left is not None else j.max_error_found,
+        limit=j.limit_percent,
+    )
+
+
+def _change(c: Change) -> ChangeOut:
+    return ChangeOut(
+        at=c.at.isoformat(),
+        by=c.by,
+        text=f"{c.field}: {c.before or 'none'} to {c.after}, because: {c.reason}",
+    )

@@ -1,0 +1,129 @@
+"""Jobs: opening, reading, and the one endpoint that writes."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import datetime
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.utils import timezone
+from ninja import Router, Schema
+from pydantic import Field
+
+from calibration.codec import encode
+from calibration.procedure.explain import Explanation
+from calibration.procedure.state import JobState
+from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.kit.selectors import options
+from verifyloop.work import services
+from verifyloop.work.folding import core_job, events_of, explain_figure, state_of
+from verifyloop.work.sent import NewEvent
+
+router = Router(tags=["jobs"])
+
+
+class OpenJob(Schema):
+    """Which instrument, and the signed job that is followed, if any."""
+
+    tag: str
+    follows: str = ""
+
+
+class JobRef(Schema):
+    """The number of a job."""
+
+    job: str
+
+
+class EventIn(Schema):
+    """One event; the id is made by the client, so that sending twice is harmless."""
+
+    id: uuid.UUID
+    kind: str
+    data: dict[str, Any] = Field(default_factory=dict)
+    source: str = "typed"
+    at: datetime | None = None
+
+
+class BatchIn(Schema):
+    """Events for one job, on top of the state with this sequence number."""
+
+    expected_seq: int
+    events: list[EventIn]
+    password: str = ""
+
+
+class KitOption(Schema):
+    """A reference offered for a role."""
+
+    asset: str
+    description: str
+    due_on: str
+    ratio: str
+    usable: bool
+    adequate: bool
+    remark: str
+
+
+def _answer(state: JobState) -> HttpResponse:
+    """Send the state as the core encodes it: figures stay text with their decimals."""
+    return JsonResponse(encode(state), json_dumps_params={"ensure_ascii": False})
+
+
+@router.post("", response={200: JobRef, PROBLEMS: Problem}, operation_id="openJob")
+def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
+    """Open a job, or return the one that is open already."""
+    job = services.open_job(
+        actor=request.user,  # type: ignore[arg-type]
+        tag=body.tag,
+        follows=body.follows,
+        now=timezone.now(),
+    )
+    return JobRef(job=job.number)
+
+
+@router.get("/{number}", response={200: JobState, PROBLEMS: Problem}, operation_id="getJob")
+def get_job(request: HttpRequest, number: str) -> HttpResponse:
+    """Return everything that a screen shows of a job."""
+    job = services.job_by_number(number)
+    return _answer(state_of(job, events_of(job), timezone.now()))
+
+
+@router.post(
+    "/{number}/events", response={200: JobState, PROBLEMS: Problem}, operation_id="addEvents"
+)
+def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse:
+    """Append a batch of events and answer with the new state."""
+    sent = [
+        NewEvent(id=e.id, kind=e.kind, data=e.data, source=e.source, at=e.at) for e in body.events
+    ]
+    state = services.append_events(
+        actor=request.user,  # type: ignore[arg-type]
+        number=number,
+        expected_seq=body.expected_seq,
+        events=sent,
+        password=body.password,
+        now=timezone.now(),
+    )
+    return _answer(state)
+
+
+@router.get(
+    "/{number}/explain", response={200: Explanation, PROBLEMS: Problem}, operation_id="explain"
+)
+def explain(request: HttpRequest, number: str, figure: str) -> Explanation:
+    """Return how a figure was computed."""
+    return explain_figure(services.job_by_number(number), figure, timezone.now())
+
+
+@router.get(
+    "/{number}/kit", response={200: list[KitOption], PROBLEMS: Problem}, operation_id="kitOptions"
+)
+def kit_options(request: HttpRequest, number: str, quantity: str) -> list[KitOption]:
+    """Return the references offered for a quantity, the best usable first."""
+    job = services.job_by_number(number)
+    now = timezone.now()
+    core = core_job(job, events_of(job), now)
+    found = options(core.ledger.facts, quantity, core.settings.number("minimum_ratio"), now.date())
+    return [KitOption(**vars(option)) for option in found]

@@ -1,0 +1,22 @@
+"""The API: one router a subject. The OpenAPI document is the contract."""
+
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from verifyloop.api import instruments, jobs, records, rigs, session, today
+from verifyloop.api.problems import install
+
+api = NinjaAPI(
+    title="Verify Loop",
+    version="1",
+    auth=django_auth,
+    docs_url=None,
+    urls_namespace="api",
+)
+install(api)
+api.add_router("/session", session.router)
+api.add_router("/", today.router)
+api.add_router("/instruments", instruments.router)
+api.add_router("/jobs", jobs.router)
+api.add_router("/rigs", rigs.router)
+api.add_router("/records", records.router)

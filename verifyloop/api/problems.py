@@ -1,0 +1,102 @@
+"""Every refusal has one body: code, message, field, remedy, suggestion."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.db import OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+
+from calibration.errors import InputError
+from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
+
+log = logging.getLogger("django.request")
+
+
+class Problem(Schema):
+    """A refusal."""
+
+    code: str
+    message: str
+    field: str = ""
+    remedy: str = ""
+    suggestion: str = ""
+
+
+PROBLEMS = frozenset({400, 401, 403, 404, 409, 413, 422})
+STATUS: dict[type[DomainError], int] = {NotFound: 404, NotAllowed: 403, Conflict: 409}
+
+
+def problem(
+    status: int, code: str, message: str, remedy: str = "", field: str = "", suggestion: str = ""
+) -> JsonResponse:
+    """Return a refusal."""
+    return JsonResponse(
+        {
+            "code": code,
+            "message": message,
+            "field": field,
+            "remedy": remedy,
+            "suggestion": suggestion,
+        },
+        status=status,
+    )
+
+
+def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Answer a request without a valid token."""
+    return problem(
+        403, "csrf", "The page is out of date.", "Reload the page; what you typed is kept."
+    )
+
+
+def install(api: NinjaAPI) -> None:
+    """Map every exception to a refusal."""
+
+    @api.exception_handler(InputError)
+    def on_input(request: HttpRequest, exc: InputError) -> HttpResponse:
+        return problem(422, exc.code, exc.message, exc.remedy, exc.field, exc.suggestion)
+
+    @api.exception_handler(DomainError)
+    def on_domain(request: HttpRequest, exc: DomainError) -> HttpResponse:
+        status = STATUS.get(type(exc), 422)
+        return problem(status, exc.code, exc.message, exc.remedy, exc.field)
+
+    @api.exception_handler(AuthenticationError)
+    def on_nobody(request: HttpRequest, exc: AuthenticationError) -> HttpResponse:
+        return problem(401, "session.none", "You are not signed in.", "Sign in; nothing is lost.")
+
+    @api.exception_handler(ValidationError)
+    def on_shape(request: HttpRequest, exc: ValidationError) -> HttpResponse:
+        first: dict[str, Any] = exc.errors[0] if exc.errors else {}
+        field = ".".join(str(part) for part in first.get("loc", ())[2:])
+        return problem(
+            422,
+            "request.shape",
+            f"{field or 'The request'}: {first.get('msg', 'not understood')}",
+            "Send what the API description says.",
+            field,
+        )
+
+    @api.exception_handler(HttpError)
+    def on_http(request: HttpRequest, exc: HttpError) -> HttpResponse:
+        if exc.status_code == 403:
+            return csrf_failure(request)
+        return problem(exc.status_code, "request.invalid", str(exc), "Check what is sent.")
+
+    @api.exception_handler(RequestDataTooBig)
+    def on_size(request: HttpRequest, exc: RequestDataTooBig) -> HttpResponse:
+        return problem(
+            413, "request.too_large", "That is too much at once.", "Send less than 4 MB."
+        )
+
+    @api.exception_handler(OperationalError)
+    def on_busy(request: HttpRequest, exc: OperationalError) -> HttpResponse:
+        log.error("database: %s", exc)
+        return problem(
+            503, "storage.busy", "The record store did not answer.", "It is tried again shortly."
+        )

@@ -1,0 +1,78 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
+
+from verifyloop.accounts.models import User
+from verifyloop.accounts.permissions import codes_of
+from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.errors import NotAllowed
+
+router = Router(tags=["session"])
+
+
+class Me(Schema):
+    """The person signed in."""
+
+    username: str
+    name: str
+    role: str
+    can: list[str]
+
+
+class SessionOut(Schema):
+    """Who is signed in, and the token that writing requests carry."""
+
+    csrf_token: str
+    user: Me | None
+
+
+class SignIn(Schema):
+    """Name and password."""
+
+    username: str
+    password: str
+
+
+def _out(request: HttpRequest) -> SessionOut:
+    user = request.user
+    me = None
+    if isinstance(user, User):
+        me = Me(username=user.username, name=user.display_name, role=user.role, can=codes_of(user))
+    return SessionOut(csrf_token=get_token(request), user=me)
+
+
+@router.get("", response=SessionOut, auth=None, operation_id="getSession")
+def get_session(request: HttpRequest) -> SessionOut:
+    """Tell who is signed in."""
+    return _out(request)
+
+
+@router.post("", response={200: SessionOut, PROBLEMS: Problem}, auth=None, operation_id="signIn")
+def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
+    """Start a session."""
+    if check_csrf(request) is not None:
+        raise HttpError(403, "csrf")
+    user = authenticate(request, username=body.username.strip(), password=body.password)
+    if user is None:
+        raise NotAllowed(
+            "session.refused",
+            "Name or password is not right.",
+            "Check both; capital letters count in the password.",
+            "password",
+        )
+    login(request, user)
+    return _out(request)
+
+
+@router.delete("", response={200: SessionOut, PROBLEMS: Problem}, operation_id="signOut")
+def sign_out(request: HttpRequest) -> SessionOut:
+    """End the session."""
+    logout(request)
+    return _out(request)

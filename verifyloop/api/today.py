@@ -1,0 +1,180 @@
+"""Today, and the safety strip."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from verifyloop.plant.facts import LOOP_ROLES, tolerance_text
+from verifyloop.plant.models import Instrument
+from verifyloop.plant.selectors import due_until
+from verifyloop.rigs.models import Rig
+from verifyloop.work.models import Job
+from verifyloop.work.selectors import running, with_something_on
+
+router = Router(tags=["today"])
+AHEAD_DAYS = 14
+
+
+class DueOut(Schema):
+    """An instrument that is due."""
+
+    tag: str
+    description: str
+    range: str
+    tolerance: str
+    loop_role: str
+    caution: str
+    due: date
+    due_text: str
+    group: str
+    rig: bool
+    open_job: str
+    last_mark: str
+
+
+class AreaOut(Schema):
+    """The due instruments of one area."""
+
+    name: str
+    due: list[DueOut]
+
+
+class RunningOut(Schema):
+    """A job that is under way."""
+
+    job: str
+    tag: str
+    description: str
+    area: str
+    stage: str
+    step: str
+    opened_by: str
+    changed_at: str
+
+
+class TodayOut(Schema):
+    """The working day."""
+
+    date: date
+    overdue: int
+    due_today: int
+    soon: int
+    areas: list[AreaOut]
+    running: list[RunningOut]
+
+
+class OnOut(Schema):
+    """Something that is on, or a timer that runs."""
+
+    job: str
+    tag: str
+    label: str
+    kind: str
+    since: str
+    ends_at: str
+    limit_minutes: str
+
+
+class SafetyOut(Schema):
+    """The safety strip."""
+
+    now: str
+    items: list[OnOut]
+
+
+@router.get("/today", response=TodayOut, operation_id="getToday")
+def get_today(request: HttpRequest) -> TodayOut:
+    """Return what is due, as a round by area, and what is running."""
+    today = timezone.localdate()
+    jobs = list(running())
+    open_jobs = {j.instrument_id: j.number for j in jobs}
+    rigs = set(Rig.objects.values_list("instrument_id", flat=True))
+    areas: dict[str, list[DueOut]] = {}
+    counts = {"overdue": 0, "today": 0, "soon": 0}
+    for instrument in due_until(today + timedelta(days=AHEAD_DAYS)):
+        due = _due(instrument, today, open_jobs, rigs)
+        counts[due.group] += 1
+        areas.setdefault(instrument.area.name, []).append(due)
+    return TodayOut(
+        date=today,
+        overdue=counts["overdue"],
+        due_today=counts["today"],
+        soon=counts["soon"],
+        areas=[AreaOut(name=name, due=due) for name, due in areas.items()],
+        running=[_running(j) for j in jobs],
+    )
+
+
+def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) -> DueOut:
+    due = i.next_due or today
+    days = (due - today).days
+    if days < 0:
+        group, text = "overdue", f"{-days} {'day' if days == -1 else 'days'} overdue"
+    elif days == 0:
+        group, text = "today", "today"
+    else:
+        group, text = "soon", "tomorrow" if days == 1 else f"in {days} days"
+    return DueOut(
+        tag=i.tag,
+        description=i.description,
+        range=f"{i.input_lower} to {i.input_upper} {i.input_unit}",
+        tolerance=tolerance_text(i),
+        loop_role=LOOP_ROLES.get(i.loop_role, i.loop_role),
+        caution=i.caution,
+        due=due,
+        due_text=text,
+        group=group,
+        rig=i.pk in rigs,
+        open_job=open_jobs.get(i.pk, ""),
+        last_mark=i.last_mark_left,
+    )
+
+
+def _running(j: Job) -> RunningOut:
+    return RunningOut(
+        job=j.number,
+        tag=j.instrument.tag,
+        description=j.instrument.description,
+        area=j.instrument.area.name,
+        stage=j.stage,
+        step=j.step_title,
+        opened_by=j.opened_by,
+        changed_at=j.changed_at.isoformat(),
+    )
+
+
+@router.get("/safety", response=SafetyOut, operation_id="getSafety")
+def get_safety(request: HttpRequest) -> SafetyOut:
+    """Return every bypass, connection and timer of the works."""
+    now = timezone.now().isoformat()
+    items: list[OnOut] = []
+    for job in with_something_on():
+        common = {"job": job.number, "tag": job.instrument.tag}
+        items += [
+            OnOut(
+                **common,
+                label=o["label"],
+                kind=o["kind"],
+                since=o["since"],
+                ends_at="",
+                limit_minutes=o["limit_minutes"],
+            )
+            for o in job.on
+        ]
+        items += [
+            OnOut(
+                **common,
+                label=t["label"],
+                kind="timer",
+                since="",
+                ends_at=t["ends_at"],
+                limit_minutes="",
+            )
+            for t in job.timers
+            if t["ends_at"] > now
+        ]
+    return SafetyOut(now=now, items=items)

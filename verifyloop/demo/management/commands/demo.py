@@ -1,0 +1,31 @@
+"""manage.py demo: fill an empty database with the made-up works."""
+
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+from django.utils import timezone
+
+from verifyloop.accounts.models import User
+from verifyloop.demo.history import build
+from verifyloop.demo.works import PASSWORD, PEOPLE, SITE
+
+
+class Command(BaseCommand):
+    help = "Fill an empty database with the demo; print the sign-ins."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--address", default="", help="address to print")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if User.objects.exists():
+            self.stdout.write("The data of earlier is kept; start afresh with: make demo-fresh")
+        else:
+            self.stdout.write(f"Making {SITE}: three years of history from one seed ...")
+            build(timezone.now())
+        if options["address"]:
+            self.stdout.write(f"\n  {SITE} is at {options['address']}\n")
+        for username, first, last, role in PEOPLE:
+            self.stdout.write(
+                f"  {role:<11} name {username:<6} password {PASSWORD}   ({first} {last})"
+            )
+        self.stdout.write("")

@@ -1,0 +1,97 @@
+"""Which references there are and what they are good for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+
+from calibration.codec import decode
+from calibration.errors import InputError
+from calibration.numbers import exact
+from calibration.procedure.events import AssetFacts, InstrumentFacts
+from calibration.procedure.kit import refuse_unusable, suits
+from verifyloop.errors import NotFound
+from verifyloop.kit.models import Reference
+
+
+@dataclass(frozen=True)
+class Option:
+    """A reference offered for a role, with what speaks against it."""
+
+    asset: str
+    description: str
+    due_on: str
+    ratio: str
+    usable: bool
+    adequate: bool
+    remark: str
+
+
+def asset_facts(reference: Reference) -> AssetFacts:
+    """Return a reference as it is now, for the record of a job."""
+    return decode(
+        AssetFacts,
+        {
+            "asset": reference.asset,
+            "description": reference.description,
+            "serial": reference.serial,
+            "quantity": reference.quantity,
+            "unit": reference.unit,
+            "spec": reference.spec,
+            "certificate": reference.certificate,
+            "calibrated_on": str(reference.calibrated_on),
+            "due_on": str(reference.due_on),
+            "withdrawn": reference.withdrawn,
+        },
+    )
+
+
+def reference_by_asset(asset: str) -> Reference:
+    """Return one reference."""
+    found = Reference.objects.filter(asset=asset).first()
+    if found is None:
+        raise NotFound(
+            "reference.unknown",
+            f"There is no reference '{asset[:40]}'.",
+            "Choose one from the list.",
+            "data.asset",
+        )
+    return found
+
+
+def options(
+    facts: InstrumentFacts, quantity: str, minimum_ratio: Decimal, today: date
+) -> list[Option]:
+    """Return all references for a quantity, the best usable first."""
+    judged = [
+        _option(facts, reference, minimum_ratio, today)
+        for reference in Reference.objects.filter(quantity=quantity).order_by("asset")
+    ]
+    judged.sort(key=lambda pair: (not pair[0].usable, not pair[0].adequate, -pair[1]))
+    return [option for option, _ in judged]
+
+
+def _option(
+    facts: InstrumentFacts, reference: Reference, minimum_ratio: Decimal, today: date
+) -> tuple[Option, Decimal]:
+    asset = asset_facts(reference)
+    with exact():
+        judged = suits(facts, asset, minimum_ratio)
+    usable, remark = True, judged.why_not
+    try:
+        refuse_unusable(asset, today)
+    except InputError as refusal:
+        usable, remark = False, refusal.message
+    if judged.why_not.startswith("Its range"):
+        usable = False
+    ratio = judged.ratio if judged.ratio is not None else Decimal(0)
+    return Option(
+        asset=reference.asset,
+        description=reference.description,
+        due_on=str(reference.due_on),
+        ratio=f"{ratio:.1f} to 1",
+        usable=usable,
+        adequate=judged.ok,
+        remark=remark,
+    ), ratio

@@ -1,0 +1,71 @@
+"""The works: areas, instruments, site rules."""
+
+from django.db import models
+
+
+class Area(models.Model):
+    """A part of the works; ``order`` is the way a round walks."""
+
+    name = models.CharField(max_length=80, unique=True)
+    order = models.PositiveSmallIntegerField(default=0)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class SiteRule(models.Model):
+    """A limit or setting that the site sets for all instruments of a method."""
+
+    method = models.CharField(max_length=60)
+    key = models.CharField(max_length=60)
+    value = models.CharField(max_length=60)
+    unit = models.CharField(max_length=20, blank=True)
+    source = models.CharField(max_length=120)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["method", "key"], name="one_rule_per_key")]
+
+
+class Instrument(models.Model):
+    """An installed instrument. Numbers stay text, as they were written."""
+
+    tag = models.CharField(max_length=40, unique=True)
+    serial = models.CharField(max_length=60)
+    description = models.CharField(max_length=120)
+    area = models.ForeignKey(Area, on_delete=models.PROTECT, related_name="instruments")
+    method = models.CharField(max_length=60)
+    loop_role = models.CharField(max_length=20)
+    input_unit = models.CharField(max_length=20)
+    input_lower = models.CharField(max_length=40)
+    input_upper = models.CharField(max_length=40)
+    output_unit = models.CharField(max_length=20, default="mA")
+    output_lower = models.CharField(max_length=40, default="4")
+    output_upper = models.CharField(max_length=40, default="20")
+    characteristic = models.CharField(max_length=20, default="linear")
+    tolerance = models.JSONField()
+    tolerance_source = models.CharField(max_length=120)
+    #: parameters of the method that the instrument's manual sets: {key: {value, unit, source}}
+    parameters = models.JSONField(default=dict, blank=True)
+    smart = models.BooleanField(default=False)
+    indicated = models.BooleanField(default=False)
+    caution = models.CharField(max_length=240, blank=True)
+    next_due = models.DateField(null=True, db_index=True)
+    due_reason = models.CharField(max_length=160, blank=True)
+    last_on = models.DateField(null=True)
+    last_mark_found = models.CharField(max_length=10, blank=True)
+    last_mark_left = models.CharField(max_length=10, blank=True)
+
+    def __str__(self) -> str:
+        return self.tag
+
+
+class Change(models.Model):
+    """A change to an instrument's plan: who, when, what and why."""
+
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="changes")
+    at = models.DateTimeField()
+    by = models.CharField(max_length=120)
+    field = models.CharField(max_length=40)
+    before = models.CharField(max_length=120, blank=True)
+    after = models.CharField(max_length=120)
+    reason = models.CharField(max_length=400)

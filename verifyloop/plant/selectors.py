@@ -1,0 +1,42 @@
+"""Reading instruments."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.db.models import Q, QuerySet
+
+from verifyloop.errors import NotFound
+from verifyloop.plant.models import Instrument
+
+
+def instrument_by_tag(tag: str) -> Instrument:
+    """Return one instrument."""
+    found = Instrument.objects.select_related("area").filter(tag=tag).first()
+    if found is None:
+        raise NotFound(
+            "instrument.unknown", f"There is no instrument '{tag[:40]}'.", "Search by tag."
+        )
+    return found
+
+
+def search(text: str) -> QuerySet[Instrument]:
+    """Return instruments whose tag, serial, description or area holds every word."""
+    found = Instrument.objects.select_related("area").order_by("tag")
+    for word in text.split()[:6]:
+        found = found.filter(
+            Q(tag__icontains=word)
+            | Q(description__icontains=word)
+            | Q(serial__icontains=word)
+            | Q(area__name__icontains=word)
+        )
+    return found
+
+
+def due_until(day: date) -> QuerySet[Instrument]:
+    """Return the instruments due on or before a day, in the order of a round."""
+    return (
+        Instrument.objects.select_related("area")
+        .filter(next_due__lte=day)
+        .order_by("area__order", "next_due", "tag")
+    )

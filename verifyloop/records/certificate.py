@@ -1,0 +1,255 @@
+"""The certificate of a job as plain data; PDF, JSON and CSV are made from it."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from calibration.codec import encode
+from calibration.procedure.ledger import Ledger
+from calibration.procedure.parameters import Settings
+from calibration.procedure.state import JobState, RunState
+from calibration.procedure.wording import CHOICE_WORDS
+from verifyloop.errors import DomainError
+from verifyloop.work.folding import core_job, events_of, state_of
+from verifyloop.work.models import Job
+
+SCHEMA_PATH = Path(__file__).with_name("certificate.schema.json")
+VERDICTS = {"within": "within limits", "near": "within limits, past the adjust limit"}
+FORMAT = "verify-loop-certificate/1"
+CAUTION = (
+    "The figures hold for the day and the conditions stated. Whether the instrument may be used "
+    "is decided by site procedure, local code and licensed practice."
+)
+
+
+def schema() -> dict[str, Any]:
+    """Return the published JSON Schema of a certificate."""
+    found: dict[str, Any] = json.loads(SCHEMA_PATH.read_text())
+    return found
+
+
+def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
+    """Return the certificate of a signed job."""
+    if job.signed_at is None:
+        raise DomainError(
+            "certificate.not_signed",
+            f"Job {job.number} is not signed yet.",
+            "A certificate exists once the job is signed.",
+        )
+    events = events_of(job)
+    core = core_job(job, events, now)
+    state = state_of(job, events, now)
+    ledger, facts = core.ledger, core.ledger.facts
+    left = state.as_left if state.as_left.taken else state.as_found
+    return {
+        "format": FORMAT,
+        "number": job.number,
+        "follows": state.follows,
+        "method": {
+            "title": state.method,
+            "version": state.method_version,
+            "sources": ledger.method.sources,
+        },
+        "instrument": {
+            "tag": facts.tag,
+            "serial": facts.serial,
+            "description": facts.description,
+            "area": facts.area,
+            "range": state.instrument.range,
+            "output": state.instrument.output,
+            "tolerance": state.instrument.tolerance,
+            "tolerance_source": facts.tolerance_source,
+            "input_unit": facts.input_unit,
+            "output_unit": facts.output_unit,
+        },
+        "performed": {
+            "opened_at": state.opened_at,
+            "signed_at": state.signed_at,
+            "signed_by": state.signed_by,
+            "statement": ledger.signed[0].statement if ledger.signed else "",
+            "review": state.review,
+        },
+        "verdict": {
+            "as_found": _verdict(state.as_found),
+            "as_left": _verdict(left),
+            "adjusted": ledger.trims() > 0,
+        },
+        "references": _references(ledger),
+        "environment": _environment(ledger),
+        "settings_found": _settings(ledger),
+        "as_found": _run(state.as_found),
+        "as_left": _run(state.as_left),
+        "adjustments": list(state.adjustment.history) or _adjustments(state),
+        "judgement": {
+            "causes": list(state.as_found.causes),
+            "decisions": _decisions(ledger),
+            "rule": state.judgement.rule,
+            "uncertainty": state.judgement.uncertainty,
+            "accuracy_ratio": state.judgement.ratio,
+            "probability_outside": state.judgement.probability_outside,
+            "adjusting": _school(core.settings),
+        },
+        "notes": list(state.notes) + _remarks(state),
+        "limits": encode(state.limits),
+        "chain": {"events": job.seq, "sha256": job.head},
+        "caution": CAUTION,
+    }
+
+
+def _verdict(run: RunState) -> str:
+    return VERDICTS.get(run.mark, "outside limits")
+
+
+def _references(ledger: Ledger) -> list[dict[str, str]]:
+    return [
+        {
+            "role": next(
+                (r.label for s in ledger.method.steps for r in s.roles if r.id == role), role
+            ),
+            "asset": chosen.asset.asset,
+            "description": chosen.asset.description,
+            "serial": chosen.asset.serial,
+            "certificate": chosen.asset.certificate,
+            "calibrated_on": chosen.asset.calibrated_on,
+            "due_on": chosen.asset.due_on,
+            "reason": chosen.reason,
+        }
+        for role, chosen in ledger.kit.items()
+    ]
+
+
+def _recorded(ledger: Ledger, step_id: str) -> list[dict[str, str]]:
+    step = ledger.method.step(step_id)
+    found = []
+    for field in step.fields if step else ():
+        entry = ledger.recorded.get((step_id, field.id))
+        if entry:
+            unit = ledger.facts.input_unit if field.unit == "input" else field.unit
+            found.append({"name": field.label, "value": entry[0], "unit": unit})
+    return found
+
+
+def _environment(ledger: Ledger) -> list[dict[str, str]]:
+    return _recorded(ledger, "ambient")
+
+
+def _settings(ledger: Ledger) -> list[dict[str, str]]:
+    return _recorded(ledger, "settings")
+
+
+def _run(run: RunState) -> dict[str, Any]:
+    return {
+        "mark": run.mark,
+        "points": [
+            {
+                "nominal_percent": p.label[2:],
+                "direction": p.direction,
+                "cycle": p.cycle,
+                "applied": p.applied,
+                "ideal": p.ideal,
+                "reading": p.reading,
+                "digital": p.digital,
+                "indicated": p.indicated,
+                "error_percent": p.error,
+                "limit_percent": p.limit,
+                "mark": p.mark,
+                "source": p.source,
+                "taken_early": p.early,
+                "at_percent": round(p.input_percent, 4),
+                "error_exact": p.error_percent,
+                "limit_exact": p.limit_percent,
+            }
+            for p in run.points
+            if p.event
+        ],
+        "characteristics": [
+            {"name": c.label, "value": c.value, "unit": c.unit} for c in run.characteristics
+        ],
+    }
+
+
+def _adjustments(state: JobState) -> list[str]:
+    return [line.text for line in reversed(state.log) if " trim, " in line.text]
+
+
+def _decisions(ledger: Ledger) -> list[str]:
+    found = []
+    for step_id, (content, _) in ledger.decided.items():
+        step = ledger.method.step(step_id)
+        words = CHOICE_WORDS.get(content.choice, content.choice)
+        reason = f": {content.reason}" if content.reason else ""
+        found.append(f"{step.title if step else step_id}: {words}{reason}")
+    return found
+
+
+def _school(settings: Settings) -> str:
+    if settings.always_adjust:
+        return "always trimmed to nominal"
+    share = settings.parameter("adjust_share")
+    return f"only when past {share.value} % of the tolerance ({share.source})"
+
+
+def _remarks(state: JobState) -> list[str]:
+    early = [
+        f"{run.title}, {p.label}: taken before steady, {p.early}"
+        for run in (state.as_found, state.as_left)
+        for p in run.points
+        if p.early
+    ]
+    return early
+
+
+def as_csv(certificate: dict[str, Any]) -> str:
+    """Return the point tables as CSV (RFC 4180), one row per reading."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    unit_in = certificate["instrument"]["input_unit"]
+    unit_out = certificate["instrument"]["output_unit"]
+    writer.writerow(
+        [
+            "job",
+            "tag",
+            "run",
+            "nominal_percent",
+            "direction",
+            "cycle",
+            f"applied_{unit_in}",
+            f"ideal_{unit_out}",
+            f"reading_{unit_out}",
+            f"digital_{unit_in}",
+            f"indicated_{unit_in}",
+            "error_percent_of_span",
+            "limit_percent_of_span",
+            "mark",
+            "source",
+        ]
+    )
+    for run in ("as_found", "as_left"):
+        for p in certificate[run]["points"]:
+            writer.writerow(
+                [
+                    certificate["number"],
+                    certificate["instrument"]["tag"],
+                    run,
+                    p["nominal_percent"],
+                    p["direction"],
+                    p["cycle"],
+                    *(_plain(p[k]) for k in ("applied", "ideal", "reading")),
+                    *(_plain(p[k]) for k in ("digital", "indicated")),
+                    _plain(p["error_percent"]),
+                    _plain(p["limit_percent"]).lstrip("±"),
+                    p["mark"],
+                    p["source"],
+                ]
+            )
+    return out.getvalue()
+
+
+def _plain(shown: str) -> str:
+    """Return a shown number as software reads it: hyphen for minus, no thin spaces."""
+    return shown.replace("\u2212", "-").replace("\u202f", "").lstrip("+")

@@ -1,0 +1,364 @@
+"""The certificate as PDF."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from reportlab.graphics.shapes import Drawing, Group, Line, Polygon, Rect, String
+from reportlab.lib import colors
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import (
+    Flowable,
+    KeepTogether,
+    Paragraph,
+    SimpleDocTemplate,
+    Spacer,
+    Table,
+    TableStyle,
+)
+
+FONTS = Path(__file__).with_name("fonts")
+INK, MUTED, LINE = (colors.HexColor(c) for c in ("#17201d", "#5c6762", "#c9cec4"))
+CORRIDOR, OUT = colors.HexColor("#eef0e8"), colors.HexColor("#b3261e")
+WIDTH = A4[0] - 36 * mm
+
+
+@cache
+def _fonts() -> None:
+    for name, file in (("Text", "text-400"), ("Bold", "text-700"), ("Mono", "mono-400")):
+        pdfmetrics.registerFont(TTFont(name, str(FONTS / f"{file}.ttf")))
+
+
+def _style(name: str, size: float, font: str = "Text", **more: Any) -> ParagraphStyle:
+    more = {"textColor": INK, "leading": size * 1.35, **more}
+    return ParagraphStyle(name, fontName=font, fontSize=size, **more)
+
+
+def _clean(text: object) -> str:
+    """Return text that the fonts can print and the paragraph parser reads as text."""
+    plain = str(text).replace("\u202f", "\u00a0").replace("▲", "up").replace("▼", "down")
+    plain = plain.replace("√", "root of ").replace("²", "^2")
+    return plain.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+
+
+def render(certificate: dict[str, Any]) -> bytes:
+    """Return the PDF of a certificate."""
+    _fonts()
+    out = io.BytesIO()
+    document = SimpleDocTemplate(
+        out,
+        pagesize=A4,
+        leftMargin=18 * mm,
+        rightMargin=18 * mm,
+        topMargin=16 * mm,
+        bottomMargin=20 * mm,
+        title=f"Calibration certificate {certificate['number']}",
+        author="Verify Loop",
+        invariant=1,
+    )
+
+    def footer(canvas: Any, page: Any) -> None:
+        canvas.setFont("Mono", 7)
+        canvas.setFillColor(MUTED)
+        canvas.drawString(18 * mm, 11 * mm, f"seal {certificate['chain']['sha256']}")
+        canvas.setFont("Text", 8)
+        canvas.drawRightString(
+            A4[0] - 18 * mm, 11 * mm, f"{certificate['number']}, page {page.page}"
+        )
+
+    document.build(_story(certificate), onFirstPage=footer, onLaterPages=footer)
+    return out.getvalue()
+
+
+def _story(c: dict[str, Any]) -> list[Flowable]:
+    head, normal = _style("head", 11.5, "Bold", spaceBefore=9, spaceAfter=3), _style("n", 9)
+    title = _style("title", 19, "Bold", spaceAfter=1)
+    i, p = c["instrument"], c["performed"]
+    story: list[Flowable] = [
+        Paragraph("Calibration certificate", title),
+        Paragraph(_clean(f"{c['number']} for {i['tag']}, {i['description']}"), _style("s", 11)),
+        Spacer(1, 6),
+        _pairs(
+            [
+                ("As found", c["verdict"]["as_found"]),
+                ("As left", c["verdict"]["as_left"]),
+                ("Adjusted", "yes" if c["verdict"]["adjusted"] else "no"),
+                ("Tag and serial", f"{i['tag']}, {i['serial']}"),
+                ("Area", i["area"]),
+                ("Range", i["range"]),
+                ("Output", i["output"]),
+                ("Tolerance", f"{i['tolerance']} ({i['tolerance_source']})"),
+                ("Method", f"{c['method']['title']}, version {c['method']['version']}"),
+                ("Signed", f"{p['signed_by']}, {_when(p['signed_at'])}"),
+                ("Review", p["review"] or "not reviewed"),
+                ("Follows job", c["follows"] or "none"),
+            ]
+        ),
+        Paragraph("References", head),
+        _table(
+            ["Used for", "Asset", "Description", "Certificate", "Calibrated", "Due"],
+            [
+                [
+                    r["role"],
+                    r["asset"],
+                    r["description"],
+                    r["certificate"],
+                    r["calibrated_on"],
+                    r["due_on"],
+                ]
+                for r in c["references"]
+            ],
+            [32, 22, 46, 30, 22, 22],
+        ),
+    ]
+    story += [
+        Paragraph(_clean(f"{r['asset']} used in spite of a warning: {r['reason']}"), normal)
+        for r in c["references"]
+        if r["reason"]
+    ]
+    surroundings = [(e["name"], f"{e['value']} {e['unit']}") for e in c["environment"]]
+    found = [(e["name"], f"{e['value']} {e['unit']}") for e in c["settings_found"]]
+    story += [Paragraph("Surroundings and settings found", head), _pairs(surroundings + found)]
+    for run, name in (("as_found", "As found"), ("as_left", "As left")):
+        if c[run]["points"]:
+            story += _run(c, run, name, head, normal)
+        elif run == "as_left":
+            story += [
+                Paragraph("As left", head),
+                Paragraph("Not adjusted: the as-found run stands as left.", normal),
+            ]
+    story += _judged(c, head, normal)
+    return story
+
+
+def _when(text: str) -> str:
+    return text[:16].replace("T", " ") + " UTC"
+
+
+def _run(
+    c: dict[str, Any], run: str, name: str, head: ParagraphStyle, normal: ParagraphStyle
+) -> list[Flowable]:
+    unit_in, unit_out = c["instrument"]["input_unit"], c["instrument"]["output_unit"]
+    points = c[run]["points"]
+    columns = [("Applied", "applied", unit_in), ("Ideal", "ideal", unit_out)]
+    if any(p["digital"] for p in points):
+        columns.append(("Digital", "digital", unit_in))
+    columns.append(("Read", "reading", unit_out))
+    if any(p["indicated"] for p in points):
+        columns.append(("Shown", "indicated", unit_in))
+    header = [
+        "Point",
+        *[f"{label} {unit}" for label, _, unit in columns],
+        "Error %",
+        "Limit %",
+        "Verdict",
+    ]
+    rows = [
+        [
+            f"{p['nominal_percent']} % {p['direction']}",
+            *[p[key] for _, key, _ in columns],
+            p["error_percent"],
+            p["limit_percent"],
+            {"within": "within", "near": "near limit"}.get(p["mark"], "OUTSIDE"),
+        ]
+        for p in points
+    ]
+    widths = [24, *([23] * len(columns)), 19, 19, 22]
+    figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in c[run]["characteristics"])
+    return [
+        KeepTogether(
+            [
+                Paragraph(name, head),
+                _table(header, rows, widths, numbers_from=1),
+                Spacer(1, 3),
+                Paragraph(_clean(figures), normal),
+                Spacer(1, 3),
+                picture(points),
+            ]
+        )
+    ]
+
+
+def _judged(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> list[Flowable]:
+    j = c["judgement"]
+    lines = [
+        f"Decision rule: {j['rule']}. Expanded uncertainty U = {j['uncertainty']} (coverage 95.45 %), "
+        f"limit to U {j['accuracy_ratio']}, probability of being outside the limit at the most "
+        f"critical point: {j['probability_outside']}.",
+        f"Adjusting: {j['adjusting']}.",
+    ]
+    if j["causes"]:
+        lines.append("Causes named from the as-found run: " + ", ".join(j["causes"]) + ".")
+    lines += j["decisions"]
+    lines += c["adjustments"]
+    story: list[Flowable] = [Paragraph("Judgement", head)]
+    story += [Paragraph(_clean(line), normal) for line in lines]
+    if c["notes"]:
+        story.append(Paragraph("Notes", head))
+        story += [Paragraph(_clean(note), normal) for note in c["notes"]]
+    story += [
+        Paragraph("Record", head),
+        Paragraph(
+            _clean(f"{c['performed']['statement']} Signed by {c['performed']['signed_by']}."),
+            normal,
+        ),
+        Paragraph(
+            _clean(f"{c['chain']['events']} events, sealed by SHA-256: {c['chain']['sha256']}"),
+            _style("m", 7.5, "Mono"),
+        ),
+        Spacer(1, 4),
+        Paragraph(
+            _clean(f"{c['method']['sources']} {c['caution']}"), _style("c", 8, textColor=MUTED)
+        ),
+    ]
+    return story
+
+
+def _pairs(pairs: Sequence[tuple[str, str]]) -> Table:
+    label, value = _style("l", 8, textColor=MUTED), _style("v", 9)
+    cells = [[Paragraph(_clean(a), label), Paragraph(_clean(b), value)] for a, b in pairs]
+    rows = []
+    for k in range(0, len(cells), 2):
+        second = cells[k + 1] if k + 1 < len(cells) else ["", ""]
+        rows.append([*cells[k], *second])
+    table = Table(rows or [[""]], colWidths=[26 * mm, WIDTH / 2 - 26 * mm] * 2, hAlign="LEFT")
+    table.setStyle(
+        TableStyle(
+            [
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+                ("TOPPADDING", (0, 0), (-1, -1), 1.5),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 1.5),
+            ]
+        )
+    )
+    return table
+
+
+def _table(
+    header: list[str], rows: list[list[str]], widths: list[float], numbers_from: int | None = None
+) -> Table:
+    small = _style("t", 8)
+    body = [
+        [
+            _clean(cell) if numbers_from is not None else Paragraph(_clean(cell), small)
+            for cell in row
+        ]
+        for row in rows
+    ]
+    total = sum(widths)
+    table = Table(
+        [[_clean(h) for h in header], *body],
+        colWidths=[w / total * WIDTH for w in widths],
+        repeatRows=1,
+        hAlign="LEFT",
+    )
+    style = [
+        ("FONT", (0, 0), (-1, 0), "Text", 8),
+        ("TEXTCOLOR", (0, 0), (-1, 0), MUTED),
+        ("FONT", (0, 1), (-1, -1), "Mono" if numbers_from is not None else "Text", 8),
+        ("LINEBELOW", (0, 0), (-1, 0), 0.6, INK),
+        ("LINEBELOW", (0, 1), (-1, -1), 0.25, LINE),
+        ("TOPPADDING", (0, 0), (-1, -1), 1.6),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 1.6),
+        ("LEFTPADDING", (0, 0), (0, -1), 0),
+    ]
+    if numbers_from is not None:
+        style.append(("ALIGN", (numbers_from, 0), (-1, -1), "RIGHT"))
+        for k, row in enumerate(rows, start=1):
+            if row[-1] == "OUTSIDE":
+                style.append(("TEXTCOLOR", (-3, k), (-1, k), OUT))
+    table.setStyle(TableStyle(style))
+    return table
+
+
+def picture(points: list[dict[str, Any]]) -> Drawing:
+    """Return the error picture: error against range, corridor, up and down told apart."""
+    width, height = WIDTH, 44 * mm
+    left, right, top, bottom = 34.0, width - 8, height - 6, 16.0
+    most = max(max(abs(p["error_exact"]), p["limit_exact"]) for p in points) * 1.15 or 1.0
+
+    def x(percent: float) -> float:
+        return left + (right - left) * (percent + 3) / 106
+
+    def y(error: float) -> float:
+        return bottom + (top - bottom) * (error + most) / (2 * most)
+
+    drawing = Drawing(width, height)
+    limit = min(p["limit_exact"] for p in points)
+    drawing.add(
+        Rect(
+            left,
+            y(-limit),
+            right - left,
+            y(limit) - y(-limit),
+            fillColor=CORRIDOR,
+            strokeColor=None,
+        )
+    )
+    for level in (-limit, 0.0, limit):
+        drawing.add(Line(left, y(level), right, y(level), strokeColor=INK, strokeWidth=0.6))
+        label = f"{level:+.2f}".replace("-", "\u2212") if level else "0"
+        drawing.add(
+            String(
+                left - 4,
+                y(level) - 2.5,
+                label,
+                fontName="Mono",
+                fontSize=7,
+                textAnchor="end",
+                fillColor=MUTED,
+            )
+        )
+    for percent in (0, 25, 50, 75, 100):
+        drawing.add(
+            String(
+                x(percent),
+                4,
+                f"{percent} %",
+                fontName="Mono",
+                fontSize=7,
+                textAnchor="middle",
+                fillColor=MUTED,
+            )
+        )
+    for direction in ("up", "down"):
+        chosen = sorted(
+            (p for p in points if p["direction"] == direction), key=lambda p: p["at_percent"]
+        )
+        for a, b in zip(chosen, chosen[1:], strict=False):
+            drawing.add(
+                Line(
+                    x(a["at_percent"]),
+                    y(a["error_exact"]),
+                    x(b["at_percent"]),
+                    y(b["error_exact"]),
+                    strokeColor=INK,
+                    strokeWidth=0.7,
+                    strokeDashArray=None if direction == "up" else [2, 2],
+                )
+            )
+    for p in points:
+        drawing.add(_triangle(x(p["at_percent"]), y(p["error_exact"]), p))
+    return drawing
+
+
+def _triangle(x: float, y: float, point: dict[str, Any]) -> Group:
+    tip = 3.6 if point["direction"] == "up" else -3.6
+    outside = point["mark"] == "outside"
+    return Group(
+        Polygon(
+            [x, y + tip, x + 3.4, y - tip, x - 3.4, y - tip],
+            fillColor=colors.white if outside else INK,
+            strokeColor=OUT if outside else INK,
+            strokeWidth=1,
+        )
+    )

@@ -1,0 +1,157 @@
+"""Where live values come from. A source is asked for a moment and answers with a frame.
+
+Typing by hand needs no source; a real device would be a second class with these methods.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from decimal import Decimal
+from typing import Protocol
+
+from calibration.codec import decode
+from calibration.errors import InputError
+from calibration.procedure.events import InstrumentFacts, Steadiness
+from calibration.procedure.state import Station
+from calibration.procedure.strip import stations
+from calibration.rounding import as_typed, fixed, show
+from calibration.simulate.pressure_loop import NOISE_STEP_S, Command, Live, LoopModel, live, window
+from calibration.stability import AssessIn, AssessOut, Sample, assess
+from verifyloop.rigs.models import Rig
+
+SOURCE_NAME = "simulated"
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """When a signal counts as steady."""
+
+    band: float
+    dwell_s: float
+
+
+@dataclass(frozen=True)
+class Frame:
+    """What a screen shows of a live signal at one moment."""
+
+    t: float
+    target: str
+    applied: str
+    digital: str
+    output: str
+    indicated: str
+    steady: bool
+    steady_share: float
+    steady_text: str
+    scatter: str
+    stations: tuple[Station, ...]
+
+
+@dataclass(frozen=True)
+class Captured:
+    """Values for the record, averaged over the dwell, with the meter's decimals."""
+
+    applied: Decimal
+    digital: Decimal
+    reading: Decimal
+    indicated: Decimal
+    steady: bool
+    steadiness: Steadiness
+
+
+class ReadingSource(Protocol):
+    """Anything that can be read live."""
+
+    def frame(self, t: float) -> Frame: ...
+
+    def capture(self, t: float) -> Captured: ...
+
+
+class SimulatedLoop:
+    """The reading source of a simulated rig."""
+
+    def __init__(self, rig: Rig, facts: InstrumentFacts, wanted: Wanted) -> None:
+        self.rig = rig
+        self.facts = facts
+        self.wanted = wanted
+        self.model = decode(LoopModel, rig.model, "model")
+        self.commands = [decode(Command, c, "command") for c in rig.commands]
+
+    def time_at(self, now: datetime) -> float:
+        """Return the rig's own time. [s since it was started]"""
+        return max(0.0, (now - self.rig.started_at).total_seconds() * self.rig.pace)
+
+    def _assess(self, t: float) -> tuple[list[Live], AssessOut]:
+        recent = window(self.model, self.commands, t, self.rig.seed, self.wanted.dwell_s + 2)
+        if not recent:
+            recent = [live(self.model, self.commands, 0.0, self.rig.seed)]
+        judged = assess(
+            AssessIn(
+                samples=tuple(Sample(t=v.t, value=float(v.output)) for v in recent),
+                band=self.wanted.band,
+                dwell_s=self.wanted.dwell_s,
+            )
+        )
+        return recent, judged
+
+    def frame(self, t: float) -> Frame:
+        """Return the live picture at a time of the rig."""
+        recent, judged = self._assess(t)
+        now = recent[-1]
+        unit = self.facts.output_unit
+        held = min(judged.since_s, self.wanted.dwell_s)
+        return Frame(
+            t=t,
+            target=as_typed(now.target),
+            applied=as_typed(now.applied),
+            digital=as_typed(now.digital),
+            output=as_typed(now.output),
+            indicated=as_typed(now.indicated),
+            steady=judged.stable,
+            steady_share=held / self.wanted.dwell_s,
+            steady_text=f"steady for {show(held, 0)} of {show(self.wanted.dwell_s, 0)} s",
+            scatter=f"±{show(judged.std, 3)} {unit}",
+            stations=stations(
+                self.facts,
+                now.applied,
+                now.digital if self.facts.smart else None,
+                now.output,
+                now.indicated if self.facts.indicated else None,
+                "",
+            ),
+        )
+
+    def capture(self, t: float) -> Captured:
+        """Return the averages over the dwell that ends at ``t``."""
+        recent, judged = self._assess(t)
+        used = recent[-judged.samples_used :]
+        last = used[-1]
+
+        def mean(values: list[Decimal]) -> Decimal:
+            places = -int(values[-1].as_tuple().exponent)
+            return fixed(sum(values, Decimal(0)) / len(values), places)
+
+        return Captured(
+            applied=mean([v.applied for v in used]),
+            digital=mean([v.digital for v in used]),
+            reading=mean([v.output for v in used]),
+            indicated=mean([v.indicated for v in used]),
+            steady=judged.stable,
+            steadiness=Steadiness(
+                std=round(judged.std, 6),
+                samples=judged.samples_used,
+                seconds=round(last.t - used[0].t + NOISE_STEP_S, 2),
+            ),
+        )
+
+
+def refuse_unsteady(captured: Captured, early_reason: str) -> None:
+    """Refuse a value taken before it is steady, unless there is a reason for it."""
+    if not captured.steady and not early_reason.strip():
+        raise InputError(
+            "reading.not_steady",
+            "data.early_reason",
+            "The reading is not steady yet.",
+            "Wait until the bar is full, or say why it is taken now.",
+        )

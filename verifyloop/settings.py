@@ -1,0 +1,95 @@
+"""Django settings. What differs between sites comes from the environment."""
+
+import os
+import secrets
+from pathlib import Path
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+DATA_DIR = Path(os.environ.get("VERIFYLOOP_DATA", BASE_DIR / "var"))
+DATA_DIR.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    """Take the key from the environment, or keep one beside the data."""
+    if key := os.environ.get("VERIFYLOOP_SECRET_KEY"):
+        return key
+    place = DATA_DIR / "secret.key"
+    if not place.exists():
+        place.write_text(secrets.token_urlsafe(50))
+        place.chmod(0o600)
+    return place.read_text()
+
+
+SECRET_KEY = _secret_key()
+DEBUG = False
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"] + [
+    host for host in os.environ.get("VERIFYLOOP_HOSTS", "").split(",") if host
+]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "verifyloop.accounts",
+    "verifyloop.plant",
+    "verifyloop.kit",
+    "verifyloop.rigs",
+    "verifyloop.work",
+    "verifyloop.records",
+    "verifyloop.demo",
+    "verifyloop.api",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "verifyloop.urls"
+ASGI_APPLICATION = "verifyloop.asgi.application"
+AUTH_USER_MODEL = "accounts.User"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA_DIR / "verifyloop.sqlite3",
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            # FULL: an acknowledged event survives a pulled plug, not only a killed process.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
+        },
+        "TEST": {"NAME": os.environ.get("VERIFYLOOP_TEST_DB") or None},
+    }
+}
+
+LANGUAGE_CODE = "en"
+USE_TZ = True
+TIME_ZONE = os.environ.get("VERIFYLOOP_TIME_ZONE", "UTC")
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 12 * 3600
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "verifyloop.api.problems.csrf_failure"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.PBKDF2PasswordHasher"]
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
+
+WEB_DIST = BASE_DIR / "web" / "dist"
+STATIC_URL = "static/"
+WHITENOISE_ROOT = WEB_DIST
+WHITENOISE_MAX_AGE = 31536000
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False}},
+}

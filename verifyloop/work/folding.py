@@ -1,0 +1,63 @@
+"""The one place where stored events are folded."""
+
+from __future__ import annotations
+
+import json
+from datetime import datetime
+from typing import Any
+
+from calibration.numbers import exact
+from calibration.procedure import events as core
+from calibration.procedure.explain import Explanation, explain
+from calibration.procedure.fold import view
+from calibration.procedure.job import Job as CoreJob
+from calibration.procedure.ledger import build
+from calibration.procedure.methods import method_for
+from calibration.procedure.state import JobState
+from verifyloop.work.models import Event, Job
+
+
+def payload_of(job_number: str, event: core.Event) -> str:
+    """Return the text of an event that is stored and sealed."""
+    return core.canonical(
+        {
+            "job": job_number,
+            "seq": event.seq,
+            "id": event.id,
+            "kind": event.kind,
+            "at": event.at,
+            "by": event.by,
+            "role": event.role,
+            "source": event.source,
+            "data": event.data,
+        }
+    )
+
+
+def read_payload(payload: str) -> core.Event:
+    """Return the event of a stored text."""
+    said: dict[str, Any] = json.loads(payload)
+    said.pop("job")
+    return core.make_event(**said)
+
+
+def events_of(job: Job) -> list[core.Event]:
+    """Return the events of a job in order."""
+    stored = Event.objects.filter(job=job).order_by("seq").values_list("payload", flat=True)
+    return [read_payload(payload) for payload in stored]
+
+
+def core_job(job: Job, events: list[core.Event], now: datetime) -> CoreJob:
+    """Return the job as the core sees it."""
+    return CoreJob(build(method_for(job.method, job.method_version), events), now)
+
+
+def state_of(job: Job, events: list[core.Event], now: datetime) -> JobState:
+    """Return everything that a screen shows of a job."""
+    with exact():
+        return view(core_job(job, events, now), events)
+
+
+def explain_figure(job: Job, figure: str, now: datetime) -> Explanation:
+    """Return how a figure of a job was computed."""
+    return explain(core_job(job, events_of(job), now), figure)

@@ -1,0 +1,92 @@
+"""Jobs and their events. Events are only ever appended."""
+
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+
+from verifyloop.plant.models import Instrument
+
+
+class Job(models.Model):
+    """A job, and a projection of its events for lists. ``manage.py rebuild`` makes it anew."""
+
+    class Status(models.TextChoices):
+        OPEN = "open"
+        SIGNED = "signed"
+        REVIEWED = "reviewed"
+
+    number = models.CharField(max_length=20, unique=True)
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="jobs")
+    method = models.CharField(max_length=60)
+    method_version = models.PositiveSmallIntegerField()
+    follows = models.ForeignKey(
+        "self", null=True, on_delete=models.PROTECT, related_name="followed_by"
+    )
+    seq = models.PositiveIntegerField(default=0)
+    head = models.CharField(max_length=64, blank=True)
+
+    # --- projection of the events ---
+    status = models.CharField(max_length=10, choices=Status.choices, default=Status.OPEN)
+    stage = models.CharField(max_length=12, blank=True)
+    step_title = models.CharField(max_length=80, blank=True)
+    opened_at = models.DateTimeField()
+    opened_by = models.CharField(max_length=120)
+    changed_at = models.DateTimeField()
+    mark_found = models.CharField(max_length=10, blank=True)
+    mark_left = models.CharField(max_length=10, blank=True)
+    max_error_found = models.FloatField(null=True)
+    zero_found = models.FloatField(null=True)
+    span_found = models.FloatField(null=True)
+    max_error_left = models.FloatField(null=True)
+    limit_percent = models.FloatField(null=True)
+    adjusted = models.BooleanField(default=False)
+    causes = models.CharField(max_length=160, blank=True)
+    on = models.JSONField(default=list)
+    timers = models.JSONField(default=list)
+    has_on = models.BooleanField(default=False)
+    signed_at = models.DateTimeField(null=True)
+    signed_by = models.CharField(max_length=120, blank=True)
+    references = models.JSONField(default=list)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["status", "-changed_at"]),
+            models.Index(fields=["instrument", "-signed_at"]),
+            models.Index(fields=["-signed_at"]),
+            models.Index(fields=["has_on"]),
+        ]
+
+    def __str__(self) -> str:
+        return self.number
+
+
+class FrozenError(RuntimeError):
+    """Something tried to change an event."""
+
+
+class Event(models.Model):
+    """One event, sealed to the one before. ``payload`` is the text that the seal covers."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="events")
+    seq = models.PositiveIntegerField()
+    uuid = models.UUIDField(unique=True)
+    kind = models.CharField(max_length=20)
+    at = models.DateTimeField()
+    by = models.CharField(max_length=120)
+    actor = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    payload = models.TextField()
+    seal = models.CharField(max_length=64)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "seq"], name="one_event_per_place")]
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Refuse to change an event that is stored."""
+        if self.pk is not None:
+            raise FrozenError("events are only ever appended")
+        super().save(*args, **kwargs)
+
+    def delete(self, *args: Any, **kwargs: Any) -> tuple[int, dict[str, int]]:
+        """Refuse to delete an event."""
+        raise FrozenError("events are never deleted")

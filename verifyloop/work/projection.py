@@ -1,0 +1,91 @@
+"""What lists need of a job, kept in columns and made from its events alone."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+
+from calibration.codec import encode
+from calibration.procedure import events as core
+from calibration.procedure.state import JobState
+from verifyloop.plant.models import Instrument
+from verifyloop.work.folding import core_job
+from verifyloop.work.models import Job
+
+FIELDS = [
+    "seq",
+    "head",
+    "status",
+    "stage",
+    "step_title",
+    "opened_at",
+    "opened_by",
+    "changed_at",
+    "mark_found",
+    "mark_left",
+    "max_error_found",
+    "zero_found",
+    "span_found",
+    "max_error_left",
+    "limit_percent",
+    "adjusted",
+    "causes",
+    "on",
+    "timers",
+    "has_on",
+    "signed_at",
+    "signed_by",
+    "references",
+]
+
+
+def project(job: Job, events: list[core.Event], state: JobState) -> None:
+    """Set the projected fields of a job; nothing is saved."""
+    current = next((s for s in state.steps if s.id == state.current_step), None)
+    job.status = state.status
+    job.stage = current.stage if current else ""
+    job.step_title = current.title if current else ""
+    job.opened_at = datetime.fromisoformat(state.opened_at)
+    job.opened_by = state.opened_by
+    job.changed_at = events[-1].when
+    _project_runs(job, state)
+    job.adjusted = any(e.kind == "adjusted" and e.data.get("action") == "trim" for e in events)
+    job.causes = ", ".join(state.as_found.causes)[:160]
+    job.on = [
+        {"label": o.label, "since": o.since, "kind": o.kind, "limit_minutes": o.limit_minutes}
+        for o in state.on
+    ]
+    job.timers = encode(state.timers)
+    job.has_on = bool(state.on or state.timers) and state.status == "open"
+    job.signed_at = datetime.fromisoformat(state.signed_at) if state.signed_at else None
+    job.signed_by = state.signed_by
+    job.references = sorted({r.chosen for s in state.steps for r in s.roles if r.chosen})
+
+
+def _project_runs(job: Job, state: JobState) -> None:
+    found, left = state.as_found, state.as_left
+    job.mark_found = found.mark if found.complete else ""
+    job.mark_left = left.mark if left.complete else ""
+    read = [p for p in found.points if p.event]
+    job.max_error_found = max((p.error_percent for p in read), key=abs, default=None)
+    job.zero_found = found.fit_zero if read else None
+    job.span_found = found.fit_span if read else None
+    job.limit_percent = min((p.limit_percent for p in read), default=None)
+    job.max_error_left = max(
+        (p.error_percent for p in left.points if p.event), key=abs, default=None
+    )
+
+
+def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None:
+    """Set next due date and last result of the instrument when its job is signed."""
+    if job.signed_at is None:
+        return
+    settings = core_job(job, events, now).settings
+    days = settings.parameter("interval_days")
+    on = job.signed_at.date()
+    Instrument.objects.filter(pk=job.instrument_id).update(
+        last_on=on,
+        last_mark_found=job.mark_found,
+        last_mark_left=job.mark_left or job.mark_found,
+        next_due=on + timedelta(days=int(settings.number("interval_days"))),
+        due_reason=f"{days.value} days after {on} ({days.source})",
+    )

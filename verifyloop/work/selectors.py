@@ -1,0 +1,50 @@
+"""Reading jobs for lists."""
+
+from __future__ import annotations
+
+from django.db.models import Q, QuerySet
+
+from verifyloop.work.models import Job
+
+
+def running() -> QuerySet[Job]:
+    """Return open jobs, the one touched last first."""
+    return (
+        Job.objects.select_related("instrument__area")
+        .filter(status=Job.Status.OPEN)
+        .order_by("-changed_at")[:60]
+    )
+
+
+def with_something_on() -> QuerySet[Job]:
+    """Return the jobs that hold a bypass, a connection or a running timer."""
+    return Job.objects.select_related("instrument").filter(has_on=True).order_by("opened_at")
+
+
+def history(instrument_id: int) -> QuerySet[Job]:
+    """Return the signed jobs of one instrument, newest first."""
+    return Job.objects.filter(instrument_id=instrument_id, signed_at__isnull=False).order_by(
+        "-signed_at"
+    )[:100]
+
+
+def records(text: str, mark: str) -> QuerySet[Job]:
+    """Return signed jobs by words and by as-found mark, newest first."""
+    found = (
+        Job.objects.select_related("instrument__area")
+        .filter(signed_at__isnull=False)
+        .order_by("-signed_at")
+    )
+    for word in text.split()[:6]:
+        found = found.filter(
+            Q(number__icontains=word)
+            | Q(instrument__tag__icontains=word)
+            | Q(instrument__description__icontains=word)
+            | Q(signed_by__icontains=word)
+            | Q(references__icontains=word)
+        )
+    if mark in ("within", "near", "outside"):
+        found = found.filter(mark_found=mark)
+    elif mark == "unreviewed":
+        found = found.filter(status=Job.Status.SIGNED)
+    return found

@@ -1,0 +1,21 @@
+"""An event as a client sends it."""
+
+from __future__ import annotations
+
+import uuid
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+STATEMENT = "I did this work and recorded it as it was."
+
+
+@dataclass(frozen=True)
+class NewEvent:
+    """Not yet placed in a job: no number, no name, no seal."""
+
+    id: uuid.UUID
+    kind: str
+    data: dict[str, Any] = field(default_factory=dict)
+    source: str = "typed"
+    at: datetime | None = None

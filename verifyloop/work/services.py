@@ -1,0 +1,238 @@
+"""Writing to jobs: opening one, and appending a batch of events."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import datetime, timedelta
+
+from django.db import transaction
+
+from calibration.codec import LONGEST_TEXT, encode
+from calibration.errors import InputError
+from calibration.procedure import events as core
+from calibration.procedure.admit import admit
+from calibration.procedure.job import Job as CoreJob
+from calibration.procedure.methods import newest
+from calibration.procedure.state import JobState
+from verifyloop.accounts.models import User
+from verifyloop.accounts.permissions import require
+from verifyloop.errors import Conflict, NotAllowed, NotFound
+from verifyloop.plant.facts import facts_of, parameters_of
+from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.rigs.models import Rig
+from verifyloop.work.enrich import enrich
+from verifyloop.work.folding import core_job, events_of, payload_of, state_of
+from verifyloop.work.models import Event, Job
+from verifyloop.work.projection import FIELDS, project, update_instrument
+from verifyloop.work.sent import NewEvent
+
+MOST_EVENTS = 200
+#: a client's clock may be this far ahead
+CLOCK_AHEAD = timedelta(seconds=60)
+PERMISSION = {"signed": "job.sign", "reviewed": "job.review"}
+
+
+def job_by_number(number: str) -> Job:
+    """Return one job."""
+    found = Job.objects.select_related("instrument__area").filter(number=number).first()
+    if found is None:
+        raise NotFound("job.unknown", f"There is no job '{number[:40]}'.", "Start from Today.")
+    return found
+
+
+@transaction.atomic
+def open_job(*, actor: User, tag: str, now: datetime, follows: str = "") -> Job:
+    """Open a job on an instrument; one that is open already is returned instead."""
+    require(actor, "job.open")
+    instrument = instrument_by_tag(tag)
+    running = Job.objects.filter(instrument=instrument, status=Job.Status.OPEN).first()
+    if running is not None:
+        return running
+    earlier = job_by_number(follows) if follows else None
+    if earlier is not None and earlier.status == Job.Status.OPEN:
+        raise InputError(
+            "job.still_open", "follows", f"{follows} is not signed yet.", "Finish it instead."
+        )
+    method = newest(instrument.method)
+    job = Job.objects.create(
+        number=_next_number(now),
+        instrument=instrument,
+        method=method.id,
+        method_version=method.version,
+        follows=earlier,
+        opened_at=now,
+        opened_by=actor.display_name,
+        changed_at=now,
+    )
+    rig = Rig.objects.filter(instrument=instrument).exists()
+    opened = core.Opened(
+        job=job.number,
+        instrument=facts_of(instrument, rig=rig),
+        method=method.id,
+        version=method.version,
+        parameters=parameters_of(instrument),
+        follows=earlier.number if earlier else "",
+    )
+    event = _make(actor, 1, NewEvent(uuid.uuid4(), "opened", encode(opened)), now)
+    _store(job, [event], actor)
+    _finish(job, [event], state_of(job, [event], now), 0)
+    return job
+
+
+def _next_number(now: datetime) -> str:
+    prefix = f"J{now:%y}-"
+    last = Job.objects.filter(number__startswith=prefix).order_by("-number").first()
+    return f"{prefix}{int(last.number[len(prefix) :]) + 1 if last else 1:05d}"
+
+
+@transaction.atomic
+def append_events(
+    *,
+    actor: User,
+    number: str,
+    expected_seq: int,
+    events: list[NewEvent],
+    now: datetime,
+    password: str = "",
+    identity_proven: bool = False,
+) -> JobState:
+    """Append a batch: all of it or nothing. An event that is stored already counts as done.
+
+    Order: load, sort out repeats, check the version, then for each event permission, facts
+    from kit and rig, and the rules of the core; then store, project, and answer with the state.
+    A signature asks for the password again, unless the caller has proven the identity itself.
+    """
+    if len(events) > MOST_EVENTS:
+        raise InputError(
+            "batch.too_long", "events", f"{len(events)} events.", f"Send {MOST_EVENTS} at most."
+        )
+    job = job_by_number(number)
+    standing = events_of(job)
+    fresh = _not_yet_stored(job, standing, events)
+    if not fresh:
+        return state_of(job, standing, now)
+    if expected_seq != job.seq:
+        raise Conflict(
+            "job.changed",
+            _who_was_faster(standing, expected_seq),
+            "Your entry is kept. Look at what changed, then send it again.",
+            "expected_seq",
+        )
+    known = {e.id: e for e in standing}
+    added: list[core.Event] = []
+    ledger = core_job(job, standing, now).ledger
+    for sent in fresh:
+        require(actor, PERMISSION.get(sent.kind, "job.record"))
+        signing = sent.kind in PERMISSION and not identity_proven
+        if signing and not actor.check_password(password):
+            raise NotAllowed(
+                "password.wrong",
+                "The password is not right. Nothing was signed.",
+                "Type the password you sign in with.",
+                "password",
+            )
+        at = _time_of(sent, now, standing[-1].when)
+        before = CoreJob(ledger, at)
+        event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at)
+        admit(before, event, known)
+        standing.append(event)
+        known[event.id] = event
+        added.append(event)
+        if event.kind == "retracted":
+            ledger = core_job(job, standing, now).ledger
+        else:
+            ledger.add(event)
+    old_seq = job.seq
+    _store(job, added, actor)
+    state = state_of(job, standing, now)
+    _finish(job, standing, state, old_seq)
+    if any(e.kind == "signed" for e in added):
+        update_instrument(job, standing, now)
+    return state
+
+
+def _not_yet_stored(job: Job, standing: list[core.Event], events: list[NewEvent]) -> list[NewEvent]:
+    have = {e.id for e in standing}
+    fresh: dict[str, NewEvent] = {}
+    for sent in events:
+        if str(sent.id) not in have:
+            fresh.setdefault(str(sent.id), sent)
+    if fresh and Event.objects.filter(uuid__in=[e.id for e in fresh.values()]).exists():
+        raise InputError(
+            "event.elsewhere", "events", "An event with this id is in another job.", "Reload."
+        )
+    return list(fresh.values())
+
+
+def _who_was_faster(standing: list[core.Event], expected_seq: int) -> str:
+    newer = [e for e in standing if e.seq > expected_seq]
+    if not newer:
+        return "The entry is numbered ahead of the job."
+    people = " and ".join(dict.fromkeys(e.by for e in newer))
+    entries = "an entry" if len(newer) == 1 else f"{len(newer)} entries"
+    return f"{people} added {entries} to this job in the meantime."
+
+
+def _time_of(sent: NewEvent, now: datetime, last: datetime) -> datetime:
+    if sent.at is None:
+        return max(now, last)
+    if sent.at > now + CLOCK_AHEAD:
+        raise InputError(
+            "event.time", "at", "The event lies in the future.", "Check the clock of the device."
+        )
+    return max(sent.at, last)
+
+
+def _make(actor: User, seq: int, sent: NewEvent, at: datetime) -> core.Event:
+    if sent.source not in ("typed", "simulated"):
+        raise InputError(
+            "event.source", "source", f"'{sent.source[:30]}' is no source.", "Use typed."
+        )
+    text = core.canonical(sent.data)
+    if len(text) > 4 * LONGEST_TEXT:
+        raise InputError(
+            "text.too_long",
+            "data",
+            f"The entry has {len(text)} characters.",
+            f"Use at most {LONGEST_TEXT} characters in a text.",
+        )
+    return core.make_event(
+        id=str(sent.id),
+        seq=seq,
+        kind=sent.kind,
+        at=at.isoformat(timespec="milliseconds"),
+        by=actor.display_name,
+        role=actor.role,
+        source=sent.source,
+        data=sent.data,
+    )
+
+
+def _store(job: Job, added: list[core.Event], actor: User) -> None:
+    rows = []
+    for event in added:
+        payload = payload_of(job.number, event)
+        job.head = core.seal(job.head, payload)
+        rows.append(
+            Event(
+                job=job,
+                seq=event.seq,
+                uuid=uuid.UUID(event.id),
+                kind=event.kind,
+                at=event.when,
+                by=event.by,
+                actor=actor,
+                payload=payload,
+                seal=job.head,
+            )
+        )
+    Event.objects.bulk_create(rows)
+
+
+def _finish(job: Job, events: list[core.Event], state: JobState, old_seq: int) -> None:
+    """Save the projection, provided nobody wrote to the job since it was loaded."""
+    project(job, events, state)
+    job.seq = events[-1].seq
+    values = {name: getattr(job, name) for name in FIELDS}
+    if not Job.objects.filter(pk=job.pk, seq=old_seq).update(**values):
+        raise Conflict("job.changed", "The job changed meanwhile.", "Send it again.")
