@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "ninja",
     "verifyloop.accounts",
     "verifyloop.plant",
     "verifyloop.kit",

@@ -126,12 +126,15 @@ def _instrument(ledger: Ledger) -> Instrument:
 def _stages(job: Job) -> tuple[StageState, ...]:
     found = []
     current = job.current
+    order = [id for id, _ in STAGES]
+    reached = order.index(current.stage) if current else len(order)
     for id, title in STAGES:
         wanted = [
             s for s in job.ledger.method.steps if s.stage == id and job.statuses[s.id] != "skipped"
         ]
         done = sum(job.statuses[s.id] == "done" for s in wanted)
-        share = done / len(wanted) if wanted else 1.0
+        passed = order.index(id) < reached
+        share = done / len(wanted) if wanted else float(passed)
         here = current is not None and current.stage == id
         if here and current is not None and current.kind == "capture":
             run = job.as_found if current.run == "as_found" else job.as_left
@@ -140,7 +143,7 @@ def _stages(job: Job) -> tuple[StageState, ...]:
             StageState(
                 id=id,
                 title=title,
-                status="now" if here else "done" if done == len(wanted) else "open",
+                status="now" if here else "done" if passed and done == len(wanted) else "open",
                 done_share=share,
             )
         )

@@ -53,7 +53,7 @@ def judgement(job: Job) -> Judgement:
         causes=_causes(figures),
         hop=_hop(figures),
         advice=_advice(figures),
-        **_decision(job, figures),
+        **_decision(job, "as_left" if left else "as_found", figures),
         choices=_choices(job, figures, step),
         chosen=job.choice(step) if step else "",
         chosen_reason=job.ledger.decided[step][0].reason if step in job.ledger.decided else "",
@@ -138,7 +138,7 @@ def _advice(figures: RunFigures) -> str:
     return figures.result.diagnosis[0].remedy if figures.result.diagnosis else ""
 
 
-def _decision(job: Job, figures: RunFigures) -> dict[str, str]:
+def _decision(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
     rule = RULES[job.settings.rule]
     if not figures.decisions:
         return {
@@ -147,6 +147,7 @@ def _decision(job: Job, figures: RunFigures) -> dict[str, str]:
             "uncertainty": "",
             "probability_outside": "",
             "ratio": "",
+            "critical_figure": "",
         }
     most = max(range(len(figures.decisions)), key=lambda i: _rank(figures, i))
     judged, budget = figures.decisions[most], figures.budgets[most]
@@ -156,6 +157,7 @@ def _decision(job: Job, figures: RunFigures) -> dict[str, str]:
         "uncertainty": f"±{significant(budget.expanded_uncertainty, 2)} % of span",
         "probability_outside": probability(judged.probability_outside),
         "ratio": f"{judged.ratio:.1f} to 1" if judged.ratio is not None else "",
+        "critical_figure": f"{name}.points.{figures.order[most]}.chance",
     }
 
 

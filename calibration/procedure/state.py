@@ -197,6 +197,7 @@ class Judgement:
     uncertainty: str
     probability_outside: str
     ratio: str
+    critical_figure: str
     choices: tuple[Choice, ...]
     chosen: str
     chosen_reason: str

@@ -88,11 +88,11 @@ def stations(
             id="whole",
             label="Whole loop",
             value=show(total, 2, sign=True),
-            unit="% of span",
+            unit="%",
             expected="",
             error="",
             bad=False,
-            remark=f"limit ±{show(limit, 2)} %",
+            remark=f"limit ±{show(limit, 2)} % of span",
             figure=f"{figure}.whole",
         )
     )

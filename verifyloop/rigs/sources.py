@@ -36,7 +36,7 @@ class Frame:
     """What a screen shows of a live signal at one moment."""
 
     t: float
-    target: str
+    commanded: str
     applied: str
     digital: str
     output: str
@@ -95,6 +95,11 @@ class SimulatedLoop:
         )
         return recent, judged
 
+    def _commanded(self) -> str:
+        """Return the pressure last asked for, as plain digits."""
+        asked = [c["value"] for c in self.rig.commands if c["kind"] == "pressure"]
+        return format(asked[-1], "g") if asked else "none"
+
     def frame(self, t: float) -> Frame:
         """Return the live picture at a time of the rig."""
         recent, judged = self._assess(t)
@@ -103,7 +108,7 @@ class SimulatedLoop:
         held = min(judged.since_s, self.wanted.dwell_s)
         return Frame(
             t=t,
-            target=as_typed(now.target),
+            commanded=self._commanded(),
             applied=as_typed(now.applied),
             digital=as_typed(now.digital),
             output=as_typed(now.output),

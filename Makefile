@@ -1,0 +1,72 @@
+# Everything starts here: make demo, make test. Each does its own set-up on a fresh machine.
+PYTHON ?= python3
+PORT ?= 8000
+HOST ?= 127.0.0.1
+PY := .venv/bin/python
+B := .build
+WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
+
+.PHONY: demo demo-fresh demo-data test lint types contract contract-check shots bench format clean
+
+demo: $(B)/python $(B)/web
+	@$(PY) manage.py migrate -v 0
+	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
+	@exec $(PY) -m uvicorn verifyloop.asgi:application --host $(HOST) --port $(PORT) --log-level warning
+
+demo-fresh: $(B)/python
+	rm -rf var/verifyloop.sqlite3*
+	@$(MAKE) --no-print-directory demo
+
+test: $(B)/python-dev $(B)/web $(B)/chromium
+	$(PY) manage.py test tests -v 1
+
+lint: $(B)/python-dev $(B)/npm
+	.venv/bin/ruff check .
+	.venv/bin/ruff format --check .
+	.venv/bin/mypy
+	.venv/bin/lint-imports
+	$(PY) manage.py makemigrations --check --dry-run
+	cd web && npm run --silent types && npm run --silent lint && npm run --silent format
+
+format: $(B)/python-dev $(B)/npm
+	.venv/bin/ruff check --fix .
+	.venv/bin/ruff format .
+	cd web && npm run --silent format:fix
+
+# The TypeScript types come from the OpenAPI document; the check fails when they are stale.
+contract: $(B)/python $(B)/npm
+	$(PY) manage.py export_openapi_schema --api verifyloop.api.main.api --sorted --output $(B)/openapi.json
+	cd web && npm run --silent contract
+
+contract-check: contract
+	git diff --exit-code -- web/src/api/schema.d.ts
+
+shots: $(B)/python-dev $(B)/web $(B)/chromium
+	$(PY) manage.py test tests.browser.shots -v 1
+
+bench: $(B)/python-dev $(B)/web
+	$(PY) -m tests.bench
+
+$(B)/python: requirements.txt
+	@scripts/python.sh $(PYTHON) requirements.txt
+	@mkdir -p $(B) && touch $@
+
+$(B)/python-dev: requirements-dev.txt $(B)/python
+	@scripts/python.sh $(PYTHON) requirements-dev.txt
+	@touch $@
+
+$(B)/npm: web/package-lock.json
+	@command -v npm >/dev/null || { echo "Node.js 20 or newer with npm is needed: install it, then try again."; exit 1; }
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@mkdir -p $(B) && touch $@
+
+$(B)/web: $(B)/npm $(WEB)
+	cd web && npm run --silent build
+	@touch $@
+
+$(B)/chromium:
+	@scripts/chromium.sh
+	@mkdir -p $(B) && touch $@
+
+clean:
+	rm -rf $(B) .venv web/node_modules web/dist

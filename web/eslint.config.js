@@ -1,0 +1,19 @@
+import js from "@eslint/js";
+import hooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+const features = ["today", "job", "instruments", "records", "session"];
+
+export default tseslint.config(
+  { ignores: ["src/api/schema.d.ts"] },
+  js.configs.recommended,
+  ...tseslint.configs.strict,
+  { plugins: { "react-hooks": hooks }, rules: hooks.configs.recommended.rules },
+  {
+    // A feature never imports another feature; shared parts live in src/ui.
+    files: ["src/features/**"],
+    rules: {
+      "no-restricted-imports": ["error", { patterns: features.map((f) => `../${f}/*`) }],
+    },
+  },
+);

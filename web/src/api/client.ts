@@ -1,0 +1,65 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type JobState = Schemas["JobState"];
+export type RunState = Schemas["RunState"];
+export type Point = Schemas["PointState"];
+export type Step = Schemas["StepState"];
+export type Frame = Schemas["Frame"];
+export type Problem = Required<Schemas["Problem"]>;
+
+let csrfToken = "";
+/** Keep the token that writing requests carry; it changes at sign-in. */
+export const setCsrfToken = (token: string) => {
+  csrfToken = token;
+};
+
+export const client = createClient<paths>({ baseUrl: "/" });
+client.use({
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);
+    return request;
+  },
+});
+
+/** The server's refusal, or that it could not be reached at all. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem,
+  ) {
+    super(problem.message);
+  }
+  get unreachable() {
+    return this.status === 0 || this.status >= 502 || this.status === 503;
+  }
+}
+
+export const NO_ANSWER: Problem = {
+  code: "server.no_answer",
+  message: "The server does not answer.",
+  field: "",
+  remedy: "What you entered is kept here and is sent again by itself.",
+  suggestion: "",
+};
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** Return the data of a call, or throw an ApiError that says what to do. */
+export async function unwrap<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await call;
+  } catch (cause) {
+    if (cause instanceof DOMException && cause.name === "AbortError") throw cause;
+    throw new ApiError(0, NO_ANSWER);
+  }
+  if (answer.response.ok && answer.data !== undefined) return answer.data;
+  const said = answer.error as Partial<Problem> | undefined;
+  const fallback = { ...NO_ANSWER, message: `The server answered with ${answer.response.status}.` };
+  throw new ApiError(
+    answer.response.status,
+    said?.code ? { ...NO_ANSWER, remedy: "", ...said } : fallback,
+  );
+}

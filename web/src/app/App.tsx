@@ -1,0 +1,43 @@
+import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { sessionQuery } from "../api/session";
+import { SignInPage } from "../features/session/SignInPage";
+import { ErrorBox, Loading } from "../ui/states";
+import { Shell } from "./Shell";
+
+const TodayPage = lazy(() => import("../features/today/TodayPage"));
+const JobPage = lazy(() => import("../features/job/JobPage"));
+const InstrumentsPage = lazy(() => import("../features/instruments/InstrumentsPage"));
+const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage"));
+const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
+const NothingHere = lazy(() => import("./NothingHere"));
+
+/** Sign-in first; then the places. */
+export function App() {
+  const session = useQuery(sessionQuery);
+  if (session.isPending) return <Loading what="Verify Loop" />;
+  if (session.isError)
+    return (
+      <div className="mx-auto max-w-lg p-8">
+        <ErrorBox error={session.error} onRetry={() => void session.refetch()} />
+      </div>
+    );
+  if (!session.data.user) return <SignInPage />;
+  return (
+    <BrowserRouter>
+      <Suspense fallback={<Loading what="the page" />}>
+        <Routes>
+          <Route element={<Shell user={session.data.user} />}>
+            <Route index element={<TodayPage user={session.data.user} />} />
+            <Route path="jobs/:number" element={<JobPage user={session.data.user} />} />
+            <Route path="instruments" element={<InstrumentsPage />} />
+            <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
+            <Route path="records" element={<RecordsPage />} />
+            <Route path="*" element={<NothingHere />} />
+          </Route>
+        </Routes>
+      </Suspense>
+    </BrowserRouter>
+  );
+}

@@ -1,0 +1,130 @@
+import {
+  ArrowRightStartOnRectangleIcon,
+  DocumentTextIcon,
+  MagnifyingGlassIcon,
+  MoonIcon,
+  QueueListIcon,
+  SunIcon,
+} from "@heroicons/react/24/outline";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { NavLink, Outlet, useNavigate } from "react-router";
+import { client, unwrap } from "../api/client";
+import type { Me } from "../api/session";
+import { KeysDialog } from "./KeysDialog";
+import { SafetyStrip } from "./SafetyStrip";
+
+const PLACES = [
+  { to: "/", label: "Today", key: "t", Icon: QueueListIcon },
+  { to: "/instruments", label: "Instruments", key: "i", Icon: MagnifyingGlassIcon },
+  { to: "/records", label: "Records", key: "r", Icon: DocumentTextIcon },
+] as const;
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && target.matches("input, textarea, select, [role=dialog] *");
+
+/** The frame of every page: places, the page, the safety strip. */
+export function Shell({ user }: { user: Me }) {
+  const navigate = useNavigate();
+  const [keys, setKeys] = useState(false);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === "?") setKeys(true);
+      const place = PLACES.find((p) => p.key === event.key);
+      if (place) void navigate(place.to);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [navigate]);
+  return (
+    <div className="grid h-full grid-cols-1 grid-rows-[auto_1fr_auto] md:grid-cols-[84px_1fr] md:grid-rows-[1fr_auto]">
+      <Places user={user} />
+      <div className="min-h-0 overflow-auto">
+        <Outlet />
+      </div>
+      <SafetyStrip onKeys={() => setKeys(true)} />
+      <KeysDialog open={keys} onClose={() => setKeys(false)} />
+    </div>
+  );
+}
+
+function Places({ user }: { user: Me }) {
+  return (
+    <nav
+      aria-label="Places"
+      className="flex items-center gap-1 bg-rail px-2 py-1 text-rail-ink md:flex-col md:px-1 md:py-3"
+    >
+      <svg viewBox="0 0 40 40" className="size-10 shrink-0 md:mb-3" aria-hidden="true">
+        <path
+          d="M4 24h7l5-14 6 20 5-11h9"
+          fill="none"
+          stroke="#c9b8ff"
+          strokeWidth="3.6"
+          strokeLinecap="round"
+          strokeLinejoin="round"
+        />
+      </svg>
+      {PLACES.map(({ to, label, Icon }) => (
+        <NavLink
+          key={to}
+          to={to}
+          end={to === "/"}
+          className={({ isActive }) =>
+            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] px-2 py-2 text-[13px] md:w-[76px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
+          }
+        >
+          <Icon className="size-6" aria-hidden="true" />
+          {label}
+        </NavLink>
+      ))}
+      <div className="ml-auto flex items-center gap-1 md:mt-auto md:ml-0 md:flex-col">
+        <ThemeButton />
+        <SignOutButton name={user.name} role={user.role} />
+      </div>
+    </nav>
+  );
+}
+
+function ThemeButton() {
+  const [dark, setDark] = useState(document.documentElement.dataset.theme === "dark");
+  const flip = () => {
+    const theme = dark ? "light" : "dark";
+    document.documentElement.dataset.theme = theme;
+    localStorage.setItem("theme", theme);
+    setDark(!dark);
+  };
+  const Icon = dark ? SunIcon : MoonIcon;
+  const label = dark ? "Daylight" : "Night";
+  return (
+    <button
+      type="button"
+      onClick={flip}
+      className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-2 py-1.5 text-[13px] hover:bg-white/10"
+    >
+      <Icon className="size-5" aria-hidden="true" />
+      {label}
+    </button>
+  );
+}
+
+function SignOutButton({ name, role }: { name: string; role: string }) {
+  const queries = useQueryClient();
+  const leave = async () => {
+    await unwrap(client.DELETE("/api/session"));
+    queries.clear();
+    window.location.assign("/");
+  };
+  return (
+    <button
+      type="button"
+      onClick={() => void leave()}
+      aria-label={`Sign out ${name}, ${role}`}
+      className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-1 py-1.5 text-center text-[13px] leading-tight hover:bg-white/10 md:w-[76px]"
+    >
+      <ArrowRightStartOnRectangleIcon className="size-5" aria-hidden="true" />
+      {name.split(" ")[0]}
+      <span className="text-[12px] opacity-80">{role}</span>
+    </button>
+  );
+}

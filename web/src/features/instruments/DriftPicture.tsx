@@ -1,0 +1,110 @@
+import { scaleLinear, scaleTime } from "d3-scale";
+import type { Schemas } from "../../api/client";
+
+type Past = Schemas["PastOut"];
+const W = 660;
+const H = 230;
+const EDGE = { left: 52, right: 14, top: 12, bottom: 26 };
+
+/** Largest errors over time: hollow as found, full as left, with the tolerance corridor. */
+export function DriftPicture({ past }: { past: Past[] }) {
+  const known = past.filter((p) => p.found_error !== null).reverse();
+  const limit = Math.max(...known.map((p) => p.limit ?? 0));
+  if (known.length < 2)
+    return <p className="p-4 text-muted">A picture of the drift needs two signed jobs.</p>;
+  const sizes = known.flatMap((p) => [p.found_error ?? 0, p.left_error ?? 0]).map(Math.abs);
+  const most = Math.max(limit, ...sizes) * 1.2;
+  const days = known.map((p) => new Date(p.day));
+  const x = scaleTime(
+    [days[0] ?? new Date(), days.at(-1) ?? new Date()],
+    [EDGE.left + 12, W - EDGE.right - 12],
+  );
+  const y = scaleLinear([-most, most], [H - EDGE.bottom, EDGE.top]);
+  const at = (p: Past) => x(new Date(p.day));
+  return (
+    <svg
+      viewBox={`0 0 ${W} ${H}`}
+      className="w-full"
+      role="img"
+      aria-label={`Largest error of ${known.length} jobs against a limit of ±${limit} % of span`}
+    >
+      <rect
+        x={EDGE.left}
+        width={W - EDGE.left - EDGE.right}
+        y={y(limit)}
+        height={y(-limit) - y(limit)}
+        className="fill-sunk"
+      />
+      {[limit, 0, -limit].map((level) => (
+        <g key={level}>
+          <line
+            x1={EDGE.left}
+            x2={W - EDGE.right}
+            y1={y(level)}
+            y2={y(level)}
+            className="stroke-muted"
+            strokeWidth={level ? 1.2 : 0.7}
+          />
+          <text
+            x={EDGE.left - 8}
+            y={y(level) + 4}
+            textAnchor="end"
+            className="digits fill-muted text-[12px]"
+          >
+            {level > 0 ? `+${level}` : level < 0 ? `−${-level}` : "0"}
+          </text>
+        </g>
+      ))}
+      {x.ticks(5).map((day) => (
+        <text
+          key={day.toISOString()}
+          x={x(day)}
+          y={H - 6}
+          textAnchor="middle"
+          className="digits fill-muted text-[12px]"
+        >
+          {day.toISOString().slice(0, 7)}
+        </text>
+      ))}
+      {known.slice(1).map((p, i) => {
+        const before = known[i];
+        return before ? (
+          <line
+            key={p.job}
+            x1={at(before)}
+            y1={y(before.left_error ?? 0)}
+            x2={at(p)}
+            y2={y(p.found_error ?? 0)}
+            className="stroke-ink"
+            strokeWidth="1.2"
+          />
+        ) : null;
+      })}
+      {known.map((p) => (
+        <g key={p.job}>
+          {p.adjusted && (
+            <line
+              x1={at(p)}
+              x2={at(p)}
+              y1={y(p.found_error ?? 0)}
+              y2={y(p.left_error ?? 0)}
+              className="stroke-accent"
+              strokeWidth="1.6"
+              strokeDasharray="3 3"
+            />
+          )}
+          <circle
+            cx={at(p)}
+            cy={y(p.found_error ?? 0)}
+            r="5"
+            strokeWidth="2"
+            className={`fill-card ${p.mark_found === "outside" ? "stroke-outside" : "stroke-ink"}`}
+          />
+          {p.adjusted && (
+            <circle cx={at(p)} cy={y(p.left_error ?? 0)} r="5" className="fill-accent" />
+          )}
+        </g>
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,242 @@
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { ApiError, client, unwrap, type Schemas } from "../../api/client";
+import type { Me } from "../../api/session";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Mark } from "../../ui/Mark";
+import { Modal } from "../../ui/Modal";
+import { Page } from "../../ui/Page";
+import { Empty, ErrorBox, Loading } from "../../ui/states";
+import { moment } from "../../ui/time";
+import { useOpenJob } from "../../ui/useOpenJob";
+import { DriftPicture } from "./DriftPicture";
+
+type Instrument = Schemas["InstrumentOut"];
+
+const oneQuery = (tag: string) =>
+  queryOptions({
+    queryKey: ["instruments", "one", tag] as const,
+    queryFn: async ({ signal }) =>
+      unwrap(client.GET("/api/instruments/{tag}", { params: { path: { tag } }, signal })),
+  });
+
+/** One instrument: identity, limits with their source, drift, history, next due and why. */
+export default function InstrumentPage({ user }: { user: Me }) {
+  const { tag = "" } = useParams();
+  const one = useQuery(oneQuery(tag));
+  const open = useOpenJob();
+  const [moving, setMoving] = useState(false);
+  if (one.isPending) return <Loading what={tag} />;
+  if (one.isError)
+    return (
+      <Page title={tag}>
+        <ErrorBox error={one.error} onRetry={() => void one.refetch()} />
+      </Page>
+    );
+  const i = one.data;
+  return (
+    <Page
+      title={i.tag}
+      aside={
+        <>
+          <p className="pb-1 text-muted">
+            {i.description}, {i.area}
+          </p>
+          <div className="ml-auto flex gap-2">
+            {user.can.includes("instrument.plan") && (
+              <Button onClick={() => setMoving(true)}>Move due date</Button>
+            )}
+            {i.open_job ? (
+              <Link
+                to={`/jobs/${i.open_job}`}
+                className="min-h-11 rounded-xl bg-accent px-5 py-2.5 font-semibold text-on-accent"
+              >
+                Go on with {i.open_job}
+              </Link>
+            ) : (
+              user.can.includes("job.open") && (
+                <Button look="main" onClick={() => open.mutate({ tag })} disabled={open.isPending}>
+                  Start a job
+                </Button>
+              )
+            )}
+          </div>
+        </>
+      }
+    >
+      {open.error && <ErrorBox error={open.error} />}
+      {i.caution && (
+        <p className="mb-4 rounded-lg border-l-4 border-caution-edge bg-caution px-4 py-2">
+          {i.caution} Site procedure, permit and local code come first.
+        </p>
+      )}
+      <div className="grid items-start gap-5 lg:grid-cols-[1fr_360px]">
+        <div className="grid gap-5">
+          <section className="rounded-2xl border border-line bg-card p-4">
+            <h2 className="font-semibold">
+              Drift{" "}
+              <span className="text-[14px] font-normal text-muted">
+                largest error in % of span, ○ as found, ● left after adjusting
+              </span>
+            </h2>
+            <DriftPicture past={i.past} />
+          </section>
+          <History past={i.past} />
+        </div>
+        <Facts i={i} />
+      </div>
+      <MoveDue open={moving} onClose={() => setMoving(false)} i={i} />
+    </Page>
+  );
+}
+
+function Facts({ i }: { i: Instrument }) {
+  const facts = [
+    ["Serial", i.serial],
+    ["Range", i.range],
+    ["Output", i.output],
+    ["Used for", i.loop_role],
+    ["Next due", i.next_due || "not planned"],
+    ["Why then", i.due_reason || "not planned yet"],
+  ];
+  return (
+    <section className="rounded-2xl border border-line bg-card p-4">
+      <h2 className="mb-2 font-semibold">Identity</h2>
+      <dl className="grid grid-cols-[92px_1fr] gap-y-1 text-[15px]">
+        {facts.map(([name, value]) => (
+          <div key={name} className="contents">
+            <dt className="text-muted">{name}</dt>
+            <dd>{value}</dd>
+          </div>
+        ))}
+      </dl>
+      <h2 className="mt-5 mb-2 font-semibold">Limits and where they come from</h2>
+      <ul className="text-[15px]">
+        <li className="border-t border-line py-1.5">
+          Tolerance <span className="digits">{i.tolerance}</span>
+          <span className="block text-[14px] text-muted">{i.tolerance_source}</span>
+        </li>
+        {i.limits.map((limit) => (
+          <li key={limit.label} className="border-t border-line py-1.5">
+            {limit.label}{" "}
+            <span className="digits">
+              {limit.value} {limit.unit}
+            </span>
+            <span className="block text-[14px] text-muted">{limit.source}</span>
+          </li>
+        ))}
+      </ul>
+      {i.changes.length > 0 && (
+        <>
+          <h2 className="mt-5 mb-2 font-semibold">Changes</h2>
+          <ul className="text-[14px]">
+            {i.changes.map((c) => (
+              <li key={c.at} className="border-t border-line py-1.5">
+                {c.text}
+                <span className="block text-muted">
+                  {c.by}, {moment(c.at)}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  );
+}
+
+function History({ past }: { past: Instrument["past"] }) {
+  if (past.length === 0) return <Empty>No signed job yet. Start one to begin its history.</Empty>;
+  return (
+    <section className="overflow-x-auto rounded-2xl border border-line bg-card">
+      <h2 className="px-4 pt-3 font-semibold">History</h2>
+      <table className="w-full text-left text-[15px]">
+        <thead className="text-[14px] text-muted">
+          <tr>
+            {["Day", "As found", "As left", "Cause named", "By", ""].map((head) => (
+              <th key={head} scope="col" className="px-4 py-2 font-normal">
+                {head || <span className="sr-only">Certificate</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {past.map((p) => (
+            <tr key={p.job} className="border-t border-line">
+              <td className="digits px-4 py-2 whitespace-nowrap">{p.day}</td>
+              <td className="digits px-4 whitespace-nowrap">
+                {p.max_found} <Mark mark={p.mark_found} className="align-middle" />
+              </td>
+              <td className="digits px-4 whitespace-nowrap">
+                {p.adjusted ? p.max_left : "as found"}{" "}
+                {p.adjusted && <Mark mark={p.mark_left} className="align-middle" />}
+              </td>
+              <td className="px-4">{p.causes}</td>
+              <td className="px-4">{p.signed_by}</td>
+              <td className="px-4">
+                <Link className="inline-block py-2 underline" to={`/jobs/${p.job}`}>
+                  {p.job}
+                </Link>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+type MoveProps = { open: boolean; onClose: () => void; i: Instrument };
+
+function MoveDue({ open, onClose, i }: MoveProps) {
+  const queries = useQueryClient();
+  const [due, setDue] = useState(i.next_due);
+  const [reason, setReason] = useState("");
+  const move = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST("/api/instruments/{tag}/due", {
+          params: { path: { tag: i.tag } },
+          body: { due, reason },
+        }),
+      ),
+    onSuccess: (fresh) => {
+      queries.setQueryData(oneQuery(i.tag).queryKey, fresh);
+      onClose();
+    },
+  });
+  const problem = move.error instanceof ApiError ? move.error.problem : null;
+  return (
+    <Modal open={open} onClose={onClose} title={`Move the due date of ${i.tag}`}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          move.mutate();
+        }}
+      >
+        <Field
+          label="Due on"
+          type="date"
+          value={due}
+          problem={problem?.field === "due" ? problem : null}
+          onChange={(e) => setDue(e.target.value)}
+        />
+        <Field
+          className="mt-3"
+          label="Reason, kept on record"
+          value={reason}
+          problem={problem && problem.field !== "due" ? problem : null}
+          onChange={(e) => setReason(e.target.value)}
+        />
+        <div className="mt-5 flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="main" type="submit" disabled={move.isPending}>
+            Move it
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,84 @@
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { client, unwrap } from "../../api/client";
+import { Mark } from "../../ui/Mark";
+import { Page } from "../../ui/Page";
+import { SearchBox } from "../../ui/SearchBox";
+import { Empty, ErrorBox, Loading } from "../../ui/states";
+
+const findQuery = (q: string) =>
+  queryOptions({
+    queryKey: ["instruments", "find", q] as const,
+    queryFn: async ({ signal }) =>
+      unwrap(client.GET("/api/instruments", { params: { query: { q } }, signal })),
+    placeholderData: keepPreviousData,
+  });
+
+/** Find an instrument by tag, words, serial or area. */
+export default function InstrumentsPage() {
+  const [params, setParams] = useSearchParams();
+  const q = params.get("q") ?? "";
+  const found = useQuery(findQuery(q));
+  return (
+    <Page
+      title="Instruments"
+      aside={
+        <SearchBox
+          label="Tag, words, serial or area"
+          value={q}
+          onChange={(value) => setParams(value ? { q: value } : {}, { replace: true })}
+        />
+      }
+    >
+      {found.isPending && <Loading what="instruments" />}
+      {found.isError && <ErrorBox error={found.error} onRetry={() => void found.refetch()} />}
+      {found.data?.total === 0 && (
+        <Empty>No instrument fits “{q}”. Try fewer letters, or the area.</Empty>
+      )}
+      {found.data && found.data.total > 0 && (
+        <div className="overflow-x-auto rounded-2xl border border-line bg-card">
+          <table className="w-full text-left">
+            <thead className="text-[14px] text-muted">
+              <tr>
+                {["Tag", "What it measures", "Range and tolerance", "Last result", "Next due"].map(
+                  (head) => (
+                    <th key={head} scope="col" className="px-4 py-2 font-normal">
+                      {head}
+                    </th>
+                  ),
+                )}
+              </tr>
+            </thead>
+            <tbody>
+              {found.data.found.map((i) => (
+                <tr key={i.tag} className="border-t border-line hover:bg-sunk">
+                  <td className="p-0">
+                    <Link
+                      to={`/instruments/${encodeURIComponent(i.tag)}`}
+                      className="block px-4 py-3 text-lg font-semibold whitespace-nowrap"
+                    >
+                      {i.tag}
+                    </Link>
+                  </td>
+                  <td className="px-4">
+                    {i.description}
+                    <span className="block text-[14px] text-muted">{i.area}</span>
+                  </td>
+                  <td className="digits px-4 text-[15px]">
+                    {i.range}
+                    <span className="block text-[14px] text-muted">{i.tolerance}</span>
+                  </td>
+                  <td className="px-4">
+                    <Mark mark={i.last_mark} words />
+                    <span className="digits block text-[14px] text-muted">{i.last_on}</span>
+                  </td>
+                  <td className="digits px-4 whitespace-nowrap">{i.next_due}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,163 @@
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import type { Point, RunState } from "../../api/client";
+import { useSize } from "../../ui/useSize";
+
+const EDGE = { left: 50, right: 12, top: 10, bottom: 26 };
+
+type Props = { run: RunState; before?: RunState; current: boolean };
+
+/** Error against range: corridor of the tolerance, up and down told apart by where they point. */
+export function ErrorPicture({ run, before, current }: Props) {
+  const { ref, width: W, height: H } = useSize<HTMLDivElement>(440, 330);
+  const taken = run.points.filter((p) => p.event);
+  const earlier = before?.points.filter((p) => p.event) ?? [];
+  const limit = Math.min(...[...taken, ...earlier].map((p) => p.limit_percent), Infinity);
+  const bound = Number.isFinite(limit) ? limit : 1;
+  const sizes = [...taken, ...earlier].map((p) => Math.abs(p.error_percent));
+  const most = Math.max(bound * 1.7, ...sizes.map((s) => s * 1.2));
+  const x = scaleLinear([0, 100], [EDGE.left + 14, W - EDGE.right - 14]);
+  const y = scaleLinear([-most, most], [H - EDGE.bottom, EDGE.top]);
+  const next = current ? run.points[run.current] : undefined;
+  return (
+    <div ref={ref} className="min-h-0 flex-1">
+      <svg
+        width={W}
+        height={H}
+        className="block"
+        role="img"
+        aria-label={`Error across the range: ${taken.length} readings, limit ±${bound} % of span, largest error ${run.worst || "none"}`}
+      >
+        <defs>
+          <pattern
+            id="corridor"
+            width="7"
+            height="7"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <rect width="7" height="7" className="fill-paper" />
+            <path d="M0 0v7" className="stroke-line" strokeWidth="2" />
+          </pattern>
+        </defs>
+        <rect
+          x={EDGE.left}
+          width={W - EDGE.left - EDGE.right}
+          y={y(bound)}
+          height={y(-bound) - y(bound)}
+          fill="url(#corridor)"
+        />
+        {y.ticks(5).map((level) => (
+          <text
+            key={level}
+            x={EDGE.left - 8}
+            y={y(level) + 4}
+            textAnchor="end"
+            className="digits fill-muted text-[12px]"
+          >
+            {signed(level)}
+          </text>
+        ))}
+        {[bound, 0, -bound].map((level) => (
+          <line
+            key={level}
+            x1={EDGE.left}
+            x2={W - EDGE.right}
+            y1={y(level)}
+            y2={y(level)}
+            className={level ? "stroke-ink" : "stroke-muted"}
+            strokeWidth={level ? 1.3 : 0.8}
+          />
+        ))}
+        {[0, 25, 50, 75, 100].map((percent) => (
+          <text
+            key={percent}
+            x={x(percent)}
+            y={H - 6}
+            textAnchor="middle"
+            className="digits fill-muted text-[12px]"
+          >
+            {percent}
+            {percent === 100 ? " %" : ""}
+          </text>
+        ))}
+        {next && (
+          <line
+            x1={x(Number(next.label.slice(2)))}
+            x2={x(Number(next.label.slice(2)))}
+            y1={EDGE.top}
+            y2={H - EDGE.bottom}
+            className="stroke-accent"
+            strokeDasharray="3 5"
+          />
+        )}
+        <Curve points={earlier} x={x} y={y} faint />
+        <Curve points={taken} x={x} y={y} />
+        {taken.length > 2 && (
+          <line
+            x1={x(0)}
+            x2={x(100)}
+            y1={y(run.fit_zero)}
+            y2={y(run.fit_zero + run.fit_span)}
+            className="stroke-accent"
+            strokeWidth="1.4"
+            strokeDasharray="1 5"
+            strokeLinecap="round"
+          />
+        )}
+        {run.fit_text && taken.length > 2 && (
+          <text
+            x={W - EDGE.right - 4}
+            y={H - EDGE.bottom - 8}
+            textAnchor="end"
+            className="fill-accent text-[13px]"
+          >
+            {run.fit_text}
+          </text>
+        )}
+      </svg>
+    </div>
+  );
+}
+
+type Scale = (value: number) => number;
+type CurveProps = { points: Point[]; x: Scale; y: Scale; faint?: boolean };
+
+function Curve({ points, x, y, faint = false }: CurveProps) {
+  const path = line<Point>(
+    (p) => x(p.input_percent),
+    (p) => y(p.error_percent),
+  );
+  const up = points.filter((p) => p.direction === "up");
+  const down = points.filter((p) => p.direction === "down");
+  const turn = up.at(-1);
+  return (
+    <g opacity={faint ? 0.35 : 1}>
+      <path d={path(up) ?? ""} className="fill-none stroke-ink" strokeWidth="1.3" />
+      <path
+        d={path(turn ? [turn, ...down] : down) ?? ""}
+        className="fill-none stroke-ink"
+        strokeWidth="1.3"
+        strokeDasharray="4 4"
+      />
+      {points.map((p) => (
+        <path
+          key={p.index}
+          transform={`translate(${x(p.input_percent)} ${y(p.error_percent)})`}
+          d={p.direction === "up" ? "M0 -8 7 6h-14z" : "M0 8 7 -6h-14z"}
+          strokeWidth="2.2"
+          className={
+            p.mark === "outside"
+              ? "fill-card stroke-outside"
+              : p.mark === "near"
+                ? "fill-card stroke-edge"
+                : "fill-within stroke-within"
+          }
+        />
+      ))}
+    </g>
+  );
+}
+
+const signed = (level: number) =>
+  level === 0 ? "0" : `${level > 0 ? "+" : "−"}${Math.abs(level).toFixed(1)}`;

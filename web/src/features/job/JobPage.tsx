@@ -1,0 +1,121 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useParams } from "react-router";
+import type { JobState } from "../../api/client";
+import type { Me } from "../../api/session";
+import { ErrorBox, Loading } from "../../ui/states";
+import { jobQueries } from "./api";
+import { NoteDialog, UndoDialog } from "./Dialogs";
+import { Explainable } from "./Explain";
+import { JobHeader } from "./JobHeader";
+import { NowPanel } from "./NowPanel";
+import { ResultView } from "./ResultView";
+import { HistoryTab, LimitsTab, StepsTab } from "./SideTabs";
+import { ToClose } from "./ToClose";
+import { useLive } from "./useLive";
+import { useWriter } from "./useWriter";
+
+const TABS = ["Result", "Steps", "History", "Limits"] as const;
+
+/** A job: the next action at the left, the instrument's picture at the right. */
+export default function JobPage({ user }: { user: Me }) {
+  const { number = "" } = useParams();
+  const job = useQuery(jobQueries.state(number));
+  if (job.isPending) return <Loading what={number} />;
+  if (job.isError && !job.data)
+    return (
+      <main className="mx-auto max-w-lg p-8">
+        <ErrorBox error={job.error} onRetry={() => void job.refetch()} />
+      </main>
+    );
+  return <Opened key={number} job={job.data} user={user} />;
+}
+
+function Opened({ job, user }: { job: JobState; user: Me }) {
+  const writer = useWriter(job.job);
+  const live = useLive(job.job, job.instrument.rig && job.status === "open");
+  const [chosenTab, setChosenTab] = useState<(typeof TABS)[number] | "">("");
+  const [chosen, setChosen] = useState(-1);
+  const [undo, setUndo] = useState("");
+  const [noting, setNoting] = useState(false);
+  const step = job.steps.find((s) => s.id === job.current_step);
+  const hasResult = job.as_found.taken > 0 || step?.kind === "capture";
+  const tab = chosenTab || (hasResult ? "Result" : "Steps");
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target instanceof HTMLElement ? event.target : null;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (target?.matches("input, textarea, select, [role=dialog] *")) return;
+      if (event.key === "u" && job.last_undoable) setUndo(job.last_undoable);
+      if (event.key === "n") {
+        event.preventDefault();
+        setNoting(true);
+      }
+      const wanted = TABS[Number(event.key) - 1];
+      if (wanted) setChosenTab(wanted);
+      if (event.key === "Enter" && (!target || target === document.body))
+        document.querySelector<HTMLButtonElement>("[data-main]")?.click();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [job.last_undoable]);
+  const mayRecord = user.can.includes("job.record");
+  return (
+    <Explainable number={job.job} seq={job.seq}>
+      <main className="grid gap-3 px-4 py-3 lg:h-full lg:min-h-0 lg:grid-cols-[316px_1fr] lg:grid-rows-[auto_1fr]">
+        <JobHeader job={job} />
+        <NowPanel
+          job={job}
+          user={user}
+          writer={writer}
+          live={live}
+          retake={chosen}
+          onRetaken={() => setChosen(-1)}
+          onUndo={() => setUndo(job.last_undoable)}
+          onNote={() => setNoting(true)}
+        />
+        <div className="flex min-h-0 flex-col gap-2">
+          <div role="tablist" aria-label="About this job" className="flex items-center gap-1">
+            {TABS.map((name) => (
+              <button
+                key={name}
+                type="button"
+                role="tab"
+                aria-selected={tab === name}
+                onClick={() => setChosenTab(name)}
+                className="min-h-9 rounded-lg px-3 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper"
+              >
+                {name}
+              </button>
+            ))}
+            <span className="digits ml-auto text-[14px] text-muted">
+              {job.job}
+              {job.follows && `, follows ${job.follows}`}
+            </span>
+            <ToClose job={job} />
+          </div>
+          {tab === "Result" ? (
+            <ResultView
+              job={job}
+              live={live}
+              chosen={chosen}
+              onChoose={(index) => setChosen(index === chosen ? -1 : index)}
+            />
+          ) : (
+            <section
+              tabIndex={0}
+              aria-label={tab}
+              className="min-h-0 flex-1 overflow-auto rounded-[14px] border border-line bg-card p-4"
+            >
+              {tab === "Steps" && <StepsTab job={job} />}
+              {tab === "History" && <HistoryTab job={job} mayUndo={mayRecord} onUndo={setUndo} />}
+              {tab === "Limits" && <LimitsTab job={job} />}
+            </section>
+          )}
+        </div>
+      </main>
+      <UndoDialog job={job} event={undo} writer={writer} onClose={() => setUndo("")} />
+      <NoteDialog open={noting} writer={writer} onClose={() => setNoting(false)} />
+    </Explainable>
+  );
+}

@@ -1,0 +1,55 @@
+import type { JobState, RunState } from "../../api/client";
+import { Mark } from "../../ui/Mark";
+import { Figure } from "./Explain";
+
+const WORD_COLOUR: Record<string, string> = {
+  outside: "text-outside",
+  near: "text-edge",
+  within: "text-within",
+};
+
+/** The judgement as sentences: verdict, cause, hop, remedy, and how sure it is. */
+export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
+  const j = job.judgement;
+  if (run.taken === 0) return <p className="text-muted">{j.text}</p>;
+  const shownCauses = j.run === run.id ? j.causes : [];
+  return (
+    <div className="text-[14.5px] leading-snug">
+      <p>
+        <strong className={WORD_COLOUR[j.mark] ?? ""}>
+          <Mark mark={j.mark} className="align-[-2px]" /> {j.headline}
+        </strong>{" "}
+        {j.text}
+      </p>
+      {shownCauses.map((c) => (
+        <p key={c.cause} className="mt-1">
+          <strong>
+            {c.label} <span className="digits">{c.size}</span>.
+          </strong>{" "}
+          {c.evidence}
+        </p>
+      ))}
+      {j.hop && (
+        <p className="mt-1">
+          It enters at the <strong>{j.hop}</strong>.
+        </p>
+      )}
+      {j.advice && <p className="mt-1">{j.advice}</p>}
+      <p className="mt-1 text-[13.5px] text-muted">
+        {j.rule}, U {j.uncertainty}, limit to U {j.ratio};{" "}
+        <Figure name={j.critical_figure} className="underline">
+          probability of being outside {j.probability_outside}
+        </Figure>
+      </p>
+      {run.characteristics.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-x-3 text-[13.5px] text-muted">
+          {run.characteristics.map((c) => (
+            <Figure key={c.id} name={c.figure}>
+              {c.label} <span className="digits text-ink">{c.value} %</span>
+            </Figure>
+          ))}
+        </p>
+      )}
+    </div>
+  );
+}

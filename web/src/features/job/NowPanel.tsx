@@ -1,0 +1,169 @@
+import { Link } from "react-router";
+import type { JobState } from "../../api/client";
+import type { Me } from "../../api/session";
+import { Button } from "../../ui/Button";
+import { ReviewBox } from "./ReviewBox";
+import { AdjustStep } from "./steps/AdjustStep";
+import { CaptureStep } from "./steps/CaptureStep";
+import { DecideStep } from "./steps/DecideStep";
+import { KitStep } from "./steps/KitStep";
+import { RecordStep } from "./steps/RecordStep";
+import { SignStep } from "./steps/SignStep";
+import { ChecklistStep, OnOffStep, TimerStep } from "./steps/SimpleSteps";
+import type { StepProps } from "./steps/types";
+import type { Live } from "./useLive";
+import type { Writer } from "./useWriter";
+
+type Props = {
+  job: JobState;
+  user: Me;
+  writer: Writer;
+  live: Live;
+  retake: number;
+  onRetaken: () => void;
+  onUndo: () => void;
+  onNote: () => void;
+};
+
+/** The one next action: what to do now, why, and what comes after. */
+export function NowPanel(props: Props) {
+  const { job, user, writer, retake, onUndo, onNote } = props;
+  const step = job.steps.find((s) => s.id === job.current_step);
+  const mayRecord = user.can.includes("job.record");
+  const again = retake >= 0 && step?.kind === "capture";
+  const point = step?.run === "as_left" ? job.as_left.points[retake] : job.as_found.points[retake];
+  return (
+    <section
+      aria-label="Now"
+      className="flex min-h-0 flex-col gap-2.5 overflow-auto rounded-[14px] border border-line bg-card p-4"
+    >
+      <p className="text-[13.5px] text-muted">{again ? "Taking again" : job.action.kicker}</p>
+      <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
+        {again && point
+          ? `Go back to ${point.target} ${job.instrument.input_unit} and take it again`
+          : job.action.title}
+      </h2>
+      {step && !mayRecord && (
+        <p className="rounded-xl bg-sunk p-3">
+          Only a technician records in a job. You see it as it goes on.
+        </p>
+      )}
+      {step && mayRecord && <Body key={step.id} {...props} step={step} />}
+      {!step && <Closed job={job} user={user} writer={writer} />}
+      <Refusal writer={writer} />
+      {job.action.caution && (
+        <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[14px] leading-snug">
+          {job.action.caution}
+        </p>
+      )}
+      <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
+        <p>{job.action.why}</p>
+        {job.action.then && (
+          <p className="mt-1">
+            <strong className="font-semibold text-ink">Then</strong> {job.action.then}
+          </p>
+        )}
+        {job.status === "open" && mayRecord && (
+          <p className="mt-1.5 flex gap-2">
+            {job.last_undoable && (
+              <Button className="flex-1 text-[15px] text-ink" onClick={onUndo}>
+                Undo last
+              </Button>
+            )}
+            <Button className="flex-1 text-[15px] text-ink" onClick={onNote}>
+              Add note
+            </Button>
+          </p>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
+  const common = { job: props.job, writer: props.writer, step };
+  switch (step.kind) {
+    case "kit":
+      return <KitStep {...common} />;
+    case "record":
+      return <RecordStep {...common} />;
+    case "checklist":
+      return <ChecklistStep {...common} />;
+    case "put_on":
+    case "take_off":
+      return <OnOffStep {...common} />;
+    case "timer":
+      return <TimerStep {...common} />;
+    case "capture":
+      return (
+        <CaptureStep
+          {...common}
+          live={props.live}
+          retake={props.retake}
+          onTaken={props.onRetaken}
+        />
+      );
+    case "decide":
+      return <DecideStep {...common} />;
+    case "adjust":
+      return <AdjustStep {...common} live={props.live} />;
+    case "sign":
+      return <SignStep {...common} />;
+  }
+}
+
+const BESIDE_A_FIELD =
+  /^data\.(value|reason|applied|reading|digital|indicated|before|early_reason)$/;
+
+/** A refusal that belongs to no field on the screen, and entries that wait for the server. */
+function Refusal({ writer }: { writer: Writer }) {
+  if (writer.waiting)
+    return (
+      <p role="status" className="rounded-xl border-2 border-caution-edge bg-caution p-3">
+        <strong>Not stored yet.</strong> The server does not answer. Your entry is kept on this
+        device and is sent again by itself.
+      </p>
+    );
+  const p = writer.problem;
+  if (!p || BESIDE_A_FIELD.test(p.field) || p.field === "password") return null;
+  return (
+    <p role="alert" className="rounded-xl border-2 border-outside p-3">
+      <strong>{p.message}</strong> {p.remedy}
+    </p>
+  );
+}
+
+function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
+  const files = `/api/records/${job.job}/certificate`;
+  return (
+    <>
+      <p>
+        Signed by {job.signed_by}. {job.review && `Review: ${job.review}.`}
+      </p>
+      <a
+        href={`${files}.pdf`}
+        target="_blank"
+        rel="noreferrer"
+        className="rounded-xl bg-accent px-5 py-3 text-center text-lg font-semibold text-on-accent"
+      >
+        Open the certificate
+      </a>
+      <p className="flex gap-2">
+        {(["pdf", "json", "csv"] as const).map((kind) => (
+          <a
+            key={kind}
+            href={`${files}.${kind}`}
+            download={`${job.job}.${kind}`}
+            className="min-h-11 flex-1 rounded-xl border border-line py-2.5 text-center"
+          >
+            {kind.toUpperCase()}
+          </a>
+        ))}
+      </p>
+      {job.status === "signed" && user.can.includes("job.review") && <ReviewBox writer={writer} />}
+      <Link className="py-2 underline" to={`/instruments/${job.instrument.tag}`}>
+        {job.instrument.tag}: history and next due
+      </Link>
+    </>
+  );
+}

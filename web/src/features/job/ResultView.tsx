@@ -1,0 +1,73 @@
+import { useState } from "react";
+import type { JobState } from "../../api/client";
+import { ErrorPicture } from "./ErrorPicture";
+import { JudgementBox } from "./JudgementBox";
+import { LoopStrip } from "./LoopStrip";
+import { PointTable } from "./PointTable";
+import type { Live } from "./useLive";
+
+type Props = {
+  job: JobState;
+  live: Live;
+  chosen: number;
+  onChoose: (index: number) => void;
+};
+
+/** Loop strip, error picture, points and judgement of the run that matters now. */
+export function ResultView({ job, live, chosen, onChoose }: Props) {
+  const step = job.steps.find((s) => s.id === job.current_step);
+  const leftStarted = job.as_left.taken > 0 || step?.id === "as_left";
+  const [shown, setShown] = useState<"as_found" | "as_left" | "">("");
+  const run =
+    (shown || (leftStarted ? "as_left" : "as_found")) === "as_left" ? job.as_left : job.as_found;
+  const capturing = step?.kind === "capture" || step?.kind === "adjust";
+  const point = chosen >= 0 ? run.points[chosen] : undefined;
+  const useLive = capturing && live.frame !== null && !point;
+  const stations = useLive && live.frame ? live.frame.stations : (point?.stations ?? run.stations);
+  return (
+    <div className="flex min-h-0 flex-1 flex-col gap-3">
+      <LoopStrip stations={stations} live={useLive} />
+      <div className="grid min-h-0 flex-1 gap-3 lg:grid-cols-[1fr_410px]">
+        <section
+          aria-label="Error picture"
+          className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
+        >
+          <h2 className="text-[15px] font-semibold">
+            Error across the range{" "}
+            <span className="text-[13.5px] font-normal text-muted">
+              % of span, ▲ going up ▼ coming down
+            </span>
+          </h2>
+          <ErrorPicture
+            run={run}
+            {...(run.id === "as_left" ? { before: job.as_found } : {})}
+            current={step?.run === run.id}
+          />
+        </section>
+        <section
+          aria-label="Points and judgement"
+          className="flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
+        >
+          <div className="flex items-center gap-1">
+            {[job.as_found, job.as_left].map((r) => (
+              <button
+                key={r.id}
+                type="button"
+                aria-pressed={run.id === r.id}
+                disabled={r.id === "as_left" && !leftStarted}
+                onClick={() => setShown(r.id === "as_left" ? "as_left" : "as_found")}
+                className="min-h-9 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink disabled:hidden"
+              >
+                {r.title}
+              </button>
+            ))}
+          </div>
+          <PointTable job={job} run={run} chosen={chosen} onChoose={onChoose} />
+          <div className="border-t border-line pt-2">
+            <JudgementBox job={job} run={run} />
+          </div>
+        </section>
+      </div>
+    </div>
+  );
+}

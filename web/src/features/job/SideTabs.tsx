@@ -1,0 +1,109 @@
+import type { JobState } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { moment } from "../../ui/time";
+
+const SIGNS: Record<string, string> = { done: "✓", now: "→", blocked: "", skipped: "–" };
+
+/** All steps of the method, what is done and what waits for what. */
+export function StepsTab({ job }: { job: JobState }) {
+  return (
+    <div className="columns-1 gap-6 lg:columns-2">
+      {job.stages.map((stage) => (
+        <section key={stage.id} className="mb-4 break-inside-avoid">
+          <h3 className="text-[14px] font-semibold text-muted">{stage.title}</h3>
+          <ol>
+            {job.steps
+              .filter((s) => s.stage === stage.id)
+              .map((s) => (
+                <li
+                  key={s.id}
+                  aria-current={s.status === "now" ? "step" : undefined}
+                  className={`grid grid-cols-[24px_1fr] border-t border-line py-1.5 text-[15px] ${s.status === "blocked" || s.status === "skipped" ? "text-muted" : ""} ${s.status === "now" ? "font-semibold text-accent" : ""}`}
+                >
+                  <span aria-hidden="true">{SIGNS[s.status]}</span>
+                  <span>
+                    {s.title}
+                    <span className="sr-only">: {s.status}</span>
+                    {s.summary && (
+                      <span className="block text-[14px] font-normal text-muted">{s.summary}</span>
+                    )}
+                    {s.status === "skipped" && (
+                      <span className="block text-[14px]">not needed in this job</span>
+                    )}
+                  </span>
+                </li>
+              ))}
+          </ol>
+        </section>
+      ))}
+    </div>
+  );
+}
+
+type HistoryProps = { job: JobState; mayUndo: boolean; onUndo: (id: string) => void };
+
+/** Every entry, newest first; what was taken back stays, struck through, with its reason. */
+export function HistoryTab({ job, mayUndo, onUndo }: HistoryProps) {
+  return (
+    <ol>
+      {job.log.map((line) => (
+        <li
+          key={line.id}
+          className="grid grid-cols-[44px_1fr_auto] items-center gap-2 border-t border-line py-1.5 text-[15px]"
+        >
+          <span className="digits text-muted">{line.seq}</span>
+          <span>
+            <span className={line.retracted ? "line-through" : ""}>{line.text}</span>
+            <span className="block text-[14px] text-muted">
+              {line.by}, {moment(line.at)}
+              {line.source === "simulated" && ", from the simulated rig"}
+              {line.retracted && `; taken back: ${line.retracted}`}
+            </span>
+          </span>
+          {line.can_retract && mayUndo && (
+            <Button onClick={() => onUndo(line.id)} aria-label={`Take back: ${line.text}`}>
+              Take back
+            </Button>
+          )}
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+/** Limits and settings of this job, each with who says so; frozen when it was opened. */
+export function LimitsTab({ job }: { job: JobState }) {
+  return (
+    <table className="w-full text-left text-[15px]">
+      <thead className="text-[14px] text-muted">
+        <tr>
+          <th scope="col" className="py-1 font-normal">
+            Limit
+          </th>
+          <th scope="col" className="py-1 font-normal">
+            Value
+          </th>
+          <th scope="col" className="py-1 font-normal">
+            Says who
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr className="border-t border-line">
+          <td className="py-1.5">Tolerance</td>
+          <td className="digits">{job.instrument.tolerance}</td>
+          <td>{job.instrument.tolerance_source}</td>
+        </tr>
+        {job.limits.map((limit) => (
+          <tr key={limit.id} className="border-t border-line">
+            <td className="py-1.5">{limit.label}</td>
+            <td className="digits">
+              {limit.value} {limit.unit}
+            </td>
+            <td>{limit.source}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

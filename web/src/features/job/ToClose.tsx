@@ -1,0 +1,47 @@
+import { useState } from "react";
+import type { JobState } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
+import { useOpenJob } from "../../ui/useOpenJob";
+
+/** What stands between this job and its signature; after it, the way to a following job. */
+export function ToClose({ job }: { job: JobState }) {
+  const [open, setOpen] = useState(false);
+  const follow = useOpenJob();
+  if (job.status !== "open")
+    return (
+      <Button
+        className="text-[15px]"
+        onClick={() => follow.mutate({ tag: job.instrument.tag, follows: job.job })}
+      >
+        Follow with a new job
+      </Button>
+    );
+  return (
+    <>
+      <Button className="text-[15px]" onClick={() => setOpen(true)}>
+        Close the job
+      </Button>
+      <Modal
+        open={open}
+        onClose={() => setOpen(false)}
+        title={job.to_close.length ? "It cannot be closed yet" : "Ready to be signed"}
+      >
+        <ul className="list-disc pl-5">
+          {job.to_close.map((line) => (
+            <li
+              key={line}
+              className={line.includes("still on") ? "font-semibold text-outside" : ""}
+            >
+              {line}
+            </li>
+          ))}
+        </ul>
+        {job.to_close.length === 0 && <p>Everything is off and done. Sign at the left.</p>}
+        <p className="mt-4 text-right">
+          <Button onClick={() => setOpen(false)}>Back to the job</Button>
+        </p>
+      </Modal>
+    </>
+  );
+}

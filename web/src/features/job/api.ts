@@ -1,0 +1,37 @@
+import { queryOptions } from "@tanstack/react-query";
+import { client, unwrap } from "../../api/client";
+
+const path = (number: string) => ({ path: { number } });
+
+export const jobQueries = {
+  /** The folded state; asked for again every two seconds, so that two people see each other. */
+  state: (number: string) =>
+    queryOptions({
+      queryKey: ["jobs", number] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/jobs/{number}", { params: path(number), signal })),
+      refetchInterval: 2000,
+    }),
+  explain: (number: string, seq: number, figure: string) =>
+    queryOptions({
+      queryKey: ["jobs", number, "explain", seq, figure] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(
+          client.GET("/api/jobs/{number}/explain", {
+            params: { ...path(number), query: { figure } },
+            signal,
+          }),
+        ),
+    }),
+  kit: (number: string, quantity: string) =>
+    queryOptions({
+      queryKey: ["jobs", number, "kit", quantity] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(
+          client.GET("/api/jobs/{number}/kit", {
+            params: { ...path(number), query: { quantity } },
+            signal,
+          }),
+        ),
+    }),
+};

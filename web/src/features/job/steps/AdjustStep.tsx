@@ -1,0 +1,130 @@
+import { useState } from "react";
+import type { Problem } from "../../../api/client";
+import { Button } from "../../../ui/Button";
+import { command, type Live } from "../useLive";
+import { LivePanel } from "./LivePanel";
+import { MainButton } from "./MainButton";
+import { Reason } from "./Reason";
+import { TypedValues } from "./TypedValues";
+import { problemAt, type StepProps } from "./types";
+
+type Props = StepProps & { live: Live };
+
+/** One adjustment after the other, as advised, until both ends are steady. */
+export function AdjustStep(props: Props) {
+  const { job, step, writer } = props;
+  const [typing, setTyping] = useState(!job.instrument.rig);
+  const [ending, setEnding] = useState(false);
+  const a = job.adjustment;
+  const fields = a.action === "trim" ? [...a.fields, "before"] : a.fields;
+  return (
+    <>
+      {a.advice && <p className="text-[15px]">{a.advice}</p>}
+      {a.passes_left && (
+        <p className="text-[14px] text-muted">
+          {a.direction === "raise" ? "The output must go up." : "The output must come down."}{" "}
+          Expected passes still to go: <span className="digits">{a.passes_left}</span>
+        </p>
+      )}
+      {job.instrument.rig && !typing ? (
+        <ByRig {...props} key={`${a.hop}${a.end}${a.action}${job.seq}`} />
+      ) : (
+        <TypedValues
+          key={`${a.hop}${a.end}${a.action}${job.seq}`}
+          job={job}
+          writer={writer}
+          fields={fields}
+          place={`adjust:${a.hop}:${a.end}:${a.action}`}
+          button={a.action === "check" ? "Record the check" : "Record the adjustment"}
+          event={(values) => ({
+            kind: "adjusted",
+            data: { hop: a.hop, end: a.end, action: a.action, ...values },
+          })}
+        />
+      )}
+      <div className="flex gap-2">
+        {job.instrument.rig && (
+          <Button className="flex-1" onClick={() => setTyping(!typing)}>
+            {typing ? "Back to the live value" : "Type it in"}
+          </Button>
+        )}
+        {a.history.length > 0 && (
+          <Button className="flex-1" onClick={() => setEnding(true)}>
+            End adjusting
+          </Button>
+        )}
+      </div>
+      {ending && (
+        <Reason
+          label="Why end before both ends are steady?"
+          suggestions={["No further improvement", "The device refuses"]}
+          button="End adjusting"
+          problem={problemAt(writer, "data.reason")}
+          busy={writer.sending}
+          onReason={(reason) =>
+            void writer.send([
+              { kind: "decided", data: { step: step.id, choice: "enough", reason } },
+            ])
+          }
+          onCancel={() => setEnding(false)}
+        />
+      )}
+    </>
+  );
+}
+
+function ByRig({ job, writer, live }: Props) {
+  const a = job.adjustment;
+  const { frame, lost } = live;
+  const [trimmed, setTrimmed] = useState(false);
+  const [refused, setRefused] = useState<Problem | null>(null);
+  const there = frame !== null && Number(frame.commanded) === Number(a.apply_value);
+  const steady = frame?.steady ?? false;
+  const trim = async () => {
+    const hop = a.hop === "output" || a.hop === "receiver" ? a.hop : "sensor";
+    const end = a.end === "span" ? "span" : "zero";
+    const refusal = await command(job.instrument.tag, { kind: "trim", hop, end });
+    setRefused(refusal);
+    setTrimmed(!refusal);
+  };
+  const record = () =>
+    void writer.send([
+      {
+        kind: "adjusted",
+        source: "simulated",
+        data: { hop: a.hop, end: a.end, action: a.action, sample_at: frame?.t ?? 0 },
+      },
+    ]);
+  const needsTrim = a.action === "trim" && !trimmed;
+  return (
+    <>
+      <LivePanel frame={frame} lost={lost} job={job} />
+      {!there ? (
+        <MainButton
+          busy={!frame}
+          onClick={() =>
+            void command(job.instrument.tag, {
+              kind: "pressure",
+              value: Number(a.apply_value),
+            }).then(setRefused)
+          }
+        >
+          Go to {a.apply}
+        </MainButton>
+      ) : needsTrim ? (
+        <MainButton onClick={() => void trim()} busy={!steady}>
+          {steady ? `Do the ${a.hop_label}, ${a.end}` : "Waiting until it is steady"}
+        </MainButton>
+      ) : (
+        <MainButton onClick={record} busy={!steady || writer.sending}>
+          {steady ? "Record the result" : "Waiting until it is steady"}
+        </MainButton>
+      )}
+      {refused && (
+        <p role="alert" className="text-[14px] text-outside">
+          {refused.message} {refused.remedy}
+        </p>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,146 @@
+import { useEffect, useRef, useState } from "react";
+import type { Point, Problem } from "../../../api/client";
+import { Button } from "../../../ui/Button";
+import { command, type Live } from "../useLive";
+import { LivePanel } from "./LivePanel";
+import { MainButton } from "./MainButton";
+import { Reason } from "./Reason";
+import { TypedValues } from "./TypedValues";
+import { problemAt, type StepProps } from "./types";
+
+type Props = StepProps & { live: Live; retake: number; onTaken: () => void };
+
+/** One point after the other, live from a rig or typed in; both may mix within a run. */
+export function CaptureStep(props: Props) {
+  const { job, step, writer, live, retake, onTaken } = props;
+  const run = step.run === "as_left" ? job.as_left : job.as_found;
+  const [typing, setTyping] = useState(!job.instrument.rig);
+  const point = run.points[retake >= 0 ? retake : run.current];
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const busy = event.target instanceof HTMLElement && event.target.matches("input, textarea");
+      if (event.key === "e" && !busy && job.instrument.rig) setTyping((t) => !t);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [job.instrument.rig]);
+  if (!point) return null;
+  return (
+    <>
+      {job.instrument.rig && !typing ? (
+        <FromRig {...props} key={`${run.id}`} point={point} live={live} />
+      ) : (
+        <TypedValues
+          key={`${run.id}:${point.index}`}
+          job={job}
+          writer={writer}
+          fields={job.instrument.points_to_type}
+          place={`${run.id}:${point.index}`}
+          button="Take reading"
+          onStored={onTaken}
+          event={(values) => ({
+            kind: "reading_taken",
+            data: { run: run.id, point: point.index, ...values },
+          })}
+        />
+      )}
+      {job.instrument.rig && (
+        <Button onClick={() => setTyping(!typing)}>
+          {typing ? "Back to the live value" : "Type it in"} <kbd className="text-muted">e</kbd>
+        </Button>
+      )}
+    </>
+  );
+}
+
+function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: Point }) {
+  const { frame, lost } = live;
+  const [armed, setArmed] = useState(false);
+  const [alone, setAlone] = useState(false);
+  const [early, setEarly] = useState(false);
+  const [refused, setRefused] = useState<Problem | null>(null);
+  const there = frame !== null && Number(frame.commanded) === Number(point.target_value);
+  const busy = useRef(false);
+
+  const go = async () => {
+    setRefused(
+      await command(job.instrument.tag, { kind: "pressure", value: Number(point.target_value) }),
+    );
+  };
+  const take = async (reason = "") => {
+    if (!frame || busy.current) return;
+    busy.current = true;
+    const data: Record<string, unknown> = {
+      run: step.run,
+      point: point.index,
+      sample_at: frame.t,
+    };
+    if (reason) data.early_reason = reason;
+    if (await writer.send([{ kind: "reading_taken", source: "simulated", data }])) {
+      setArmed(false);
+      setEarly(false);
+      onTaken();
+    } else setArmed(false);
+    busy.current = false;
+  };
+  const latest = useRef({ go, take });
+  useEffect(() => {
+    latest.current = { go, take };
+  });
+  const steady = frame?.steady ?? false;
+  useEffect(() => {
+    if (armed && there && steady) void latest.current.take();
+  }, [armed, there, steady]);
+  useEffect(() => {
+    if (!alone) return;
+    void latest.current.go().then(() => setArmed(true));
+  }, [alone, point.index, step.run]);
+
+  return (
+    <>
+      <LivePanel frame={frame} lost={lost} job={job} />
+      {!there ? (
+        <MainButton onClick={() => void go()} busy={!frame}>
+          Go to {point.target} {job.instrument.input_unit}
+        </MainButton>
+      ) : (
+        <MainButton onClick={() => (steady ? void take() : setArmed(true))} busy={writer.sending}>
+          {armed ? "Takes it once steady …" : "Take reading"}
+        </MainButton>
+      )}
+      {refused && (
+        <p role="alert" className="text-[14px] text-outside">
+          {refused.message} {refused.remedy}
+        </p>
+      )}
+      <label className="flex min-h-11 items-center gap-2 text-[15px]">
+        <input
+          type="checkbox"
+          className="size-5 accent-accent"
+          checked={alone}
+          onChange={(e) => {
+            setAlone(e.target.checked);
+            if (!e.target.checked) setArmed(false);
+          }}
+        />
+        Go on by itself, point after point
+      </label>
+      {there && !steady && !early && (
+        <Button look="quiet" onClick={() => setEarly(true)}>
+          Take it now, before it is steady
+        </Button>
+      )}
+      {early && (
+        <Reason
+          label="Why take it now?"
+          suggestions={["It will not get steadier: process noise", "Time window is over"]}
+          button="Take it now"
+          problem={problemAt(writer, "data.early_reason")}
+          busy={writer.sending}
+          onReason={(reason) => void take(reason)}
+          onCancel={() => setEarly(false)}
+        />
+      )}
+    </>
+  );
+}

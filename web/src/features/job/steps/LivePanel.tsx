@@ -1,0 +1,47 @@
+import type { Frame, JobState } from "../../../api/client";
+
+type Props = { frame: Frame | null; lost: boolean; job: JobState };
+
+/** The live value, readable from two metres, with how steady it is. */
+export function LivePanel({ frame, lost, job }: Props) {
+  if (!frame)
+    return (
+      <div className="rounded-xl bg-live px-4 py-6 text-live-muted">
+        {lost ? "The rig does not answer. Type the reading in, or wait." : "Waiting for the rig …"}
+      </div>
+    );
+  return (
+    <div className="rounded-xl bg-live px-4 py-3 text-live-ink">
+      <p className="digits text-[44px] leading-none font-semibold" data-testid="live-value">
+        {frame.output}
+        <span className="ml-2 text-lg font-normal text-live-muted">
+          {job.instrument.output_unit}
+        </span>
+      </p>
+      <div
+        role="meter"
+        aria-label="Steadiness"
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(frame.steady_share * 100)}
+        className="mt-2.5 h-2.5 overflow-hidden rounded bg-white/20"
+      >
+        <span
+          className="block h-full bg-live-bar"
+          style={{ width: `${frame.steady_share * 100}%` }}
+        />
+      </div>
+      <p className="mt-1.5 flex justify-between text-[14px] text-live-muted">
+        <span>{frame.steady ? "steady" : frame.steady_text}</span>
+        <span className="digits">{frame.scatter}</span>
+      </p>
+      <p className="mt-1.5 flex items-baseline justify-between border-t border-white/20 pt-1.5 text-[14px] text-live-muted">
+        <span>applied</span>
+        <span className="digits text-lg text-live-ink">
+          {frame.applied} {job.instrument.input_unit}
+        </span>
+      </p>
+      {lost && <p className="mt-1 text-[14px]">Connection lost: shown as last known.</p>}
+    </div>
+  );
+}

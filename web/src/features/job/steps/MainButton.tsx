@@ -1,0 +1,23 @@
+import type { ReactNode } from "react";
+import { Button } from "../../../ui/Button";
+
+type Props = { onClick: () => void; busy?: boolean; children: ReactNode };
+
+/** The one next action. Enter presses it; it keeps the focus while it is busy. */
+export function MainButton({ onClick, busy = false, children }: Props) {
+  return (
+    <Button
+      look="main"
+      data-main="true"
+      autoFocus
+      aria-disabled={busy}
+      className="flex w-full items-center justify-center gap-3 aria-disabled:opacity-60"
+      onClick={() => {
+        if (!busy) onClick();
+      }}
+    >
+      <span>{children}</span>
+      <kbd className="rounded bg-white/20 px-2 py-0.5 text-[13px]">Enter</kbd>
+    </Button>
+  );
+}

@@ -1,0 +1,89 @@
+import { useRef, type KeyboardEvent } from "react";
+import { Button } from "../../../ui/Button";
+import { Field } from "../../../ui/Field";
+import { useDraft } from "../useDraft";
+import { Reason } from "./Reason";
+import { problemAt, type StepProps } from "./types";
+
+/** Values to write down; each that was typed is saved by Enter. */
+export function RecordStep({ job, step, writer }: StepProps) {
+  const draft = useDraft(`draft:${job.job}:${step.id}`);
+  const inputs = useRef<(HTMLInputElement | null)[]>([]);
+  const question = step.fields.find((f) => f.question);
+  const shown = (id: string, saved: string) => draft.values[id] ?? saved;
+  const save = async () => {
+    const changed = step.fields.filter((f) => {
+      const value = shown(f.id, f.value);
+      return value !== f.value && (value.trim() !== "" || f.required);
+    });
+    const missing = step.fields.find((f) => f.required && !shown(f.id, f.value).trim());
+    const wanted = changed.length ? changed : missing ? [missing] : [];
+    const events = wanted.map((f) => ({
+      kind: "recorded",
+      data: { step: step.id, field: f.id, value: shown(f.id, f.value) },
+    }));
+    for (const event of events) if (!(await writer.send([event]))) return;
+    if (events.length) draft.clear();
+  };
+  const onKey = (event: KeyboardEvent, index: number) => {
+    if (event.key !== "Enter") return;
+    event.preventDefault();
+    const next = inputs.current[index + 1];
+    if (next) next.focus();
+    else void save();
+  };
+  const problem = problemAt(writer, "data.value");
+  const at = step.fields.findIndex((f) => shown(f.id, f.value) !== f.value || !f.value);
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      {step.fields.map((f, i) => (
+        <Field
+          key={f.id}
+          ref={(element) => {
+            inputs.current[i] = element;
+          }}
+          autoFocus={i === 0}
+          digits={f.number}
+          inputMode={f.number ? "decimal" : "text"}
+          label={f.required ? f.label : `${f.label} (if known)`}
+          unit={f.unit}
+          value={shown(f.id, f.value)}
+          problem={i === at ? problem : null}
+          hint={f.hint}
+          onChange={(e) => draft.set(f.id, e.target.value)}
+          onKeyDown={(e) => onKey(e, i)}
+        />
+      ))}
+      <Button look="main" type="submit" data-main="true">
+        Save
+      </Button>
+      {question && (
+        <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
+          <p className="mb-2 font-semibold">{question.question}</p>
+          <p className="mb-2 text-[14px]">Correct it above and save, or go on with a reason.</p>
+          <Reason
+            label="Why go on?"
+            suggestions={[
+              "Device was replaced; the record is out of date",
+              "Range changed on purpose",
+            ]}
+            button="Go on with the difference"
+            problem={problemAt(writer, "data.reason")}
+            busy={writer.sending}
+            onReason={(reason) =>
+              void writer.send([
+                { kind: "decided", data: { step: step.id, choice: "accept", reason } },
+              ])
+            }
+          />
+        </div>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,45 @@
+import { useState } from "react";
+import { Button } from "../../../ui/Button";
+import { Field } from "../../../ui/Field";
+import { Mark } from "../../../ui/Mark";
+import { problemAt, type StepProps } from "./types";
+
+/** The signature: the result once more, and the password. */
+export function SignStep({ job, writer }: StepProps) {
+  const [password, setPassword] = useState("");
+  const left = job.as_left.taken ? job.as_left : job.as_found;
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void writer.send([{ kind: "signed", data: {} }], password).then(() => setPassword(""));
+      }}
+    >
+      <dl className="grid grid-cols-[84px_1fr] gap-y-1 rounded-xl bg-sunk p-3">
+        <dt className="text-muted">As found</dt>
+        <dd>
+          <span className="digits">{job.as_found.worst}</span>{" "}
+          <Mark mark={job.as_found.mark} words />
+        </dd>
+        <dt className="text-muted">As left</dt>
+        <dd>
+          <span className="digits">{left.worst}</span> <Mark mark={left.mark} words />
+        </dd>
+      </dl>
+      <p className="text-[15px]">“I did this work and recorded it as it was.”</p>
+      <Field
+        label="Your password"
+        type="password"
+        autoFocus
+        autoComplete="current-password"
+        value={password}
+        problem={problemAt(writer, "password")}
+        onChange={(e) => setPassword(e.target.value)}
+      />
+      <Button look="main" type="submit" disabled={writer.sending}>
+        {writer.sending ? "Signing …" : "Sign and close"}
+      </Button>
+    </form>
+  );
+}

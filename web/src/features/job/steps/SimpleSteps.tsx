@@ -1,0 +1,106 @@
+import { useState } from "react";
+import { Button } from "../../../ui/Button";
+import { clock, useNow } from "../../../ui/time";
+import { MainButton } from "./MainButton";
+import { Reason } from "./Reason";
+import { problemAt, type StepProps } from "./types";
+
+/** Lines to confirm one by one; Enter confirms the next. */
+export function ChecklistStep({ step, writer }: StepProps) {
+  const next = step.items.find((item) => !item.done);
+  const confirm = (item: string) =>
+    void writer.send([{ kind: "confirmed", data: { step: step.id, item } }]);
+  return (
+    <>
+      <ul className="grid gap-2">
+        {step.items.map((item) => (
+          <li key={item.id}>
+            <button
+              type="button"
+              role="checkbox"
+              aria-checked={item.done}
+              disabled={item.done || writer.sending}
+              onClick={() => confirm(item.id)}
+              className="flex min-h-12 w-full items-center gap-3 rounded-xl border border-line px-3 py-2 text-left disabled:opacity-100"
+            >
+              <svg viewBox="0 0 20 20" className="size-6 shrink-0" aria-hidden="true">
+                <rect
+                  x="1.5"
+                  y="1.5"
+                  width="17"
+                  height="17"
+                  rx="4"
+                  className={item.done ? "fill-within stroke-within" : "fill-none stroke-muted"}
+                  strokeWidth="1.8"
+                />
+                {item.done && (
+                  <path d="m5 10 4 4 6.5-8" className="fill-none stroke-card" strokeWidth="2.4" />
+                )}
+              </svg>
+              {item.label}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {next && (
+        <MainButton onClick={() => confirm(next.id)} busy={writer.sending}>
+          {next.label}
+        </MainButton>
+      )}
+    </>
+  );
+}
+
+/** Something goes on, or comes off again. */
+export function OnOffStep({ step, writer }: StepProps) {
+  const kind = step.kind === "put_on" ? "put_on" : "taken_off";
+  return (
+    <MainButton
+      busy={writer.sending}
+      onClick={() => void writer.send([{ kind, data: { step: step.id } }])}
+    >
+      {kind === "put_on" ? "Done: it is on" : "Done: it is off"}
+    </MainButton>
+  );
+}
+
+/** A wait with its countdown; it can be passed over with a reason. */
+export function TimerStep({ step, writer }: StepProps) {
+  const [waiving, setWaiving] = useState(false);
+  const now = useNow();
+  const left = step.timer_ends_at ? Date.parse(step.timer_ends_at) - now : 0;
+  return (
+    <>
+      {step.timer_ends_at ? (
+        <div className="rounded-xl bg-live px-4 py-3 text-live-ink">
+          <p className="digits text-[44px] leading-none font-semibold" role="timer">
+            {clock(left)}
+          </p>
+          <p className="mt-2 text-[14px] text-live-muted">left of {step.timer_minutes} min</p>
+        </div>
+      ) : (
+        <MainButton
+          busy={writer.sending}
+          onClick={() => void writer.send([{ kind: "timer_started", data: { step: step.id } }])}
+        >
+          Start {step.timer_minutes} min
+        </MainButton>
+      )}
+      {waiving ? (
+        <Reason
+          label="Why is no wait needed?"
+          suggestions={["In service and powered for hours", "References warm since this morning"]}
+          button="Go on without waiting"
+          problem={problemAt(writer, "data.reason")}
+          busy={writer.sending}
+          onReason={(reason) =>
+            void writer.send([{ kind: "timer_waived", data: { step: step.id, reason } }])
+          }
+          onCancel={() => setWaiving(false)}
+        />
+      ) : (
+        <Button onClick={() => setWaiving(true)}>It is warm already</Button>
+      )}
+    </>
+  );
+}

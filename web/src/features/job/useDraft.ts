@@ -1,0 +1,32 @@
+import { useCallback, useState } from "react";
+
+type Values = Record<string, string>;
+
+function read(key: string): Values {
+  try {
+    return JSON.parse(localStorage.getItem(key) ?? "{}") as Values;
+  } catch {
+    return {};
+  }
+}
+
+/** What is typed and not sent yet; it survives a reload and a closed page. */
+export function useDraft(key: string) {
+  const [state, setState] = useState(() => ({ key, values: read(key) }));
+  const values = state.key === key ? state.values : read(key);
+  if (state.key !== key) setState({ key, values });
+  const set = useCallback(
+    (name: string, value: string) =>
+      setState((before) => {
+        const next = { ...before.values, [name]: value };
+        localStorage.setItem(key, JSON.stringify(next));
+        return { key, values: next };
+      }),
+    [key],
+  );
+  const clear = useCallback(() => {
+    localStorage.removeItem(key);
+    setState({ key, values: {} });
+  }, [key]);
+  return { values, set, clear };
+}

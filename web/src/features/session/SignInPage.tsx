@@ -1,0 +1,81 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState, type FormEvent } from "react";
+import { ApiError, client, setCsrfToken, unwrap } from "../../api/client";
+import { sessionQuery } from "../../api/session";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+
+/** The way in. */
+export function SignInPage() {
+  const queries = useQueryClient();
+  const [username, setUsername] = useState("");
+  const [password, setPassword] = useState("");
+  const signIn = useMutation({
+    mutationFn: () => unwrap(client.POST("/api/session", { body: { username, password } })),
+    onSuccess: (session) => {
+      setCsrfToken(session.csrf_token);
+      queries.setQueryData(sessionQuery.queryKey, session);
+    },
+  });
+  const problem = signIn.error instanceof ApiError ? signIn.error.problem : null;
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    signIn.mutate();
+  };
+  return (
+    <main className="grid min-h-full place-items-center p-6">
+      <div className="grid w-full max-w-4xl gap-10 md:grid-cols-[1.2fr_1fr]">
+        <div className="self-center">
+          <h1 className="text-4xl font-semibold tracking-tight">Verify Loop</h1>
+          <p className="mt-3 max-w-md text-lg text-muted">
+            Calibrate installed instruments: what to do next, whether it is good enough, and a
+            record that holds.
+          </p>
+          <TransferPicture />
+        </div>
+        <form onSubmit={submit} className="rounded-2xl border border-line bg-card p-6">
+          <h2 className="mb-4 text-xl font-semibold">Sign in</h2>
+          <Field
+            label="Name"
+            autoFocus
+            autoComplete="username"
+            value={username}
+            onChange={(e) => setUsername(e.target.value)}
+          />
+          <Field
+            className="mt-3"
+            label="Password"
+            type="password"
+            autoComplete="current-password"
+            value={password}
+            problem={problem}
+            onChange={(e) => setPassword(e.target.value)}
+          />
+          <Button look="main" type="submit" className="mt-5 w-full" disabled={signIn.isPending}>
+            {signIn.isPending ? "Signing in …" : "Sign in"}
+          </Button>
+        </form>
+      </div>
+    </main>
+  );
+}
+
+/** The shape of the work: an error that leaves its corridor and is brought back. */
+function TransferPicture() {
+  return (
+    <svg viewBox="0 0 360 130" className="mt-8 w-full max-w-md" aria-hidden="true">
+      <rect x="0" y="42" width="360" height="46" className="fill-sunk" />
+      <path d="M0 42h360M0 88h360" className="stroke-line" strokeWidth="1.5" />
+      <path
+        d="M8 62 94 52 180 36 266 24 350 8"
+        className="fill-none stroke-outside"
+        strokeWidth="2"
+      />
+      <path
+        d="M8 66 94 63 180 66 266 64 350 66"
+        className="fill-none stroke-accent"
+        strokeWidth="3"
+      />
+    </svg>
+  );
+}

@@ -1,0 +1,152 @@
+import { queryOptions, useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { client, unwrap, type Schemas } from "../../api/client";
+import type { Me } from "../../api/session";
+import { Button } from "../../ui/Button";
+import { Mark } from "../../ui/Mark";
+import { Page } from "../../ui/Page";
+import { Empty, ErrorBox, Loading } from "../../ui/states";
+import { moment } from "../../ui/time";
+import { useOpenJob } from "../../ui/useOpenJob";
+
+type Due = Schemas["DueOut"];
+
+const todayQuery = queryOptions({
+  queryKey: ["today"] as const,
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/today", { signal })),
+  refetchInterval: 15000,
+});
+
+/** What is due, as a round by area, and what is running. */
+export default function TodayPage({ user }: { user: Me }) {
+  const today = useQuery(todayQuery);
+  const open = useOpenJob();
+  if (today.isPending) return <Loading what="today" />;
+  if (today.isError)
+    return (
+      <Page title="Today">
+        <ErrorBox error={today.error} onRetry={() => void today.refetch()} />
+      </Page>
+    );
+  const { areas, running, overdue, due_today, soon } = today.data;
+  return (
+    <Page
+      title="Today"
+      aside={
+        <p className="pb-1 text-muted">
+          <Count n={overdue} what="overdue" /> · <Count n={due_today} what="due today" /> ·{" "}
+          <Count n={soon} what="in the next 14 days" />
+        </p>
+      }
+    >
+      {open.error && (
+        <div className="mb-4">
+          <ErrorBox error={open.error} />
+        </div>
+      )}
+      <div className="grid items-start gap-5 lg:grid-cols-[1fr_320px]">
+        <section aria-label="Due">
+          {areas.length === 0 && (
+            <Empty>
+              Nothing is due in the next 14 days.{" "}
+              <Link className="underline" to="/instruments">
+                Find an instrument
+              </Link>{" "}
+              to check it all the same.
+            </Empty>
+          )}
+          {areas.map((area) => (
+            <div key={area.name} className="mb-5">
+              <h2 className="mb-2 text-[15px] font-semibold text-muted">{area.name}</h2>
+              <ul className="overflow-hidden rounded-2xl border border-line bg-card">
+                {area.due.map((due) => (
+                  <DueLine
+                    key={due.tag}
+                    due={due}
+                    mayOpen={user.can.includes("job.open")}
+                    busy={open.isPending}
+                    onOpen={() => open.mutate({ tag: due.tag })}
+                  />
+                ))}
+              </ul>
+            </div>
+          ))}
+        </section>
+        <section aria-label="Running" className="rounded-2xl border border-line bg-card p-4">
+          <h2 className="mb-2 font-semibold">Running</h2>
+          {running.length === 0 && <p className="text-muted">No job is open.</p>}
+          <ul className="-mx-2">
+            {running.map((job) => (
+              <li key={job.job}>
+                <Link to={`/jobs/${job.job}`} className="block rounded-xl px-2 py-2 hover:bg-sunk">
+                  <span className="flex justify-between">
+                    <strong>{job.tag}</strong>
+                    <span className="digits text-[14px] text-muted">{job.job}</span>
+                  </span>
+                  <span className="block text-[15px]">{job.step}</span>
+                  <span className="block text-[14px] text-muted">
+                    {job.opened_by}, last entry {moment(job.changed_at).slice(11)}
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </Page>
+  );
+}
+
+function Count({ n, what }: { n: number; what: string }) {
+  return (
+    <span>
+      <strong className="digits text-ink">{n}</strong> {what}
+    </span>
+  );
+}
+
+type LineProps = { due: Due; mayOpen: boolean; busy: boolean; onOpen: () => void };
+
+function DueLine({ due, mayOpen, busy, onOpen }: LineProps) {
+  const late = due.group === "overdue";
+  return (
+    <li className="grid items-center gap-x-4 gap-y-2 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[120px_1fr_auto]">
+      <div>
+        <Link to={`/instruments/${due.tag}`} className="text-lg font-semibold hover:underline">
+          {due.tag}
+        </Link>
+        <p className={`text-[14px] ${late ? "font-semibold text-outside" : "text-muted"}`}>
+          {due.due_text}
+        </p>
+      </div>
+      <div className="min-w-0">
+        <p>{due.description}</p>
+        <p className="text-[14px] text-muted">
+          {due.range} · {due.tolerance} · {due.loop_role}
+          {due.rig && " · simulated rig"}
+          {due.last_mark && (
+            <>
+              {" "}
+              · last left <Mark mark={due.last_mark} words className="align-[-2px]" />
+            </>
+          )}
+        </p>
+        {due.caution && <p className="text-[14px] text-edge">{due.caution}</p>}
+      </div>
+      {due.open_job ? (
+        <Link
+          to={`/jobs/${due.open_job}`}
+          className="min-h-11 rounded-xl border border-accent px-4 py-2.5 text-center font-semibold text-accent"
+        >
+          Go on
+        </Link>
+      ) : (
+        mayOpen && (
+          <Button onClick={onOpen} disabled={busy} aria-label={`Start ${due.tag}`}>
+            Start
+          </Button>
+        )
+      )}
+    </li>
+  );
+}

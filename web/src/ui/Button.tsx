@@ -1,0 +1,20 @@
+import type { ButtonHTMLAttributes } from "react";
+
+type Props = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "main" | "plain" | "quiet" };
+
+const LOOKS = {
+  main: "bg-accent text-on-accent text-lg font-semibold px-5 py-3 disabled:opacity-55",
+  plain: "border border-line bg-card px-4 py-2 disabled:opacity-55",
+  quiet: "px-3 py-2 underline underline-offset-4 disabled:opacity-55",
+};
+
+/** A button big enough for gloves. */
+export function Button({ look = "plain", className = "", ...rest }: Props) {
+  return (
+    <button
+      type="button"
+      className={`min-h-11 rounded-xl text-center ${LOOKS[look]} ${className}`}
+      {...rest}
+    />
+  );
+}
