@@ -11,6 +11,7 @@ from calibration.procedure.judging import CAUSE_LABELS, probability
 from calibration.procedure.state import Characteristic, Mark, PointState, RunState, Station
 from calibration.procedure.strip import stations
 from calibration.rounding import as_typed, decimals_of, show, trimmed
+from calibration.tolerance import limit_at
 
 TITLES = {"as_found": "As found", "as_left": "As left"}
 
@@ -31,6 +32,8 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     result = figures.result
     last = figures.order[-1] if figures.order else -1
     newest = max(figures.order, key=lambda i: figures.taken[i].event.seq, default=last)
+    if result is not None and figures.complete:
+        newest = figures.order[result.summary.worst_point]
     return RunState(
         id=name,
         title=TITLES.get(name, name),
@@ -67,7 +70,10 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
     mark: Mark = "none"
     values = {"applied": "", "ideal": "", "reading": "", "digital": "", "indicated": ""}
     error = limit = chance = source = early = event = ""
-    error_float = limit_float = 0.0
+    error_float = 0.0
+    facts = job.ledger.facts
+    span = abs(facts.transfer.output_span)
+    limit_float = to_float(100 * limit_at(facts.transfer, facts.tolerance, planned.nominal) / span)
     position = to_float(planned.nominal_percent)
     strip: tuple[Station, ...] = ()
     if place >= 0 and figures.result is not None:
@@ -87,7 +93,6 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
         source, early, event = taken.event.source, content.early_reason, taken.event.id
         error_float = to_float(point.error_percent_of_span)
         limit_float = to_float(point.limit_percent)
-        facts = job.ledger.facts
         position = to_float(100 * (content.applied - facts.input_lower) / facts.transfer.input_span)
         strip = stations(
             facts,

@@ -8,6 +8,12 @@ from calibration.procedure.kit import warning_for
 from calibration.procedure.method import Field, Item, KitRole, Step
 from calibration.procedure.state import FieldState, ItemState, RoleState, StepState
 
+_CONDITIONS = {
+    "": "",
+    "adjusting": "only if it is adjusted",
+    "left_outside": "only if it is still outside afterwards",
+}
+
 
 def step_state(job: Job, step: Step) -> StepState:
     """Return a step for the screen."""
@@ -88,6 +94,10 @@ def _role(job: Job, role: KitRole) -> RoleState:
 
 def _summary(job: Job, step: Step) -> str:
     ledger = job.ledger
+    if job.statuses[step.id] == "skipped":
+        if ledger.signed is None and job.choice("judge") in ("", "adjust"):
+            return _CONDITIONS[step.only_if]
+        return "not needed in this job"
     if step.kind == "kit":
         return ", ".join(k.asset.asset for k in ledger.kit.values())
     if step.kind == "record":

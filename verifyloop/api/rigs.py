@@ -78,11 +78,14 @@ def stream(request: HttpRequest, number: str) -> HttpResponse:
 @router.post("/{tag}/commands", response={200: Ack, PROBLEMS: Problem}, operation_id="commandRig")
 def command(request: HttpRequest, tag: str, body: Order) -> Ack:
     """Send a command to a rig."""
-    order = body.dict(exclude_defaults=True)
+    if body.kind == "pressure":
+        order = {"kind": "pressure", "value": body.value}
+    else:
+        order = {"kind": "trim", "hop": body.hop, "end": body.end}
     services.command(
         actor=request.user,  # type: ignore[arg-type]
         tag=tag,
-        order={"kind": body.kind, **order},
+        order=order,
         now=timezone.now(),
     )
     return Ack(ok=True)

@@ -222,7 +222,8 @@ def _review(visit: Visit, reviewer: User) -> None:
 def _rigs(now: datetime) -> None:
     for number, (tag, faults) in enumerate(RIGS.items()):
         spec = next(s for s in INSTRUMENTS if s.tag == tag)
-        model = replace(fresh_model(spec), **{"hysteresis_percent": 0.0, **faults})
+        quick = {"source_tau_s": 0.7, "transmitter_tau_s": 0.25, "hysteresis_percent": 0.0}
+        model = replace(fresh_model(spec), **{**quick, **faults})
         Rig.objects.create(
             instrument=Instrument.objects.get(tag=tag),
             model=encode(model),

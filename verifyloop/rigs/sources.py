@@ -5,7 +5,7 @@ Typing by hand needs no source; a real device would be a second class with these
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
 from typing import Protocol
@@ -82,10 +82,21 @@ class SimulatedLoop:
         """Return the rig's own time. [s since it was started]"""
         return max(0.0, (now - self.rig.started_at).total_seconds() * self.rig.pace)
 
+    def before_last_trim(self, hop: str) -> Decimal | None:
+        """Return what the trimmed station showed just before the last trim of a hop."""
+        trims = [c.t for c in self.commands if c.kind == "trim" and c.hop == hop]
+        if not trims:
+            return None
+        earlier = [c for c in self.commands if c.t < trims[-1]]
+        shown = live(self.model, earlier, trims[-1], self.rig.seed)
+        return {"sensor": shown.digital, "receiver": shown.indicated}.get(hop, shown.output)
+
     def _assess(self, t: float) -> tuple[list[Live], AssessOut]:
         recent = window(self.model, self.commands, t, self.rig.seed, self.wanted.dwell_s + 2)
+        changed = max((c.t for c in self.commands if c.t <= t), default=0.0)
+        recent = [v for v in recent if v.t > changed]
         if not recent:
-            recent = [live(self.model, self.commands, 0.0, self.rig.seed)]
+            recent = [live(self.model, self.commands, t, self.rig.seed)]
         judged = assess(
             AssessIn(
                 samples=tuple(Sample(t=v.t, value=float(v.output)) for v in recent),
@@ -117,15 +128,22 @@ class SimulatedLoop:
             steady_share=held / self.wanted.dwell_s,
             steady_text=f"steady for {show(held, 0)} of {show(self.wanted.dwell_s, 0)} s",
             scatter=f"±{show(judged.std, 3)} {unit}",
-            stations=stations(
-                self.facts,
-                now.applied,
-                now.digital if self.facts.smart else None,
-                now.output,
-                now.indicated if self.facts.indicated else None,
-                "",
-            ),
+            stations=self._stations(now, judged.stable),
         )
+
+    def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
+        """Return the loop strip; while the signal moves, its lag is not an error."""
+        found = stations(
+            self.facts,
+            now.applied,
+            now.digital if self.facts.smart else None,
+            now.output,
+            now.indicated if self.facts.indicated else None,
+            "",
+        )
+        if steady:
+            return found
+        return tuple(replace(s, bad=False, error="", remark="") for s in found)
 
     def capture(self, t: float) -> Captured:
         """Return the averages over the dwell that ends at ``t``."""

@@ -70,6 +70,14 @@ def _from_rig(
     values = _values(captured, facts.smart, facts.indicated)
     if kind == "adjusted":
         refuse_unsteady(captured, str(data.pop("early_reason", "")))
+        hop = data.get("hop")
+        before = source.before_last_trim("sensor" if hop == "transmitter" else str(hop))
+        if data.get("action") == "trim" and before is None:
+            raise InputError(
+                "adjust.not_trimmed", "data.hop", "The rig was not trimmed yet.", "Trim it first."
+            )
+        if data.get("action") == "trim" and hop != "transmitter":
+            data["before"] = str(before)
         return {**data, **values}
     refuse_unsteady(captured, str(data.get("early_reason", "")))
     if captured.steady:

@@ -12,8 +12,7 @@ export function ErrorPicture({ run, before, current }: Props) {
   const { ref, width: W, height: H } = useSize<HTMLDivElement>(440, 330);
   const taken = run.points.filter((p) => p.event);
   const earlier = before?.points.filter((p) => p.event) ?? [];
-  const limit = Math.min(...[...taken, ...earlier].map((p) => p.limit_percent), Infinity);
-  const bound = Number.isFinite(limit) ? limit : 1;
+  const bound = Math.min(...run.points.map((p) => p.limit_percent));
   const sizes = [...taken, ...earlier].map((p) => Math.abs(p.error_percent));
   const most = Math.max(bound * 1.7, ...sizes.map((s) => s * 1.2));
   const x = scaleLinear([0, 100], [EDGE.left + 14, W - EDGE.right - 14]);
@@ -29,6 +28,14 @@ export function ErrorPicture({ run, before, current }: Props) {
         aria-label={`Error across the range: ${taken.length} readings, limit ±${bound} % of span, largest error ${run.worst || "none"}`}
       >
         <defs>
+          <clipPath id="plot">
+            <rect
+              x={EDGE.left}
+              y={EDGE.top}
+              width={W - EDGE.left - EDGE.right}
+              height={H - EDGE.top - EDGE.bottom}
+            />
+          </clipPath>
           <pattern
             id="corridor"
             width="7"
@@ -102,6 +109,7 @@ export function ErrorPicture({ run, before, current }: Props) {
             className="stroke-accent"
             strokeWidth="1.4"
             strokeDasharray="1 5"
+            clipPath="url(#plot)"
             strokeLinecap="round"
           />
         )}

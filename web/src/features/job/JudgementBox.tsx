@@ -29,12 +29,16 @@ export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
           {c.evidence}
         </p>
       ))}
-      {j.hop && (
+      {(j.hop || j.advice) && (
         <p className="mt-1">
-          It enters at the <strong>{j.hop}</strong>.
+          {j.hop && (
+            <>
+              It enters at the <strong>{j.hop}</strong>.{" "}
+            </>
+          )}
+          {j.advice}
         </p>
       )}
-      {j.advice && <p className="mt-1">{j.advice}</p>}
       <p className="mt-1 text-[13.5px] text-muted">
         {j.rule}, U {j.uncertainty}, limit to U {j.ratio};{" "}
         <Figure name={j.critical_figure} className="underline">

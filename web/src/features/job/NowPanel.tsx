@@ -35,7 +35,7 @@ export function NowPanel(props: Props) {
   return (
     <section
       aria-label="Now"
-      className="flex min-h-0 flex-col gap-2.5 overflow-auto rounded-[14px] border border-line bg-card p-4"
+      className="flex min-h-0 flex-col gap-2.5 overflow-auto *:shrink-0 rounded-[14px] border border-line bg-card p-4"
     >
       <p className="text-[13.5px] text-muted">{again ? "Taking again" : job.action.kicker}</p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
@@ -57,7 +57,7 @@ export function NowPanel(props: Props) {
         </p>
       )}
       <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
-        <p>{job.action.why}</p>
+        {step?.kind !== "capture" && step?.kind !== "adjust" && <p>{job.action.why}</p>}
         {job.action.then && (
           <p className="mt-1">
             <strong className="font-semibold text-ink">Then</strong> {job.action.then}

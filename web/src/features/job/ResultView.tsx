@@ -27,16 +27,14 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
       <LoopStrip stations={stations} live={useLive} />
-      <div className="grid min-h-0 flex-1 gap-3 lg:grid-cols-[1fr_410px]">
+      <div className="grid min-h-0 flex-1 gap-3 lg:grid-cols-[minmax(0,1fr)_410px]">
         <section
           aria-label="Error picture"
           className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
         >
           <h2 className="text-[15px] font-semibold">
             Error across the range{" "}
-            <span className="text-[13.5px] font-normal text-muted">
-              % of span, ▲ going up ▼ coming down
-            </span>
+            <span className="text-[13.5px] font-normal text-muted">% of span, ▲ up ▼ down</span>
           </h2>
           <ErrorPicture
             run={run}
@@ -48,7 +46,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           aria-label="Points and judgement"
           className="flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
         >
-          <div className="flex items-center gap-1">
+          <div className={leftStarted ? "flex items-center gap-1" : "hidden"}>
             {[job.as_found, job.as_left].map((r) => (
               <button
                 key={r.id}

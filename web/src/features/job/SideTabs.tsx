@@ -27,9 +27,6 @@ export function StepsTab({ job }: { job: JobState }) {
                     {s.summary && (
                       <span className="block text-[14px] font-normal text-muted">{s.summary}</span>
                     )}
-                    {s.status === "skipped" && (
-                      <span className="block text-[14px]">not needed in this job</span>
-                    )}
                   </span>
                 </li>
               ))}

@@ -61,6 +61,9 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
   const [refused, setRefused] = useState<Problem | null>(null);
   const there = frame !== null && Number(frame.commanded) === Number(point.target_value);
   const busy = useRef(false);
+  const key = `${step.run}:${point.index}`;
+  const wentTo = useRef("");
+  const steady = frame?.steady ?? false;
 
   const go = async () => {
     setRefused(
@@ -76,25 +79,28 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
       sample_at: frame.t,
     };
     if (reason) data.early_reason = reason;
-    if (await writer.send([{ kind: "reading_taken", source: "simulated", data }])) {
-      setArmed(false);
+    const stored = await writer.send([{ kind: "reading_taken", source: "simulated", data }]);
+    setArmed(false);
+    if (stored) {
       setEarly(false);
       onTaken();
-    } else setArmed(false);
+    }
     busy.current = false;
   };
-  const latest = useRef({ go, take });
+  const next = () => {
+    if (!frame || busy.current || writer.sending || writer.problem) return;
+    if (there && frame.steady && (armed || alone)) void take();
+    if (!there && alone && wentTo.current !== key) {
+      wentTo.current = key;
+      void go();
+    }
+  };
+  const latest = useRef(next);
   useEffect(() => {
-    latest.current = { go, take };
+    latest.current = next;
   });
-  const steady = frame?.steady ?? false;
-  useEffect(() => {
-    if (armed && there && steady) void latest.current.take();
-  }, [armed, there, steady]);
-  useEffect(() => {
-    if (!alone) return;
-    void latest.current.go().then(() => setArmed(true));
-  }, [alone, point.index, step.run]);
+  // With every frame of the live signal, see whether something is due.
+  useEffect(() => latest.current(), [frame?.t]);
 
   return (
     <>
@@ -104,8 +110,8 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
           Go to {point.target} {job.instrument.input_unit}
         </MainButton>
       ) : (
-        <MainButton onClick={() => (steady ? void take() : setArmed(true))} busy={writer.sending}>
-          {armed ? "Takes it once steady …" : "Take reading"}
+        <MainButton onClick={() => (steady ? void take() : setArmed(!armed))} busy={writer.sending}>
+          {armed || alone ? "Waits until steady" : "Take reading"}
         </MainButton>
       )}
       {refused && (
@@ -120,14 +126,15 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
           checked={alone}
           onChange={(e) => {
             setAlone(e.target.checked);
-            if (!e.target.checked) setArmed(false);
+            setArmed(false);
+            writer.clear();
           }}
         />
         Go on by itself, point after point
       </label>
       {there && !steady && !early && (
-        <Button look="quiet" onClick={() => setEarly(true)}>
-          Take it now, before it is steady
+        <Button look="quiet" className="text-[15px]" onClick={() => setEarly(true)}>
+          Take it before it is steady
         </Button>
       )}
       {early && (

@@ -53,7 +53,8 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
                 <span className="digits">{o.ratio}</span>
               </span>
               <span className="block text-[14px] text-muted">
-                {o.description}, due {o.due_on}
+                {o.description}
+                <span className="block">due {o.due_on}</span>
               </span>
               {o.remark && (
                 <span
