@@ -6,6 +6,7 @@ from decimal import ROUND_HALF_EVEN, Decimal
 
 MINUS = "\u2212"
 THIN = "\u202f"
+_STEPS = [Decimal(1).scaleb(-n) for n in range(31)]
 
 
 def decimals_of(value: Decimal) -> int:
@@ -17,7 +18,7 @@ def decimals_of(value: Decimal) -> int:
 def fixed(value: Decimal | float, decimals: int) -> Decimal:
     """Round half to even to a number of decimals (ISO 80000-1, annex B, rule A)."""
     exact = value if isinstance(value, Decimal) else Decimal(repr(value))
-    rounded = exact.quantize(Decimal(1).scaleb(-decimals), rounding=ROUND_HALF_EVEN)
+    rounded = exact.quantize(_STEPS[decimals], rounding=ROUND_HALF_EVEN)
     return rounded if rounded else abs(rounded)
 
 
@@ -38,12 +39,15 @@ def as_typed(value: Decimal, *, sign: bool = False) -> str:
 
 
 def _dress(value: Decimal, sign: bool) -> str:
-    plain = format(abs(value), "f")
-    whole, _, part = plain.partition(".")
-    if len(whole) > 4:
-        whole = f"{int(whole):,}".replace(",", THIN)
-    text = f"{whole}.{part}" if part else whole
-    if value < 0:
+    text = format(value, "f")
+    negative = text[0] == "-"
+    if negative:
+        text = text[1:]
+    point = text.find(".")
+    if (len(text) if point < 0 else point) > 4:
+        whole, _, part = text.partition(".")
+        text = f"{int(whole):,}".replace(",", THIN) + (f".{part}" if part else "")
+    if negative:
         return MINUS + text
     return f"+{text}" if sign and value > 0 else text
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 from typing import Literal
 
 from calibration.codec import about
@@ -40,12 +41,12 @@ class Transfer:
                 "Give two different output values, for example 4 and 20.",
             )
 
-    @property
+    @cached_property
     def input_span(self) -> Decimal:
         """Upper minus lower range value, signed. [input unit]"""
         return self.input_upper - self.input_lower
 
-    @property
+    @cached_property
     def output_span(self) -> Decimal:
         """Output at the upper minus output at the lower range value, signed. [output unit]"""
         return self.output_upper - self.output_lower

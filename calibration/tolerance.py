@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 from typing import Literal
 
 from calibration.codec import about
@@ -22,6 +23,11 @@ class Tolerance:
     percent_of_reading: Decimal = about("share of the value applied", unit="%", default=ZERO)
     absolute: Decimal = about("fixed term at the input", unit="input unit", default=ZERO)
     output_absolute: Decimal = about("fixed term at the output", unit="output unit", default=ZERO)
+
+    @cached_property
+    def only_span(self) -> bool:
+        """Tell whether the tolerance is a share of the span and nothing else."""
+        return not (self.percent_of_reading or self.absolute or self.output_absolute)
 
     def __post_init__(self) -> None:
         terms = {
@@ -50,6 +56,8 @@ def limit_at(transfer: Transfer, tolerance: Tolerance, applied: Decimal) -> Deci
     Input-side terms pass through the ideal transfer, so that on a square root the same
     pressure error weighs more at low flow.
     """
+    if tolerance.only_span:
+        return abs(transfer.output_span) * tolerance.percent_of_span / HUNDRED
     terms = (
         abs(transfer.output_span) * tolerance.percent_of_span / HUNDRED,
         _through(transfer, applied, abs(applied) * tolerance.percent_of_reading / HUNDRED),

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 
 from calibration import chain, decision, run, uncertainty
@@ -45,10 +47,15 @@ class RunFigures:
         return next((i for i in range(len(self.plan)) if i not in self.taken), -1)
 
 
+@lru_cache(maxsize=256)
+def _planned(request: run.PlanIn) -> tuple[run.PlannedPoint, ...]:
+    return run.plan(request).points
+
+
 def plan_of(ledger: Ledger, settings: Settings) -> tuple[run.PlannedPoint, ...]:
     """Return the test points of the job."""
     facts = ledger.facts
-    return run.plan(
+    return _planned(
         run.PlanIn(
             input_lower=facts.input_lower,
             input_upper=facts.input_upper,
@@ -57,7 +64,28 @@ def plan_of(ledger: Ledger, settings: Settings) -> tuple[run.PlannedPoint, ...]:
             cycles=int(settings.number("cycles")),
             overshoot_percent=settings.number("overshoot_percent"),
         )
-    ).points
+    )
+
+
+@dataclass(frozen=True)
+class _Question:
+    """All that the figures of a run depend on; a run that did not change is not computed again."""
+
+    facts: ev.InstrumentFacts
+    kit: tuple[tuple[str, ev.AssetFacts], ...]
+    rule: decision.Rule
+    adjust_share: Decimal
+    points: tuple[run.PlannedPoint, ...]
+    contents: tuple[ev.ReadingTaken, ...]
+
+
+@dataclass(frozen=True)
+class _Answer:
+    result: run.EvaluateOut
+    located: chain.LocateOut
+    budgets: tuple[uncertainty.CombineOut, ...]
+    decisions: tuple[decision.AssessOut, ...]
+    marks: tuple[Mark, ...]
 
 
 def evaluate_run(ledger: Ledger, settings: Settings, name: str) -> RunFigures:
@@ -67,26 +95,50 @@ def evaluate_run(ledger: Ledger, settings: Settings, name: str) -> RunFigures:
     order = tuple(i for i in sorted(taken) if i < len(plan))
     if not order:
         return RunFigures(plan, taken, (), None, None, (), (), (), "none")
-    facts = ledger.facts
-    readings = tuple(_reading(plan[i], taken[i].content) for i in order)
+    answer = _evaluate(
+        _Question(
+            facts=ledger.facts,
+            kit=tuple((role, chosen.asset) for role, chosen in ledger.kit.items()),
+            rule=settings.rule,
+            adjust_share=settings.share("adjust_share"),
+            points=tuple(plan[i] for i in order),
+            contents=tuple(taken[i].content for i in order),
+        )
+    )
+    return RunFigures(
+        plan,
+        taken,
+        order,
+        answer.result,
+        answer.located,
+        answer.budgets,
+        answer.decisions,
+        answer.marks,
+        max(answer.marks, key=lambda m: _WORST[m]),
+    )
+
+
+@lru_cache(maxsize=512)
+def _evaluate(q: _Question) -> _Answer:
+    facts, kit = q.facts, dict(q.kit)
     result = run.evaluate(
         run.EvaluateIn(
             **_transfer(facts),
             tolerance=facts.tolerance,
-            readings=readings,
-            adjust_share=settings.share("adjust_share"),
+            readings=tuple(_reading(p, c) for p, c in zip(q.points, q.contents, strict=True)),
+            adjust_share=q.adjust_share,
         )
     )
     located = chain.locate(
         chain.LocateIn(
             **_transfer(facts),
             tolerance=facts.tolerance,
-            readings=tuple(_stations(taken[i].content) for i in order),
+            readings=tuple(_stations(c) for c in q.contents),
         )
     )
     budgets = tuple(
-        budget(ledger, point.applied, point.reading, taken[i].content.steadiness)
-        for i, point in zip(order, result.points, strict=True)
+        budget(facts, kit, p.applied, p.reading, c.steadiness)
+        for p, c in zip(result.points, q.contents, strict=True)
     )
     decisions = tuple(
         decision.assess(
@@ -95,27 +147,16 @@ def evaluate_run(ledger: Ledger, settings: Settings, name: str) -> RunFigures:
                 limit=to_float(p.limit_percent),
                 expanded_uncertainty=b.expanded_uncertainty,
                 k=b.k,
-                rule=settings.rule,
+                rule=q.rule,
             )
         )
         for p, b in zip(result.points, budgets, strict=True)
     )
-    shown = _receiver_errors(located, len(order))
+    shown = _receiver_errors(located, len(q.contents))
     marks = tuple(
-        _mark(p, d, settings.rule, r)
-        for p, d, r in zip(result.points, decisions, shown, strict=True)
+        _mark(p, d, q.rule, r) for p, d, r in zip(result.points, decisions, shown, strict=True)
     )
-    return RunFigures(
-        plan,
-        taken,
-        order,
-        result,
-        located,
-        budgets,
-        decisions,
-        marks,
-        max(marks, key=lambda m: _WORST[m]),
-    )
+    return _Answer(result, located, budgets, decisions, marks)
 
 
 def _transfer(facts: ev.InstrumentFacts) -> dict[str, Any]:
@@ -170,31 +211,32 @@ def _mark(
 
 
 def budget(
-    ledger: Ledger, applied: Decimal, reading: Decimal, steadiness: ev.Steadiness | None
+    facts: ev.InstrumentFacts,
+    kit: Mapping[str, ev.AssetFacts],
+    applied: Decimal,
+    reading: Decimal,
+    steadiness: ev.Steadiness | None,
 ) -> uncertainty.CombineOut:
     """Return the uncertainty of the error at one point. [% of span]"""
-    facts = ledger.facts
     out_span = abs(to_float(facts.output_upper - facts.output_lower))
     parts: list[uncertainty.Contribution] = []
-    source = ledger.kit.get("pressure_reference")
+    source = kit.get("pressure_reference")
     if source:
-        factor = pressure_factor(source.asset.unit, facts.input_unit)
-        own = limit_of(source.asset.spec, applied / factor) * factor
-        step = source.asset.spec.resolution * factor
+        factor = pressure_factor(source.unit, facts.input_unit)
+        own = limit_of(source.spec, applied / factor) * factor
+        step = source.spec.resolution * factor
         parts.append(_part("Pressure reference", _through(facts, applied, own), "limit"))
         parts.append(
             _part("Resolution of the reference", _through(facts, applied, step), "resolution")
         )
-    meter = ledger.kit.get("milliampere_meter")
+    meter = kit.get("milliampere_meter")
     if meter:
         scale = 100 / out_span
         parts.append(
-            _part("Milliampere meter", scale * float(limit_of(meter.asset.spec, reading)), "limit")
+            _part("Milliampere meter", scale * float(limit_of(meter.spec, reading)), "limit")
         )
         parts.append(
-            _part(
-                "Resolution of the meter", scale * float(meter.asset.spec.resolution), "resolution"
-            )
+            _part("Resolution of the meter", scale * float(meter.spec.resolution), "resolution")
         )
     if steadiness and steadiness.samples > 1:
         parts.append(

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from decimal import Decimal
+from functools import cached_property
 from typing import Any, Literal
 
 from calibration.codec import about, decode
@@ -53,7 +54,7 @@ class InstrumentFacts:
     indicated: bool = about("the control room shows its value", default=False)
     rig: bool = about("wired to a simulated rig", default=False)
 
-    @property
+    @cached_property
     def transfer(self) -> Transfer:
         """Return range and characteristic."""
         return Transfer(

@@ -57,8 +57,6 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
     current = job.current
     signed, reviewed = ledger.signed, ledger.reviewed
     status = "reviewed" if reviewed else "signed" if signed else "open"
-    log = _log(ledger, events)
-    undoable = next((line.id for line in log if line.can_retract), "")
     return JobState(
         job=ledger.opened.job,
         seq=ledger.seq,
@@ -80,8 +78,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         to_close=to_close(job),
         notes=tuple(text for text, _ in ledger.notes),
         limits=_limits(job),
-        log=log,
-        last_undoable=undoable,
+        last_undoable=last_undoable(ledger, events),
         signed_by=signed[0].name if signed else "",
         signed_at=signed[1].at if signed else "",
         review=_review(ledger),
@@ -205,7 +202,14 @@ def _limits(job: Job) -> tuple[Limit, ...]:
     return tuple(found)
 
 
-def _log(ledger: Ledger, events: Sequence[Event]) -> tuple[LogLine, ...]:
+def last_undoable(ledger: Ledger, events: Sequence[Event]) -> str:
+    """Return the id of the newest entry that may be taken back; empty when there is none."""
+    newest_first = reversed(in_order(events))
+    return next((e.id for e in newest_first if not retractable(ledger, e)), "")
+
+
+def history(ledger: Ledger, events: Sequence[Event]) -> tuple[LogLine, ...]:
+    """Return every entry of a job in words, newest first; what was taken back stays."""
     lines = []
     for event in reversed(in_order(events)):
         taken_back = ledger.retracted.get(event.id)

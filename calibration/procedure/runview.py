@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
+from calibration.errors import InputError
 from calibration.numbers import to_float
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.job import Job
@@ -48,7 +49,30 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         fit_text=_fit_text(figures),
         causes=tuple(CAUSE_LABELS[c.cause] for c in result.diagnosis) if result else (),
         characteristics=_characteristics(name, figures),
-        stations=points[newest].stations if newest >= 0 else (),
+        stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
+    )
+
+
+def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Station, ...]:
+    """Return the loop strip of one point that has a reading.
+
+    Raises
+    ------
+    InputError
+        ``reading.none``.
+    """
+    if index not in figures.taken:
+        raise InputError(
+            "reading.none", "point", "That point has no reading yet.", "Choose another point."
+        )
+    content = figures.taken[index].content
+    return stations(
+        job.ledger.facts,
+        content.applied,
+        content.digital,
+        content.reading,
+        content.indicated,
+        f"{name}.points.{index}",
     )
 
 
@@ -75,7 +99,6 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
     span = abs(facts.transfer.output_span)
     limit_float = to_float(100 * limit_at(facts.transfer, facts.tolerance, planned.nominal) / span)
     position = to_float(planned.nominal_percent)
-    strip: tuple[Station, ...] = ()
     if place >= 0 and figures.result is not None:
         taken, point = figures.taken[index], figures.result.points[place]
         content = taken.content
@@ -94,14 +117,6 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
         error_float = to_float(point.error_percent_of_span)
         limit_float = to_float(point.limit_percent)
         position = to_float(100 * (content.applied - facts.input_lower) / facts.transfer.input_span)
-        strip = stations(
-            facts,
-            content.applied,
-            content.digital,
-            content.reading,
-            content.indicated,
-            f"{name}.points.{index}",
-        )
     return PointState(
         index=index,
         label=f"{arrow} {trimmed(planned.nominal_percent)}",
@@ -120,7 +135,6 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
         input_percent=position,
         error_percent=error_float,
         limit_percent=limit_float,
-        stations=strip,
         **values,
     )
 

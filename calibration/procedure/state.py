@@ -124,7 +124,6 @@ class PointState:
     input_percent: float
     error_percent: float
     limit_percent: float
-    stations: tuple[Station, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -327,7 +326,6 @@ class JobState:
     to_close: tuple[str, ...]
     notes: tuple[str, ...]
     limits: tuple[Limit, ...]
-    log: tuple[LogLine, ...]
     last_undoable: str
     signed_by: str
     signed_at: str

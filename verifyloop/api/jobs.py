@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
@@ -13,11 +13,18 @@ from pydantic import Field
 
 from calibration.codec import encode
 from calibration.procedure.explain import Explanation
-from calibration.procedure.state import JobState
+from calibration.procedure.state import JobState, LogLine, Station
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.selectors import options
 from verifyloop.work import services
-from verifyloop.work.folding import core_job, events_of, explain_figure, state_of
+from verifyloop.work.folding import (
+    core_job,
+    events_of,
+    explain_figure,
+    history_of,
+    state_of,
+    strip_at,
+)
 from verifyloop.work.sent import NewEvent
 
 router = Router(tags=["jobs"])
@@ -107,6 +114,24 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
         now=timezone.now(),
     )
     return _answer(state)
+
+
+@router.get(
+    "/{number}/history", response={200: list[LogLine], PROBLEMS: Problem}, operation_id="getHistory"
+)
+def get_history(request: HttpRequest, number: str) -> list[LogLine]:
+    """Return every entry of a job in words, newest first; what was taken back stays."""
+    return list(history_of(services.job_by_number(number), timezone.now()))
+
+
+@router.get(
+    "/{number}/strip", response={200: list[Station], PROBLEMS: Problem}, operation_id="getStrip"
+)
+def get_strip(
+    request: HttpRequest, number: str, run: Literal["as_found", "as_left"], point: int
+) -> list[Station]:
+    """Return the loop strip of one point."""
+    return list(strip_at(services.job_by_number(number), run, point, timezone.now()))
 
 
 @router.get(

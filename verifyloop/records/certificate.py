@@ -13,7 +13,7 @@ from calibration.codec import encode
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.parameters import Settings
 from calibration.procedure.state import JobState, RunState
-from calibration.procedure.wording import CHOICE_WORDS
+from calibration.procedure.wording import CHOICE_WORDS, in_words
 from verifyloop.errors import DomainError
 from verifyloop.work.folding import core_job, events_of, state_of
 from verifyloop.work.models import Job
@@ -84,7 +84,7 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
         "settings_found": _settings(ledger),
         "as_found": _run(state.as_found),
         "as_left": _run(state.as_left),
-        "adjustments": list(state.adjustment.history) or _adjustments(state),
+        "adjustments": _adjustments(ledger),
         "judgement": {
             "causes": list(state.as_found.causes),
             "decisions": _decisions(ledger),
@@ -173,8 +173,8 @@ def _run(run: RunState) -> dict[str, Any]:
     }
 
 
-def _adjustments(state: JobState) -> list[str]:
-    return [line.text for line in reversed(state.log) if " trim, " in line.text]
+def _adjustments(ledger: Ledger) -> list[str]:
+    return [in_words(ledger.method, ledger.facts, event) for _, event in ledger.adjusted]
 
 
 def _decisions(ledger: Ledger) -> list[str]:

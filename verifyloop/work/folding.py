@@ -9,11 +9,12 @@ from typing import Any
 from calibration.numbers import exact
 from calibration.procedure import events as core
 from calibration.procedure.explain import Explanation, explain
-from calibration.procedure.fold import view
+from calibration.procedure.fold import history, view
 from calibration.procedure.job import Job as CoreJob
 from calibration.procedure.ledger import build
 from calibration.procedure.methods import method_for
-from calibration.procedure.state import JobState
+from calibration.procedure.runview import strip_of
+from calibration.procedure.state import JobState, LogLine, Station
 from verifyloop.work.models import Event, Job
 
 
@@ -56,6 +57,20 @@ def state_of(job: Job, events: list[core.Event], now: datetime) -> JobState:
     """Return everything that a screen shows of a job."""
     with exact():
         return view(core_job(job, events, now), events)
+
+
+def history_of(job: Job, now: datetime) -> tuple[LogLine, ...]:
+    """Return every entry of a job in words, newest first."""
+    events = events_of(job)
+    return history(core_job(job, events, now).ledger, events)
+
+
+def strip_at(job: Job, run: str, point: int, now: datetime) -> tuple[Station, ...]:
+    """Return the loop strip of one point."""
+    core = core_job(job, events_of(job), now)
+    figures = core.as_left if run == "as_left" else core.as_found
+    with exact():
+        return strip_of(core, run, figures, point)
 
 
 def explain_figure(job: Job, figure: str, now: datetime) -> Explanation:

@@ -1,7 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { JobState } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
+import { jobQueries } from "./api";
 import { Reason } from "./steps/Reason";
 import type { Writer } from "./useWriter";
 
@@ -9,10 +11,11 @@ type UndoProps = { job: JobState; event: string; writer: Writer; onClose: () => 
 
 /** Takes an entry back; it stays in the history with the reason. */
 export function UndoDialog({ job, event, writer, onClose }: UndoProps) {
-  const line = job.log.find((l) => l.id === event);
+  const history = useQuery({ ...jobQueries.history(job.job, job.seq), enabled: event !== "" });
+  const line = history.data?.find((l) => l.id === event);
   return (
     <Modal open={event !== ""} onClose={onClose} title="Take this entry back?">
-      {line && <p className="mb-3 text-lg">{line.text}</p>}
+      <p className="mb-3 min-h-7 text-lg">{line?.text}</p>
       <p className="mb-3 text-muted">It stays in the history, with the reason.</p>
       <Reason
         label="Reason"

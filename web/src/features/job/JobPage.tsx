@@ -108,7 +108,9 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
               className="min-h-0 flex-1 overflow-auto rounded-[14px] border border-line bg-card p-4"
             >
               {tab === "Steps" && <StepsTab job={job} />}
-              {tab === "History" && <HistoryTab job={job} mayUndo={mayRecord} onUndo={setUndo} />}
+              {tab === "History" && (
+                <HistoryTab job={job} mayUndo={mayRecord} onUndo={(line) => setUndo(line.id)} />
+              )}
               {tab === "Limits" && <LimitsTab job={job} />}
             </section>
           )}

@@ -1,5 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { JobState } from "../../api/client";
+import { jobQueries } from "./api";
 import { ErrorPicture } from "./ErrorPicture";
 import { JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
@@ -23,7 +25,11 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
   const capturing = step?.kind === "capture" || step?.kind === "adjust";
   const point = chosen >= 0 ? run.points[chosen] : undefined;
   const useLive = capturing && live.frame !== null && !point;
-  const stations = useLive && live.frame ? live.frame.stations : (point?.stations ?? run.stations);
+  const strip = useQuery({
+    ...jobQueries.strip(job.job, job.seq, run.id === "as_left" ? "as_left" : "as_found", chosen),
+    enabled: Boolean(point?.event),
+  });
+  const stations = useLive && live.frame ? live.frame.stations : (strip.data ?? run.stations);
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
       <LoopStrip stations={stations} live={useLive} />

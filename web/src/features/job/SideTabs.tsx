@@ -1,6 +1,11 @@
-import type { JobState } from "../../api/client";
+import { useQuery } from "@tanstack/react-query";
+import type { JobState, Schemas } from "../../api/client";
+import { jobQueries } from "./api";
+import { ErrorBox, Loading } from "../../ui/states";
 import { Button } from "../../ui/Button";
 import { moment } from "../../ui/time";
+
+export type Line = Schemas["LogLine"];
 
 const SIGNS: Record<string, string> = { done: "✓", now: "→", blocked: "", skipped: "–" };
 
@@ -37,13 +42,17 @@ export function StepsTab({ job }: { job: JobState }) {
   );
 }
 
-type HistoryProps = { job: JobState; mayUndo: boolean; onUndo: (id: string) => void };
+type HistoryProps = { job: JobState; mayUndo: boolean; onUndo: (line: Line) => void };
 
 /** Every entry, newest first; what was taken back stays, struck through, with its reason. */
 export function HistoryTab({ job, mayUndo, onUndo }: HistoryProps) {
+  const history = useQuery(jobQueries.history(job.job, job.seq));
+  if (history.isPending) return <Loading what="the history" />;
+  if (history.isError)
+    return <ErrorBox error={history.error} onRetry={() => void history.refetch()} />;
   return (
     <ol>
-      {job.log.map((line) => (
+      {history.data.map((line) => (
         <li
           key={line.id}
           className="grid grid-cols-[44px_1fr_auto] items-center gap-2 border-t border-line py-1.5 text-[15px]"
@@ -58,7 +67,7 @@ export function HistoryTab({ job, mayUndo, onUndo }: HistoryProps) {
             </span>
           </span>
           {line.can_retract && mayUndo && (
-            <Button onClick={() => onUndo(line.id)} aria-label={`Take back: ${line.text}`}>
+            <Button onClick={() => onUndo(line)} aria-label={`Take back: ${line.text}`}>
               Take back
             </Button>
           )}

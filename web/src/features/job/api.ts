@@ -1,4 +1,4 @@
-import { queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 
 const path = (number: string) => ({ path: { number } });
@@ -11,6 +11,24 @@ export const jobQueries = {
       queryFn: async ({ signal }) =>
         unwrap(client.GET("/api/jobs/{number}", { params: path(number), signal })),
       refetchInterval: 2000,
+    }),
+  history: (number: string, seq: number) =>
+    queryOptions({
+      queryKey: ["jobs", number, "history", seq] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/jobs/{number}/history", { params: path(number), signal })),
+      placeholderData: keepPreviousData,
+    }),
+  strip: (number: string, seq: number, run: "as_found" | "as_left", point: number) =>
+    queryOptions({
+      queryKey: ["jobs", number, "strip", seq, run, point] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(
+          client.GET("/api/jobs/{number}/strip", {
+            params: { ...path(number), query: { run, point } },
+            signal,
+          }),
+        ),
     }),
   explain: (number: string, seq: number, figure: string) =>
     queryOptions({
