@@ -264,7 +264,9 @@ def _outlier(run: Evaluated) -> tuple[int, Cause] | None:
         others = fits.root_mean_square(
             [e - line.at(x) for x, e in zip(rest.position, rest.error, strict=True)]
         )
-        if off > max(0.6 * run.limit[i], 5 * others) and (best is None or off > best[0]):
+        agree = others <= NAMED_SHARE * run.limit[i]
+        far = off > max(0.6 * run.limit[i], 5 * others)
+        if agree and far and (best is None or off > best[0]):
             best = (off, i)
     if best is None:
         return None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import re
 from decimal import Context, Decimal, localcontext
-from typing import ContextManager
+from contextlib import AbstractContextManager
 
 from calibration.errors import InputError
 
@@ -24,7 +24,7 @@ ZERO = Decimal(0)
 HUNDRED = Decimal(100)
 
 
-def exact() -> ContextManager[Context]:
+def exact() -> AbstractContextManager[Context]:
     """Return the arithmetic context of the core, so results never depend on the caller's."""
     return localcontext(Context(prec=PRECISION))
 
