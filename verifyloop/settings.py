@@ -64,7 +64,7 @@ DATABASES = {
             # FULL: an acknowledged event survives a pulled plug, not only a killed process.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
-        "TEST": {"NAME": os.environ.get("VERIFYLOOP_TEST_DB") or None},
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
 }
 

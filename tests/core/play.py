@@ -137,9 +137,7 @@ class Play:
                 return self
             values = self.see(advice.apply_value)
             if advice.action == "trim":
-                self.commands.append(
-                    Command(t=self.t, kind="trim", hop=advice.hop, end=advice.end)
-                )
+                self.commands.append(Command(t=self.t, kind="trim", hop=advice.hop, end=advice.end))
                 self.t += 30
                 values = self.see()
             self.push("adjusted", hop=advice.hop, end=advice.end, action=advice.action, **values)

@@ -88,7 +88,9 @@ class CommandLine(SimpleTestCase):
     def test_list_and_run(self):
         names = [e["name"] for e in json.loads(self.call("--list").stdout)]
         self.assertIn("run.evaluate", names)
-        given = '{"input_lower":0,"input_upper":4000,"output_lower":4,"output_upper":20,"input":1000}'
+        given = (
+            '{"input_lower":0,"input_upper":4000,"output_lower":4,"output_upper":20,"input":1000}'
+        )
         done = self.call("signal.scale", given=given)
         self.assertEqual((done.returncode, json.loads(done.stdout)["output"]), (0, "8"))
 

@@ -70,7 +70,9 @@ class Whole(SimpleTestCase):
     def test_the_other_school_trims_always(self):
         school = {"school": {"value": "always", "source": "site rule"}}
         play = Play(parameters=school).prepare().run("as_found")
-        self.assertEqual([c.id for c in play.state().judgement.choices if c.recommended], ["adjust"])
+        self.assertEqual(
+            [c.id for c in play.state().judgement.choices if c.recommended], ["adjust"]
+        )
 
     def test_hysteresis_is_not_adjusted_away(self):
         play = Play(hysteresis_percent=1.5).prepare().run("as_found")
@@ -146,7 +148,9 @@ class Refused(SimpleTestCase):
     def test_references(self):
         play = Play()
         choose = {"role": "pressure_reference"}
-        self.refused(play, "reference.expired", "kit_chosen", asset=asset(due="2026-05-03"), **choose)
+        self.refused(
+            play, "reference.expired", "kit_chosen", asset=asset(due="2026-05-03"), **choose
+        )
         self.refused(
             play, "reference.withdrawn", "kit_chosen", asset=asset(withdrawn="reads high"), **choose
         )

@@ -1,0 +1,54 @@
+"""Talking to the API as a browser does: session cookie and token, token checks on."""
+
+from __future__ import annotations
+
+from django.test import Client, TestCase, override_settings
+
+from tests.server import works
+
+
+@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
+class ApiCase(TestCase):
+    """Test case with a small works and a client per person."""
+
+    def setUp(self):
+        self.people = works.people()
+        self.instrument = works.instrument()
+        works.shelf()
+        self.ana = self.client_of("ana")
+
+    def client_of(self, name):
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.people[name])
+        token = client.get("/api/session").json()["csrf_token"]
+        client.defaults["HTTP_X_CSRFTOKEN"] = token
+        return client
+
+    def open(self, tag="PT-1", client=None):
+        answer = (client or self.ana).post(
+            "/api/jobs", {"tag": tag}, content_type="application/json"
+        )
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()["job"]
+
+    def state(self, job, client=None):
+        return (client or self.ana).get(f"/api/jobs/{job}").json()
+
+    def send(self, job, *events, seq=None, client=None, password=""):
+        if seq is None:
+            seq = self.state(job)["seq"]
+        return (client or self.ana).post(
+            f"/api/jobs/{job}/events",
+            {"expected_seq": seq, "events": list(events), "password": password},
+            content_type="application/json",
+        )
+
+    def must(self, answer, status=200):
+        self.assertEqual(answer.status_code, status, answer.content[:600])
+        return answer.json()
+
+    def signed_job(self, tag="PT-1"):
+        job = self.open(tag)
+        self.must(self.send(job, *works.prepared(), *works.readings(), *works.returned()))
+        self.must(self.send(job, works.event("signed"), password=works.PASSWORD))
+        return job
