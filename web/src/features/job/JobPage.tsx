@@ -75,19 +75,21 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
           onNote={() => setNoting(true)}
         />
         <div className="flex min-h-0 flex-col gap-2">
-          <div role="tablist" aria-label="About this job" className="flex items-center gap-1">
-            {TABS.map((name) => (
-              <button
-                key={name}
-                type="button"
-                role="tab"
-                aria-selected={tab === name}
-                onClick={() => setChosenTab(name)}
-                className="min-h-9 rounded-lg px-3 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper"
-              >
-                {name}
-              </button>
-            ))}
+          <div className="flex flex-wrap items-center gap-1">
+            <div role="tablist" aria-label="About this job" className="flex gap-1">
+              {TABS.map((name) => (
+                <button
+                  key={name}
+                  type="button"
+                  role="tab"
+                  aria-selected={tab === name}
+                  onClick={() => setChosenTab(name)}
+                  className="min-h-9 rounded-lg px-3 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper"
+                >
+                  {name}
+                </button>
+              ))}
+            </div>
             <span className="digits ml-auto text-[14px] text-muted">
               {job.job}
               {job.follows && `, follows ${job.follows}`}

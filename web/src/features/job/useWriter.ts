@@ -59,7 +59,7 @@ export function useWriter(number: string): Writer {
             body: { expected_seq: seq, events: pending as never, password },
           }),
         );
-        await queries.cancelQueries({ queryKey: key });
+        await queries.cancelQueries({ queryKey: key, exact: true });
         queries.setQueryData(key, state);
         void queries.invalidateQueries({ queryKey: ["safety"] });
         localStorage.removeItem(place(number));
@@ -75,7 +75,7 @@ export function useWriter(number: string): Writer {
           localStorage.removeItem(place(number));
           setWaiting(false);
           setProblem(error.problem);
-          if (error.status === 409) void queries.invalidateQueries({ queryKey: key });
+          if (error.status === 409) void queries.invalidateQueries({ queryKey: key, exact: true });
         }
         return false;
       } finally {

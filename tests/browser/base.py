@@ -1,0 +1,150 @@
+"""Driving the real interface: Debian's Chromium against the real server."""
+
+from __future__ import annotations
+
+import atexit
+import os
+from pathlib import Path
+
+from django.test import SimpleTestCase
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+
+from tests.process import RealServer
+from tests.server.works import PASSWORD
+
+# Playwright's loop runs in this thread; nothing here touches the database in-process.
+os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+CHROMIUM = "/usr/bin/chromium"
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
+AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.js"
+DESK = {"width": 1280, "height": 800}
+TABLET = {"width": 820, "height": 1180}
+PHONE = {"width": 390, "height": 844}
+expect.set_options(timeout=8_000)
+
+_shared: dict[str, object] = {}
+
+
+def shared_server() -> RealServer:
+    """Return the one server that all tests share which do not kill it."""
+    if "server" not in _shared:
+        server = RealServer()
+        atexit.register(server.close)
+        server.seed("tests.seed")
+        server.start()
+        _shared["server"] = server
+    return _shared["server"]  # type: ignore[return-value]
+
+
+def browser() -> Browser:
+    """Return the one browser."""
+    if "browser" not in _shared:
+        playwright = sync_playwright().start()
+        _shared["browser"] = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        atexit.register(playwright.stop)
+    return _shared["browser"]  # type: ignore[return-value]
+
+
+class BrowserCase(SimpleTestCase):
+    """A person at the screen."""
+
+    def server(self) -> RealServer:
+        return shared_server()
+
+    def person(self, name: str = "ana", password: str = PASSWORD, **options: object) -> Page:
+        """Return a page on which somebody has signed in; its errors fail the test."""
+        options.setdefault("viewport", DESK)
+        context: BrowserContext = browser().new_context(**options)  # type: ignore[arg-type]
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.fail(f"the page failed: {error}"))
+        page.goto(self.server().address)
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(password)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Today")).to_be_visible()
+        return page
+
+    def start(self, page: Page, tag: str) -> None:
+        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        expect(page.get_by_role("heading", name="Choose the pressure reference")).to_be_visible()
+
+    def see(self, page: Page, text: str) -> None:
+        expect(page.get_by_role("region", name="Now")).to_contain_text(text)
+
+    def prepare_by_keyboard(self, page: Page) -> None:
+        """Everything up to the as-found run with the keyboard alone."""
+        keys = page.keyboard
+        expect(page.locator("[data-main]")).to_be_focused()
+        keys.press("Enter")
+        expect(page.get_by_role("heading", name="Milliampere meter", exact=True)).to_be_visible()
+        expect(page.locator("[data-main]")).to_be_focused()
+        keys.press("Enter")
+        self.fill(page, "Tell the operator", "Jo, shift B", "")
+        self.see(page, "Loop in manual, trips in bypass")
+        keys.press("Enter")
+        for line in ("Isolation valve closed", "Vented and drained", "No pressure left"):
+            expect(page.locator("[data-main]")).to_contain_text(line)
+            keys.press("Enter")
+        self.fill(page, "Read the plate", "S-77")
+        self.fill(page, "Write down the settings found", "0", "4000", "")
+        for line in ("No severe alarm", "Not in fixed-current"):
+            expect(page.locator("[data-main]")).to_contain_text(line)
+            keys.press("Enter")
+        self.see(page, "Connect the references")
+        expect(page.locator("[data-main]")).to_contain_text("it is on")
+        keys.press("Enter")
+        self.fill(page, "Note the surroundings", "21,5", "")
+        self.see(page, "Let it warm up")
+        page.get_by_role("button", name="It is warm already").press("Enter")
+        keys.type("powered all week")
+        keys.press("Enter")
+        self.see(page, "point 1 of 9")
+
+    def fill(self, page: Page, step: str, *values: str) -> None:
+        """Type one value after the other into the fields of a step, Enter after each."""
+        self.see(page, step)
+        expect(page.locator("form input").first).to_be_focused()
+        for value in values:
+            page.keyboard.type(value)
+            page.keyboard.press("Enter")
+
+    def type_reading(self, page: Page, *values: str) -> None:
+        expect(page.get_by_label("Applied", exact=True)).to_be_focused()
+        for value in values:
+            page.keyboard.type(value)
+            page.keyboard.press("Enter")
+
+    def return_by_keyboard(self, page: Page, password: str = PASSWORD) -> None:
+        self.see(page, "Take the references off")
+        page.locator("[data-main]").press("Enter")
+        for line in ("Valves back as found", "Wiring and covers", "Settings written"):
+            expect(page.locator("[data-main]")).to_contain_text(line)
+            page.keyboard.press("Enter")
+        self.see(page, "Loop back to automatic")
+        page.locator("[data-main]").press("Enter")
+        expect(page.get_by_label("Your password")).to_be_focused()
+        page.keyboard.type(password)
+        page.keyboard.press("Enter")
+
+    def axe(self, page: Page) -> None:
+        """No serious or critical violation, in daylight and at night."""
+        for theme in ("light", "dark"):
+            page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
+            page.wait_for_timeout(120)
+            if not page.evaluate("'axe' in window"):
+                page.evaluate(AXE.read_text())
+            found = page.evaluate("axe.run({resultTypes: ['violations']})")
+            bad = [
+                (v["id"], [n["html"][:160] for n in v["nodes"][:3]])
+                for v in found["violations"]
+                if v["impact"] in ("serious", "critical")
+            ]
+            self.assertEqual(bad, [], f"{page.url} {theme}")

@@ -1,0 +1,201 @@
+"""What goes wrong on a working day, and what must not be lost."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import PHONE, BrowserCase
+from tests.process import RealServer
+
+
+class Entries(BrowserCase):
+    def ready(self, tag):
+        page = self.person()
+        self.start(page, tag)
+        self.prepare_by_keyboard(page)
+        return page
+
+    def test_bad_values_are_said_beside_the_field_and_nothing_is_lost(self):
+        page = self.ready("PT-3")
+        for bad, words in (
+            ("abc", "is not a number"),
+            ("NaN", "cannot be recorded"),
+            ("1e309", "beyond any reading"),
+            ("", "The field is empty"),
+        ):
+            page.get_by_label("Applied", exact=True).fill("2.5")
+            page.get_by_label("Control room").fill("3")
+            page.get_by_label("Loop current").fill(bad)
+            page.get_by_role("button", name="Take reading").click()
+            field = page.get_by_label("Loop current")
+            expect(page.get_by_role("alert")).to_contain_text(words)
+            expect(field).to_have_attribute("aria-invalid", "true")
+            expect(page.get_by_label("Applied", exact=True)).to_have_value("2.5")
+            expect(page.get_by_label("Control room")).to_have_value("3")
+        page.get_by_label("Loop current").fill("4,01")
+        page.get_by_role("button", name="Take reading").click()
+        expect(page.get_by_role("cell", name="4.01", exact=True)).to_be_visible()
+
+    def test_a_slip_is_asked_about_with_one_tap_answers(self):
+        page = self.ready("PT-4")
+        self.type_reading(page, "0", "", "40.0", "")
+        alert = page.get_by_role("alert")
+        expect(alert).to_contain_text("Did you mean 4.00?")
+        alert.get_by_role("button", name="Use 4.00").click()
+        expect(page.get_by_role("cell", name="4.00", exact=True)).to_be_visible()
+        self.see(page, "point 2 of 9")
+        self.type_reading(page, "1000", "", "9.5", "")
+        page.get_by_role("alert").get_by_role("button", name="Keep it").click()
+        expect(page.get_by_role("cell", name="9.5", exact=True)).to_be_visible()
+
+    def test_undo_takes_a_reason_and_stays_in_the_history(self):
+        page = self.ready("PT-5")
+        self.type_reading(page, "0", "", "4.05", "")
+        self.see(page, "point 2 of 9")
+        page.get_by_role("button", name="Undo last").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("gives 4.05 mA")
+        dialog.get_by_role("button", name="Take it back").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("takes a reason")
+        dialog.get_by_role("button", name="Typed wrong").click()
+        dialog.get_by_role("button", name="Take it back").click()
+        self.see(page, "point 1 of 9")
+        page.get_by_role("tab", name="History").click()
+        expect(page.get_by_role("region", name="History")).to_contain_text(
+            "taken back: Typed wrong"
+        )
+
+    def test_it_refuses_to_close_and_says_what_is_still_on(self):
+        page = self.ready("PT-6")
+        page.get_by_role("button", name="Close the job").click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog).to_contain_text("It cannot be closed yet")
+        expect(dialog).to_contain_text("Loop in manual or bypass is still on")
+        expect(dialog).to_contain_text("Reference connected is still on")
+        dialog.get_by_role("button", name="Back to the job").click()
+        strip = page.get_by_role("contentinfo", name="Safety strip")
+        expect(strip).to_contain_text("In bypass")
+        expect(strip.get_by_role("link", name="PT-6").first).to_be_visible()
+
+    def test_a_reload_in_the_middle_of_a_run_keeps_what_was_typed(self):
+        page = self.ready("PT-7")
+        self.type_reading(page, "0", "", "4.00", "")
+        self.see(page, "point 2 of 9")
+        page.get_by_label("Applied", exact=True).fill("1000.4")
+        page.get_by_label("Loop current").fill("8.0")
+        page.reload()
+        self.see(page, "point 2 of 9")
+        expect(page.get_by_label("Applied", exact=True)).to_have_value("1000.4")
+        expect(page.get_by_label("Loop current")).to_have_value("8.0")
+
+    def test_a_note_too_long_is_refused_beside_the_field(self):
+        page = self.ready("PT-8")
+        page.get_by_role("button", name="Add note").click()
+        dialog = page.get_by_role("dialog")
+        dialog.get_by_role("textbox").fill("x" * 5000)
+        dialog.get_by_role("button", name="Save the note").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("5000 characters")
+        dialog.get_by_role("textbox").fill("Impulse line is damp")
+        dialog.get_by_role("button", name="Save the note").click()
+        expect(dialog).to_be_hidden()
+
+    def test_two_browsers_on_one_job_see_each_other_within_three_seconds(self):
+        ana, ben = self.ready("PT-9"), self.person("ben")
+        ben.goto(ana.url)
+        self.see(ben, "point 1 of 9")
+        self.type_reading(ana, "0", "", "4.03", "")
+        expect(ben.get_by_role("cell", name="4.03", exact=True)).to_be_visible(timeout=3_000)
+
+
+class Away(BrowserCase):
+    """The server dies and comes back; it has a server of its own for that."""
+
+    def server(self):
+        if not hasattr(self, "own"):
+            self.own = RealServer()
+            self.addCleanup(self.own.close)
+            self.own.seed("tests.seed")
+            self.own.start()
+        return self.own
+
+    def test_an_entry_made_meanwhile_is_kept_and_sent_by_itself(self):
+        page = self.person()
+        self.start(page, "PT-1")
+        self.prepare_by_keyboard(page)
+        self.type_reading(page, "0", "", "4.00", "")
+        self.see(page, "point 2 of 9")
+        self.server().kill()
+        self.type_reading(page, "1000", "", "8.02", "")
+        expect(page.get_by_role("status").filter(has_text="Not stored yet")).to_be_visible()
+        expect(page.get_by_role("contentinfo")).to_contain_text("No connection", timeout=20_000)
+        self.server().start()
+        expect(page.get_by_role("cell", name="8.02", exact=True)).to_be_visible()
+        self.see(page, "point 3 of 9")
+        expect(page.get_by_text("Not stored yet")).to_be_hidden()
+
+
+class Places(BrowserCase):
+    def test_no_serious_violation_on_any_screen_light_and_dark(self):
+        page = self.person()
+        base = self.server().address
+        for path in ("/", "/instruments", "/instruments/PT-1", "/records", "/nowhere"):
+            page.goto(base + path)
+            expect(page.get_by_role("heading", level=1)).to_be_visible()
+            self.axe(page)
+        page.goto(base)
+        self.start(page, "PT-10")
+        self.axe(page)
+        self.prepare_by_keyboard(page)
+        self.type_reading(page, "0", "0.1", "4.00", "0")
+        self.see(page, "point 2 of 9")
+        self.axe(page)
+        for tab in ("Steps", "History", "Limits"):
+            page.get_by_role("tab", name=tab).click()
+            expect(page.get_by_role("region", name=tab)).to_be_visible()
+            self.axe(page)
+        page.get_by_role("tab", name="Result").click()
+        page.get_by_title("How was this computed?").first.click()
+        expect(page.get_by_role("dialog")).to_contain_text("Formula")
+        self.axe(page)
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Undo last").click()
+        self.axe(page)
+
+    def test_sign_in_has_no_serious_violation_and_says_what_is_wrong(self):
+        page = self.person()
+        page.get_by_role("button", name="sign out").click()
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+        self.axe(page)
+        page.get_by_label("Name").fill("ana")
+        page.get_by_label("Password").fill("wrong")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("Name or password is not right")
+
+    def test_a_phone_finds_an_instrument(self):
+        page = self.person(viewport=PHONE)
+        page.goto(self.server().address + "/instruments")
+        page.get_by_role("searchbox").fill("pt-7")
+        page.get_by_role("table").get_by_role("link", name="PT-7").click()
+        expect(page.get_by_role("heading", name="PT-7")).to_be_visible()
+        wide = page.evaluate("document.documentElement.scrollWidth > innerWidth")
+        self.assertFalse(wide, "the page scrolls sideways")
+
+    def test_keys_go_to_places(self):
+        page = self.person()
+        page.keyboard.press("i")
+        expect(page.get_by_role("heading", name="Instruments")).to_be_visible()
+        page.get_by_role("searchbox").blur()
+        page.keyboard.press("r")
+        expect(page.get_by_role("heading", name="Records")).to_be_visible()
+        page.get_by_role("searchbox").blur()
+        page.keyboard.press("?")
+        expect(page.get_by_role("dialog")).to_contain_text("These keys")
+
+    def test_a_reviewer_watches_and_a_planner_moves_a_due_date(self):
+        planner = self.person("pia")
+        planner.goto(self.server().address + "/instruments/PT-22")
+        planner.get_by_role("button", name="Move due date").click()
+        planner.get_by_label("Due on").fill("2031-01-02")
+        planner.get_by_label("Reason").fill("shutdown")
+        planner.get_by_role("button", name="Move it").click()
+        expect(planner.get_by_text("moved by Pia Test: shutdown")).to_be_visible()
+        reviewer = self.person("rea")
+        expect(reviewer.get_by_role("button", name="Start PT-3", exact=True)).to_be_hidden()

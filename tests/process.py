@@ -1,0 +1,85 @@
+"""The real server as its own process, on data of its own, to be killed and started again."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+class RealServer:
+    """``manage.py`` and uvicorn in a temporary data folder."""
+
+    def __init__(self) -> None:
+        self.folder = tempfile.TemporaryDirectory(prefix="verifyloop-test-")
+        self.port = free_port()
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.environment = {
+            **os.environ,
+            "VERIFYLOOP_DATA": self.folder.name,
+            "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
+        }
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def database(self) -> Path:
+        return Path(self.folder.name) / "verifyloop.sqlite3"
+
+    def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
+        return self.python("manage.py", *arguments)
+
+    def python(self, *arguments: str) -> subprocess.CompletedProcess[str]:
+        return subprocess.run(
+            [sys.executable, *arguments],
+            cwd=ROOT,
+            env=self.environment,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+
+    def seed(self, module: str) -> None:
+        """Make the tables and let a module fill them."""
+        for done in (self.manage("migrate", "-v", "0"), self.python("-m", module)):
+            if done.returncode:
+                raise RuntimeError(done.stdout + done.stderr)
+
+    def start(self) -> None:
+        arguments = ["-m", "uvicorn", "verifyloop.asgi:application", "--log-level", "error"]
+        self.process = subprocess.Popen(
+            [sys.executable, *arguments, "--port", str(self.port)],
+            cwd=ROOT,
+            env=self.environment,
+        )
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"{self.address}/api/session", timeout=1).read()
+                return
+            except OSError:
+                time.sleep(0.05)
+        raise RuntimeError("the server did not start")
+
+    def kill(self) -> None:
+        """Pull the plug: SIGKILL, nothing is tidied up."""
+        if self.process:
+            self.process.send_signal(signal.SIGKILL)
+            self.process.wait()
+            self.process = None
+
+    def close(self) -> None:
+        self.kill()
+        self.folder.cleanup()
