@@ -18,7 +18,7 @@ demo-fresh: $(B)/python
 	@$(MAKE) --no-print-directory demo
 
 test: $(B)/python-dev $(B)/web $(B)/chromium
-	$(PY) manage.py test tests -v 1
+	$(PY) manage.py test tests --noinput
 
 lint: $(B)/python-dev $(B)/npm
 	.venv/bin/ruff check .
@@ -42,7 +42,7 @@ contract-check: contract
 	git diff --exit-code -- web/src/api/schema.d.ts
 
 shots: $(B)/python-dev $(B)/web $(B)/chromium
-	$(PY) manage.py test tests.browser.shots -v 1
+	$(PY) manage.py test tests.browser.shots --noinput
 
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench

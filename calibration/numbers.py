@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from decimal import Context, Decimal, localcontext
 from contextlib import AbstractContextManager
+from decimal import Context, Decimal, localcontext
 
 from calibration.errors import InputError
 

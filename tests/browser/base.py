@@ -55,6 +55,9 @@ def browser() -> Browser:
 class BrowserCase(SimpleTestCase):
     """A person at the screen."""
 
+    # The server is another process; Django need not guard connections of this one.
+    databases = "__all__"
+
     def server(self) -> RealServer:
         return shared_server()
 

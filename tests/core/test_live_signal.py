@@ -76,7 +76,7 @@ class Slips(SimpleTestCase):
         return run("slip.detect", payload)
 
     def test_kinds_and_suggestions(self):
-        for given, kind, suggestion in (
+        for typed, kind, suggestion in (
             ({"reading": "1.204"}, "tenfold", "12.04"),
             ({"reading": "120.4"}, "tenfold", "12.04"),
             ({"reading": "21.04"}, "transposed", "12.04"),
@@ -85,8 +85,8 @@ class Slips(SimpleTestCase):
             ({"reading": "4.01", "neighbours": ["4.01"]}, "copied", None),
             ({"reading": "17.3"}, "far_off", None),
         ):
-            said = self.detect(**given)
-            self.assertEqual((said["kind"], said["suggestion"]), (kind, suggestion), given)
+            said = self.detect(**typed)
+            self.assertEqual((said["kind"], said["suggestion"]), (kind, suggestion), typed)
             self.assertTrue(said["question"].endswith("?"))
 
     def test_psi_typed_for_kpa(self):

@@ -31,9 +31,9 @@ class Scale(SimpleTestCase):
 
     def test_square_root_points(self):
         # ISO 5167-1: flow goes with the root of differential pressure; 25 % gives half flow.
-        for given, output in (("0", "4"), ("1000", "12"), ("4000", "20"), ("-100", "4")):
-            said = run("signal.scale", {**RANGE, "characteristic": "square_root", "input": given})
-            self.assertEqual(Decimal(said["output"]), Decimal(output), given)
+        for applied, output in (("0", "4"), ("1000", "12"), ("4000", "20"), ("-100", "4")):
+            said = run("signal.scale", {**RANGE, "characteristic": "square_root", "input": applied})
+            self.assertEqual(Decimal(said["output"]), Decimal(output), applied)
         self.assertTrue(said["clipped"])
 
     def test_reversed_and_elevated_ranges(self):

@@ -81,7 +81,7 @@ class Uncertainty(SimpleTestCase):
 
     def test_divisors(self):
         # JCGM 100:2008, 4.3.7 and 4.3.9, F.2.2.1: a/sqrt 3, a/sqrt 6, step/sqrt 12; U/k.
-        for given, wanted in (
+        for part, wanted in (
             ({"kind": "limit", "value": 1}, 0.57735),
             ({"kind": "limit", "distribution": "triangular", "value": 1}, 0.40825),
             ({"kind": "limit", "distribution": "u_shaped", "value": 1}, 0.70711),
@@ -90,7 +90,7 @@ class Uncertainty(SimpleTestCase):
             ({"kind": "type_a", "value": 0.5, "sensitivity": -2}, 1.0),
             ({"kind": "limit", "value": 8, "divisor": 4}, 2.0),
         ):
-            said = run("uncertainty.combine", {"contributions": [{"name": "x", **given}]})
+            said = run("uncertainty.combine", {"contributions": [{"name": "x", **part}]})
             self.assertAlmostEqual(said["standard_uncertainty"], wanted, places=5)
             self.assertIsNone(said["effective_dof"])
 

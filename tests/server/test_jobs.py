@@ -107,8 +107,8 @@ class Writing(ApiCase):
             '{"expected_seq": "x", "events": []}',
             '{"expected_seq": 1, "events": [{"id": "no-uuid", "kind": "noted"}]}',
             '{"expected_seq": 1, "events": 7}',
-            '{"expected_seq": 1, "events": [{"id": "%s", "kind": "noted", "data": {"text": NaN}}]}'
-            % uuid.uuid4(),
+            f'{{"expected_seq": 1, "events": [{{"id": "{uuid.uuid4()}", "kind": "noted", "data":'
+            ' {"text": NaN}}]}',
         ):
             with self.subTest(body=body):
                 answer = self.ana.post(

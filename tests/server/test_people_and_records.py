@@ -178,7 +178,8 @@ class Certificates(ApiCase):
         self.assertEqual(answer["Content-Type"], "application/pdf")
         text = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(answer.content)).pages)
         for wanted in ("PT-1, S-77", "4.00", "R-1", "Ana Test", "<steam> & damp", "within limits",
-                       "Decision rule: simple acceptance", "21,5", Job.objects.get().head):  # fmt: skip
+                       "Decision rule: simple acceptance", "21,5",
+                       Job.objects.get().head):  # fmt: skip
             self.assertIn(wanted, text)
 
     def test_csv_is_read_by_software(self):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from functools import cache
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
 
@@ -190,7 +191,8 @@ def _run(
 def _judged(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> list[Flowable]:
     j = c["judgement"]
     lines = [
-        f"Decision rule: {j['rule']}. Expanded uncertainty U = {j['uncertainty']} (coverage 95.45 %), "
+        f"Decision rule: {j['rule']}. Expanded uncertainty U = {j['uncertainty']} "
+        "(coverage 95.45 %), "
         f"limit to U {j['accuracy_ratio']}, probability of being outside the limit at the most "
         f"critical point: {j['probability_outside']}.",
         f"Adjusting: {j['adjusting']}.",
@@ -334,7 +336,7 @@ def picture(points: list[dict[str, Any]]) -> Drawing:
         chosen = sorted(
             (p for p in points if p["direction"] == direction), key=lambda p: p["at_percent"]
         )
-        for a, b in zip(chosen, chosen[1:], strict=False):
+        for a, b in pairwise(chosen):
             drawing.add(
                 Line(
                     x(a["at_percent"]),

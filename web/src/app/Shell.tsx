@@ -119,12 +119,12 @@ function SignOutButton({ name, role }: { name: string; role: string }) {
     <button
       type="button"
       onClick={() => void leave()}
-      aria-label={`${name.split(" ")[0]} ${role}: sign out`}
       className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-1 py-1.5 text-center text-[13px] leading-tight hover:bg-white/10 md:w-[76px]"
     >
       <ArrowRightStartOnRectangleIcon className="size-5" aria-hidden="true" />
       {name.split(" ")[0]}
       <span className="text-[12px] opacity-80">{role}</span>
+      <span className="sr-only">: sign out</span>
     </button>
   );
 }

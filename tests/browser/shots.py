@@ -1,0 +1,126 @@
+"""make shots: one current picture of each main view, from demo data."""
+
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from tests.browser.base import PHONE, TABLET, BrowserCase
+from tests.process import RealServer
+from verifyloop.demo.works import PASSWORD
+
+FOLDER = Path(__file__).resolve().parents[2] / "docs/screenshots"
+
+
+class Shots(BrowserCase):
+    """Not run by ``make test``; its own server holds the demo."""
+
+    def server(self):
+        if not hasattr(self, "own"):
+            self.own = RealServer()
+            self.addCleanup(self.own.close)
+            for command in (["migrate", "-v", "0"], ["demo"]):
+                done = self.own.manage(*command)
+                self.assertEqual(done.returncode, 0, done.stderr)
+            self.own.start()
+        return self.own
+
+    def shoot(self, page, name):
+        page.wait_for_timeout(700)
+        page.screenshot(path=FOLDER / f"{name}.png")
+
+    def test_main_views(self):
+        base = self.server().address
+        page = self.person("tessa", PASSWORD)
+        self.shoot(page, "today")
+        page.goto(f"{base}/instruments?q=pan")
+        expect(page.get_by_role("table")).to_be_visible()
+        self.shoot(page, "instruments")
+        page.goto(f"{base}/instruments/PT-6202")
+        expect(page.get_by_role("heading", name="PT-6202")).to_be_visible()
+        self.shoot(page, "instrument")
+        page.goto(f"{base}/records")
+        expect(page.get_by_role("list").last).to_be_visible()
+        self.shoot(page, "records")
+        self.job(page)
+        page.get_by_role("button", name="sign out").click()
+        expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
+        self.shoot(page, "sign-in")
+
+    def job(self, page):
+        """The job with the output fault, by rig, with a picture of each stage."""
+        page.goto(self.server().address)
+        page.get_by_role("button", name="Start PT-4107").click()
+        expect(page.get_by_role("heading", name="Pressure reference", exact=True)).to_be_visible()
+        self.shoot(page, "job-1-plan")
+        for asset in ("R-105", "R-201"):
+            page.get_by_role("button", name=asset).click()
+        page.get_by_label("Operator told").fill("Control room, shift B")
+        page.get_by_role("button", name="Save").click()
+        self.see(page, "Loop in manual, trips in bypass")
+        self.shoot(page, "job-2-make-safe")
+        page.locator("[data-main]").click()
+        for line in ("Isolation valve closed", "Vented and drained", "No pressure left"):
+            expect(page.locator("[data-main]")).to_contain_text(line)
+            page.locator("[data-main]").click()
+        page.get_by_label("Serial number on the plate").fill("KF-25282-07")
+        page.get_by_role("button", name="Save").click()
+        expect(page.get_by_text("The record says")).to_be_visible()
+        self.shoot(page, "job-3-identify")
+        said = page.get_by_text("The record says").inner_text()
+        page.get_by_label("Serial number on the plate").fill(said.split("says ")[1].split(". ")[0])
+        page.get_by_role("button", name="Save").click()
+        page.get_by_label("Lower range value found").fill("0")
+        page.get_by_label("Upper range value found").fill("4000")
+        page.get_by_role("button", name="Save").click()
+        for line in ("No severe alarm", "Not in fixed-current"):
+            expect(page.locator("[data-main]")).to_contain_text(line)
+            page.locator("[data-main]").click()
+        self.see(page, "Connect the references")
+        page.locator("[data-main]").click()
+        page.get_by_label("Ambient temperature").fill("24")
+        page.get_by_role("button", name="Save").click()
+        page.get_by_role("button", name="It is warm already").click()
+        page.get_by_role("button", name="In service and powered").click()
+        page.get_by_role("button", name="Go on without waiting").click()
+        page.get_by_label("Go on by itself").check()
+        expect(page.get_by_role("region", name="Now")).to_contain_text(
+            "point 7 of 9", timeout=120_000
+        )
+        page.wait_for_timeout(6_000)
+        self.shoot(page, "job-4-as-found")
+        advised = page.get_by_role("button", name="Adjust it (advised)")
+        expect(advised).to_be_visible(timeout=90_000)
+        self.shoot(page, "job-5-judge")
+        page.evaluate("document.documentElement.dataset.theme = 'dark'")
+        self.shoot(page, "job-night")
+        page.evaluate("document.documentElement.dataset.theme = 'light'")
+        self.others(page.url)
+        advised.click()
+        for end in ("zero", "span"):
+            self.see(page, f"set {end} until")
+            if end == "span":
+                page.get_by_role("button", name="Go to 4000 kPa").click()
+            page.get_by_role("button", name=f"Do the output trim, {end}").click(timeout=60_000)
+            if end == "zero":
+                self.shoot(page, "job-6-adjust")
+            page.get_by_role("button", name="Record the result").click(timeout=60_000)
+        self.see(page, "As left · point 1 of 9")
+        page.get_by_label("Go on by itself").check()
+        expect(page.get_by_role("region", name="Now")).to_contain_text(
+            "Take the references off", timeout=180_000
+        )
+        self.shoot(page, "job-7-return")
+        self.return_by_keyboard(page, PASSWORD)
+        expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
+        self.shoot(page, "job-8-signed")
+
+    def others(self, address):
+        """The same job on a tablet held upright, and an instrument on a phone."""
+        tablet = self.person("bram", PASSWORD, viewport=TABLET, has_touch=True, is_mobile=True)
+        tablet.goto(address)
+        expect(tablet.get_by_role("region", name="Now")).to_be_visible()
+        self.shoot(tablet, "job-tablet")
+        phone = self.person("bram", PASSWORD, viewport=PHONE)
+        phone.goto(f"{self.server().address}/instruments/PT-6202")
+        expect(phone.get_by_role("heading", name="PT-6202")).to_be_visible()
+        self.shoot(phone, "instrument-phone")
