@@ -268,3 +268,11 @@ class Rigs(ApiCase):
         self.assertEqual(answer["Content-Type"], "text/event-stream")
         self.assertTrue(first.startswith("data: {") and first.endswith("\n\n"))
         self.assertIn('"steady": true', first)
+
+    def test_a_moment_before_the_newest_command_does_not_count(self):
+        job = self.open()
+        self.must(self.send(job, *works.prepared()))
+        self.must(self.command(kind="pressure", value=0))
+        take = {"run": "as_found", "point": 0, "sample_at": 20}
+        said = self.must(self.send(job, event("reading_taken", source="simulated", **take)), 422)
+        self.assertEqual(said["code"], "reading.not_steady")

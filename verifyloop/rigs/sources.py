@@ -146,8 +146,12 @@ class SimulatedLoop:
         return tuple(replace(s, bad=False, error="", remark="") for s in found)
 
     def capture(self, t: float) -> Captured:
-        """Return the averages over the dwell that ends at ``t``."""
+        """Return the averages over the dwell that ends at ``t``.
+
+        A moment before the newest command is never steady: the device has moved on since.
+        """
         recent, judged = self._assess(t)
+        overtaken = any(c.t > t for c in self.commands)
         used = recent[-judged.samples_used :]
         last = used[-1]
 
@@ -160,7 +164,7 @@ class SimulatedLoop:
             digital=mean([v.digital for v in used]),
             reading=mean([v.output for v in used]),
             indicated=mean([v.indicated for v in used]),
-            steady=judged.stable,
+            steady=judged.stable and not overtaken,
             steadiness=Steadiness(
                 std=round(judged.std, 6),
                 samples=judged.samples_used,

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Problem } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { command, type Live } from "../useLive";
@@ -76,16 +76,23 @@ export function AdjustStep(props: Props) {
 function ByRig({ job, writer, live }: Props) {
   const a = job.adjustment;
   const { frame, lost } = live;
-  const [trimmed, setTrimmed] = useState(false);
+  const [trimmedAt, setTrimmedAt] = useState(-1);
+  const [armed, setArmed] = useState(false);
   const [refused, setRefused] = useState<Problem | null>(null);
   const there = frame !== null && Number(frame.commanded) === Number(a.apply_value);
-  const steady = frame?.steady ?? false;
+  // A frame from before the trim says nothing about what the trim did.
+  const steady = frame !== null && frame.steady && frame.t > trimmedAt;
+  const needsTrim = a.action === "trim" && trimmedAt < 0;
+  const go = () =>
+    void command(job.instrument.tag, { kind: "pressure", value: Number(a.apply_value) }).then(
+      setRefused,
+    );
   const trim = async () => {
     const hop = a.hop === "output" || a.hop === "receiver" ? a.hop : "sensor";
     const end = a.end === "span" ? "span" : "zero";
     const refusal = await command(job.instrument.tag, { kind: "trim", hop, end });
     setRefused(refusal);
-    setTrimmed(!refusal);
+    if (!refusal) setTrimmedAt(frame?.t ?? 0);
   };
   const record = () =>
     void writer.send([
@@ -95,29 +102,34 @@ function ByRig({ job, writer, live }: Props) {
         data: { hop: a.hop, end: a.end, action: a.action, sample_at: frame?.t ?? 0 },
       },
     ]);
-  const needsTrim = a.action === "trim" && !trimmed;
+  const act = () => {
+    setArmed(false);
+    if (needsTrim) void trim();
+    else record();
+  };
+  const next = () => {
+    if (armed && there && steady && !writer.sending) act();
+  };
+  const latest = useRef(next);
+  useEffect(() => {
+    latest.current = next;
+  });
+  useEffect(() => latest.current(), [frame?.t]);
+  const label = needsTrim ? `Do the ${a.hop_label}, ${a.end}` : "Record the result";
   return (
     <>
       <LivePanel frame={frame} lost={lost} job={job} />
       {!there ? (
-        <MainButton
-          busy={!frame}
-          onClick={() =>
-            void command(job.instrument.tag, {
-              kind: "pressure",
-              value: Number(a.apply_value),
-            }).then(setRefused)
-          }
-        >
+        <MainButton busy={!frame} onClick={go}>
           Go to {a.apply}
         </MainButton>
-      ) : needsTrim ? (
-        <MainButton onClick={() => void trim()} busy={!steady}>
-          {steady ? `Do the ${a.hop_label}, ${a.end}` : "Waiting until it is steady"}
-        </MainButton>
       ) : (
-        <MainButton onClick={record} busy={!steady || writer.sending}>
-          {steady ? "Record the result" : "Waiting until it is steady"}
+        <MainButton
+          key={label}
+          busy={writer.sending}
+          onClick={() => (steady ? act() : setArmed(!armed))}
+        >
+          {armed ? "Waits until steady" : label}
         </MainButton>
       )}
       {refused && (
