@@ -327,7 +327,8 @@ def _line(run: Evaluated) -> tuple[float, float, list[float]]:
 
 
 def _ends(at: Sequence[float], mean: Sequence[float]) -> tuple[float, float, list[float]]:
-    slope = (mean[-1] - mean[0]) / (at[-1] - at[0])
+    run = at[-1] - at[0]
+    slope = (mean[-1] - mean[0]) / run if run else 0.0
     zero = mean[0] - slope * at[0]
     rest = [e - zero - slope * x for x, e in zip(at, mean, strict=True)]
     return zero, 100 * slope, rest

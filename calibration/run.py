@@ -346,7 +346,7 @@ def _repeatability(points: Sequence[Point]) -> Decimal:
 
 
 def _terminal(at: Sequence[float], mean: Sequence[float]) -> float:
-    if len(at) < 3:
+    if len(at) < 3 or at[-1] == at[0]:
         return 0.0
     slope = (mean[-1] - mean[0]) / (at[-1] - at[0])
     return max(abs(e - mean[0] - slope * (x - at[0])) for x, e in zip(at, mean, strict=True))

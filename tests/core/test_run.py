@@ -70,6 +70,25 @@ class Evaluate(SimpleTestCase):
             self.assertAlmostEqual(here[name], there[name], places=9)
         self.assertEqual(here["hysteresis_percent"], there["hysteresis_percent"])
 
+    @settings(max_examples=200, deadline=None)
+    @given(
+        st.lists(
+            st.tuples(
+                st.sampled_from([0, 25, 50, 75, 100]),
+                st.sampled_from([0, 1000, 2000, 4000, 4100, -50]),
+                st.sampled_from(["4", "4.00", "8.1", "12", "20", "20.5", "3.8", "2"]),
+                st.sampled_from(["up", "down"]),
+            ),
+            min_size=1,
+            max_size=9,
+        ),
+        st.sampled_from(["linear", "square_root"]),
+    )
+    def test_whatever_was_typed_is_evaluated(self, rows, characteristic):
+        said = evaluate([at(*row) for row in rows], characteristic=characteristic)
+        self.assertEqual(len(said["points"]), len(rows))
+        self.assertIn(said["summary"]["verdict"], ("within", "near", "outside"))
+
     def test_refusals_name_the_field(self):
         for readings, code, field in (
             ([], "readings.none", "readings"),
