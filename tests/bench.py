@@ -129,8 +129,8 @@ def rows() -> list[tuple[str, str, str, str]]:
             "reading_taken",
             run="as_found",
             point=i % 9,
-            applied="0",
-            reading=f"4.{i:03d}",
+            applied=works.GOOD[i % 9][0],
+            reading=f"{works.GOOD[i % 9][1]}{i}",
             kept=True,
         )
         said = client.post(
