@@ -9,7 +9,6 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 
 .PHONY: demo demo-fresh demo-data test lint types contract contract-check shots bench format clean
 
 demo: $(B)/python $(B)/web
-	@$(PY) manage.py migrate -v 0
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
 	@exec $(PY) -m uvicorn verifyloop.asgi:application --host $(HOST) --port $(PORT) --log-level warning
 

@@ -166,19 +166,31 @@ def _text(value: object, field: str) -> str:
     return value
 
 
+_AS_IS = frozenset({str, int, float, bool, type(None)})
+
+
+@functools.cache
+def _names(cls: type) -> tuple[str, ...] | None:
+    if not dataclasses.is_dataclass(cls):
+        return None
+    return tuple(f.name for f in dataclasses.fields(cls))
+
+
 def encode(value: Any) -> Any:
     """Return plain JSON values: Decimals as text with their decimals, dataclasses as objects."""
-    if isinstance(value, Decimal):
-        return format(value, "f")
-    if value is None or isinstance(value, (str, int, float)):
+    kind = value.__class__
+    if kind in _AS_IS:
         return value
-    if dataclasses.is_dataclass(value):
-        return {f.name: encode(getattr(value, f.name)) for f in _fields(type(value))}  # type: ignore[arg-type]
+    if kind is Decimal:
+        return format(value, "f")
+    if kind is tuple or kind is list:
+        return [encode(v) for v in value]
+    names = _names(kind)
+    if names is not None:
+        return {name: encode(getattr(value, name)) for name in names}
     if isinstance(value, Mapping):
         return {str(k): encode(v) for k, v in value.items()}
-    if isinstance(value, (list, tuple)):
-        return [encode(v) for v in value]
-    raise TypeError(f"no encoding for {type(value)!r}")
+    raise TypeError(f"no encoding for {kind!r}")
 
 
 _PLAIN: dict[Any, dict[str, Any]] = {

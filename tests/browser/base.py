@@ -10,6 +10,7 @@ from django.test import SimpleTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from tests.process import RealServer
+from tests.server import works
 from tests.server.works import PASSWORD
 
 # Playwright's loop runs in this thread; nothing here touches the database in-process.
@@ -81,6 +82,18 @@ class BrowserCase(SimpleTestCase):
 
     def see(self, page: Page, text: str) -> None:
         expect(page.get_by_role("region", name="Now")).to_contain_text(text)
+
+    def prepared(self, page: Page, tag: str) -> None:
+        """Open a job that is prepared up to its as-found run, past the screens before it."""
+        api, base = page.context.request, self.server().address
+        token = api.get(f"{base}/api/session").json()["csrf_token"]
+        headers = {"X-CSRFToken": token, "Origin": base}
+        job = api.post(f"{base}/api/jobs", data={"tag": tag}, headers=headers).json()["job"]
+        body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
+        said = api.post(f"{base}/api/jobs/{job}/events", data=body, headers=headers)
+        self.assertEqual(said.status, 200, said.text())
+        page.goto(f"{base}/jobs/{job}")
+        self.see(page, "point 1 of 9")
 
     def prepare_by_keyboard(self, page: Page) -> None:
         """Everything up to the as-found run with the keyboard alone."""

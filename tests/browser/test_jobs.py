@@ -87,8 +87,7 @@ class ByRig(BrowserCase):
         ):
             with self.subTest(tag=tag):
                 page = self.person()
-                self.start(page, tag)
-                self.prepare_by_keyboard(page)
+                self.prepared(page, tag)
                 page.get_by_label("Go on by itself").check()
                 advised = page.get_by_role("button", name="Adjust it (advised)")
                 expect(advised).to_be_visible(timeout=60_000)
@@ -99,8 +98,7 @@ class ByRig(BrowserCase):
 
     def test_a_mixed_run_and_a_reading_taken_early_with_a_reason(self):
         page = self.person()
-        self.start(page, "PT-22")
-        self.prepare_by_keyboard(page)
+        self.prepared(page, "PT-22")
         page.get_by_role("button", name="Type it in").click()
         self.type_reading(page, "0.1", "0.1", "4.001", "0")
         self.see(page, "point 2 of 9")

@@ -9,8 +9,7 @@ from tests.process import RealServer
 class Entries(BrowserCase):
     def ready(self, tag):
         page = self.person()
-        self.start(page, tag)
-        self.prepare_by_keyboard(page)
+        self.prepared(page, tag)
         return page
 
     def test_bad_values_are_said_beside_the_field_and_nothing_is_lost(self):
@@ -118,8 +117,7 @@ class Away(BrowserCase):
 
     def test_an_entry_made_meanwhile_is_kept_and_sent_by_itself(self):
         page = self.person()
-        self.start(page, "PT-1")
-        self.prepare_by_keyboard(page)
+        self.prepared(page, "PT-1")
         self.type_reading(page, "0", "", "4.00", "")
         self.see(page, "point 2 of 9")
         self.server().kill()
@@ -143,7 +141,7 @@ class Places(BrowserCase):
         page.goto(base)
         self.start(page, "PT-10")
         self.axe(page)
-        self.prepare_by_keyboard(page)
+        self.prepared(page, "PT-10")
         self.type_reading(page, "0", "0.1", "4.00", "0")
         self.see(page, "point 2 of 9")
         self.axe(page)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from datetime import datetime
+from functools import lru_cache
 from typing import Any
 
 from calibration.numbers import exact
@@ -35,8 +36,9 @@ def payload_of(job_number: str, event: core.Event) -> str:
     )
 
 
+@lru_cache(maxsize=20_000)
 def read_payload(payload: str) -> core.Event:
-    """Return the event of a stored text."""
+    """Return the event of a stored text; the same text is always the same event."""
     said: dict[str, Any] = json.loads(payload)
     said.pop("job")
     return core.make_event(**said)

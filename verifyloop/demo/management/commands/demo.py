@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 from django.utils import timezone
 
@@ -11,12 +12,13 @@ from verifyloop.demo.works import PASSWORD, PEOPLE, SITE
 
 
 class Command(BaseCommand):
-    help = "Fill an empty database with the demo; print the sign-ins."
+    help = "Bring the tables up to date, fill an empty database, print the sign-ins."
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--address", default="", help="address to print")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", verbosity=0)
         if User.objects.exists():
             self.stdout.write("The data of earlier is kept; start afresh with: make demo-fresh")
         else:
