@@ -34,7 +34,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     last = figures.order[-1] if figures.order else -1
     newest = max(figures.order, key=lambda i: figures.taken[i].event.seq, default=last)
     if result is not None and figures.complete:
-        newest = figures.order[result.summary.worst_point]
+        newest = figures.order[_telling_point(figures, result.summary.worst_point)]
     return RunState(
         id=name,
         title=TITLES.get(name, name),
@@ -51,6 +51,15 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         characteristics=_characteristics(name, figures),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )
+
+
+def _telling_point(figures: RunFigures, worst: int) -> int:
+    """Return the place of the point where the failing hop errs most, else of the worst point."""
+    located = figures.located
+    if located is None or located.fails is None:
+        return worst
+    errors = next(h.errors_percent for h in located.hops if h.name == located.fails)
+    return max(range(len(errors)), key=lambda i: abs(errors[i] or 0))
 
 
 def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Station, ...]:

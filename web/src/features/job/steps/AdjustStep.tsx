@@ -6,7 +6,7 @@ import { LivePanel } from "./LivePanel";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { TypedValues } from "./TypedValues";
-import { problemAt, type StepProps } from "./types";
+import { mayTake, problemAt, type StepProps } from "./types";
 
 type Props = StepProps & { live: Live };
 
@@ -102,13 +102,14 @@ function ByRig({ job, writer, live }: Props) {
         data: { hop: a.hop, end: a.end, action: a.action, sample_at: frame?.t ?? 0 },
       },
     ]);
+  // A record refused as not steady stays armed and is tried with the next frame.
   const act = () => {
-    setArmed(false);
+    setArmed(!needsTrim);
     if (needsTrim) void trim();
     else record();
   };
   const next = () => {
-    if (armed && there && steady && !writer.sending) act();
+    if (armed && there && steady && mayTake(writer)) act();
   };
   const latest = useRef(next);
   useEffect(() => {

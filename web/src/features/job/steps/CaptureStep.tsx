@@ -6,7 +6,7 @@ import { LivePanel } from "./LivePanel";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { TypedValues } from "./TypedValues";
-import { problemAt, type StepProps } from "./types";
+import { mayTake, problemAt, type StepProps } from "./types";
 
 type Props = StepProps & { live: Live; retake: number; onTaken: () => void };
 
@@ -80,15 +80,15 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
     };
     if (reason) data.early_reason = reason;
     const stored = await writer.send([{ kind: "reading_taken", source: "simulated", data }]);
-    setArmed(false);
     if (stored) {
+      setArmed(false);
       setEarly(false);
       onTaken();
     }
     busy.current = false;
   };
   const next = () => {
-    if (!frame || busy.current || writer.sending || writer.problem) return;
+    if (!frame || busy.current || !mayTake(writer)) return;
     if (there && frame.steady && (armed || alone)) void take();
     if (!there && alone && wentTo.current !== key) {
       wentTo.current = key;

@@ -3,6 +3,12 @@ import type { Writer } from "../useWriter";
 
 export type StepProps = { job: JobState; step: Step; writer: Writer };
 
+/** Nothing stands in the way of taking a value; "not steady yet" only means: try the next frame. */
+export function mayTake(writer: Writer) {
+  const code = writer.problem?.code;
+  return !writer.sending && (code === undefined || code === "reading.not_steady");
+}
+
 /** The refusal that belongs to a field, if there is one. */
 export function problemAt(writer: Writer, field: string) {
   return writer.problem?.field === field ? writer.problem : null;
