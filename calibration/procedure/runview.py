@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.errors import InputError
-from calibration.numbers import to_float
+from calibration.numbers import ZERO, to_float
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.job import Job
 from calibration.procedure.judging import CAUSE_LABELS, probability
@@ -59,7 +59,7 @@ def _telling_point(figures: RunFigures, worst: int) -> int:
     if located is None or located.fails is None:
         return worst
     errors = next(h.errors_percent for h in located.hops if h.name == located.fails)
-    return max(range(len(errors)), key=lambda i: abs(errors[i] or 0))
+    return max(range(len(errors)), key=lambda i: abs(errors[i] or ZERO))
 
 
 def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Station, ...]:
