@@ -175,6 +175,8 @@ class Typed(BrowserCase):
                 for _ in range(moves):
                     pad.get_by_role("button", name="Next").tap()
             expect(page.get_by_role("cell", name=read, exact=True)).to_be_visible()
+        wide = page.evaluate("document.documentElement.scrollWidth > innerWidth")
+        self.assertFalse(wide, "the page scrolls sideways")
         for button in page.get_by_role("region", name="Now").get_by_role("button").all():
             box = button.bounding_box()
             self.assertGreaterEqual(round(box["height"]) if box else 44, 44, button.inner_text())

@@ -23,7 +23,7 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   return (
     <footer
       aria-label="Safety strip"
-      className={`flex min-h-11 flex-wrap items-center gap-x-4 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length ? "bg-strip" : "bg-strip-calm"}`}
+      className={`flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length ? "bg-strip" : "bg-strip-calm"}`}
     >
       {lost && (
         <strong role="status" className="rounded-lg bg-white px-2 py-0.5 text-[#8c1d18]">
@@ -49,16 +49,17 @@ type GroupProps = { label: string; items: On[]; now: number; none: string };
 function Group({ label, items, now, none }: GroupProps) {
   if (items.length === 0) return <span>{none}</span>;
   return (
-    <div className="flex flex-wrap items-center gap-2">
+    <div className="flex flex-wrap items-center gap-1.5">
       <strong>{label}</strong>
       {items.map((item) => (
         <Link
           key={`${item.job}${item.label}${item.kind}`}
           to={`/jobs/${item.job}`}
           title={item.label}
-          className="rounded-lg bg-white/15 px-2.5 py-1 hover:bg-white/25"
+          className="rounded-lg bg-white/15 px-2 py-1 hover:bg-white/25"
         >
-          {item.tag} <span className="digits">{shown(item, now)}</span>
+          {item.tag}
+          {item.kind !== "connection" && <span className="digits"> {shown(item, now)}</span>}
         </Link>
       ))}
     </div>

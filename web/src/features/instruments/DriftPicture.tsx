@@ -55,7 +55,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
           </text>
         </g>
       ))}
-      {x.ticks(5).map((day) => (
+      {x.ticks(3).map((day) => (
         <text
           key={day.toISOString()}
           x={x(day)}

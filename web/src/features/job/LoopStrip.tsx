@@ -16,7 +16,7 @@ export function LoopStrip({ stations, live }: { stations: Station[]; live: boole
         {stations.map((s, i) => (
           <li
             key={s.id}
-            className={`relative min-w-[140px] flex-1 rounded-[10px] px-4 py-2 ${s.bad ? "bg-outside-soft" : ""}`}
+            className={`relative min-w-[118px] flex-1 rounded-[10px] px-3 py-2 ${s.bad ? "bg-outside-soft" : ""}`}
           >
             {i > 0 && (
               <span aria-hidden="true" className="absolute top-8 -left-2.5 hidden w-5 md:block">

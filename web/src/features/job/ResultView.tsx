@@ -33,7 +33,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-3">
       <LoopStrip stations={stations} live={useLive} />
-      <div className="grid min-h-0 flex-1 gap-3 lg:grid-cols-[minmax(0,1fr)_410px]">
+      <div className="grid min-h-0 flex-1 grid-cols-1 gap-3 lg:grid-cols-[minmax(0,1fr)_410px]">
         <section
           aria-label="Error picture"
           className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"

@@ -11,6 +11,7 @@ type Props = {
   busy: boolean;
   onReason: (reason: string) => void;
   onCancel?: () => void;
+  autoFocus?: boolean;
 };
 
 /** Asks for a reason: one tap for the usual ones, or own words. */
@@ -26,7 +27,7 @@ export function Reason(props: Props) {
     >
       <Field
         label={props.label}
-        autoFocus
+        autoFocus={props.autoFocus ?? true}
         value={reason}
         problem={props.problem}
         onChange={(e) => setReason(e.target.value)}

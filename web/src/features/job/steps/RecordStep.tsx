@@ -69,6 +69,7 @@ export function RecordStep({ job, step, writer }: StepProps) {
           <p className="mb-2 text-[14px]">Correct it above and save, or go on with a reason.</p>
           <Reason
             label="Why go on?"
+            autoFocus={false}
             suggestions={[
               "Device was replaced; the record is out of date",
               "Range changed on purpose",
