@@ -12,7 +12,7 @@ from calibration.procedure import events as core
 from calibration.procedure.explain import Explanation, explain
 from calibration.procedure.fold import history, view
 from calibration.procedure.job import Job as CoreJob
-from calibration.procedure.ledger import build
+from calibration.procedure.ledger import Ledger, build
 from calibration.procedure.methods import method_for
 from calibration.procedure.runview import strip_of
 from calibration.procedure.state import JobState, LogLine, Station
@@ -57,8 +57,13 @@ def core_job(job: Job, events: list[core.Event], now: datetime) -> CoreJob:
 
 def state_of(job: Job, events: list[core.Event], now: datetime) -> JobState:
     """Return everything that a screen shows of a job."""
+    return state_of_ledger(core_job(job, events, now).ledger, events, now)
+
+
+def state_of_ledger(ledger: Ledger, events: list[core.Event], now: datetime) -> JobState:
+    """Return the state of a job whose events are added up already."""
     with exact():
-        return view(core_job(job, events, now), events)
+        return view(CoreJob(ledger, now), events)
 
 
 def history_of(job: Job, now: datetime) -> tuple[LogLine, ...]:

@@ -21,7 +21,7 @@ from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
 from verifyloop.work.enrich import enrich
-from verifyloop.work.folding import core_job, events_of, payload_of, state_of
+from verifyloop.work.folding import core_job, events_of, payload_of, state_of, state_of_ledger
 from verifyloop.work.models import Event, Job
 from verifyloop.work.projection import FIELDS, project, update_instrument
 from verifyloop.work.sent import NewEvent
@@ -34,7 +34,7 @@ PERMISSION = {"signed": "job.sign", "reviewed": "job.review"}
 
 def job_by_number(number: str) -> Job:
     """Return one job."""
-    found = Job.objects.select_related("instrument__area").filter(number=number).first()
+    found = Job.objects.filter(number=number).first()
     if found is None:
         raise NotFound("job.unknown", f"There is no job '{number[:40]}'.", "Start from Today.")
     return found
@@ -144,7 +144,7 @@ def append_events(
             ledger.add(event)
     old_seq = job.seq
     _store(job, added, actor)
-    state = state_of(job, standing, now)
+    state = state_of_ledger(ledger, standing, now)
     _finish(job, standing, state, old_seq)
     if any(e.kind == "signed" for e in added):
         update_instrument(job, standing, now)
