@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, to_float
@@ -30,31 +31,50 @@ class AdjustIn(Transfer):
 
     zero_error_percent: Decimal = about("as-found error at the low point", unit="% of span")
     span_error_percent: Decimal = about("as-found error at the high point", unit="% of span")
-    limit_percent: Decimal = about("adjust until both errors are within this", unit="% of span")
-    adjustments: tuple[Which, ...] = about("which exist")
-    interacting: bool = about("true when span also moves zero", default=False)
+    limit_percent: Decimal = about(
+        "adjust until both errors are within this", label="close enough", unit="% of span"
+    )
+    adjustments: tuple[Which, ...] = about("which exist", label="adjustments there are")
+    interacting: bool = about(
+        "true when span also moves zero", label="span also moves zero", default=False
+    )
     zero_at_percent: Decimal = about("where zero is set", unit="% of span", default=Decimal(0))
     span_at_percent: Decimal = about("where span is set", unit="% of span", default=HUNDRED)
-    passes: tuple[Pass, ...] = about("after each pass, oldest first", default=())
+    passes: tuple[Pass, ...] = about(
+        "after each pass, oldest first", label="passes so far", default=()
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
 class AdjustOut:
     """The next adjustment."""
 
-    next: Which | None = about("what to adjust; null when both ends are within the limit")
-    at_percent: Decimal | None = about("where", unit="% of span")
-    apply: Decimal | None = about("value to apply", unit="input unit")
-    target_reading: Decimal | None = about("output to set", unit="output unit")
-    direction: Literal["raise", "lower"] | None = about("which way the output must go")
-    interaction: float | None = about("share of the error left by a pass, from the passes so far")
-    passes_left: int | None = about("expected passes still to go; null when they do not close in")
-    advice: str = about("the same in words")
+    next: Which | None = about(
+        "what to adjust; null when both ends are within the limit", label="next"
+    )
+    at_percent: Decimal | None = about("where", label="at", unit="% of span")
+    apply: Decimal | None = about("value to apply", label="apply", unit="input unit")
+    target_reading: Decimal | None = about(
+        "output to set", label="set the output to", unit="output unit"
+    )
+    direction: Literal["raise", "lower"] | None = about(
+        "which way the output must go", label="so the output must"
+    )
+    interaction: float | None = about(
+        "share of the error left by a pass, from the passes so far", label="error left by a pass"
+    )
+    passes_left: int | None = about(
+        "expected passes still to go; null when they do not close in", label="passes left"
+    )
+    advice: str = about("the same in words", label="advice")
 
 
 @operation(
     "adjust.plan",
     title="Adjust next",
+    family="Runs and adjusting",
+    words="zero span trim passes interaction next screw converge",
+    picture=drawings.adjust,
     formula="r = |error after| / |error before| of the last passes; "
     "passes left = ceil(ln(limit / error) / ln r)",
     source="geometric convergence of alternating adjustments",

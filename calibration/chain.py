@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration import fits
+from calibration import drawings, fits
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, exceeds, to_float
@@ -61,10 +61,12 @@ class LocateOut:
     """The hops, and which one to work on."""
 
     hops: tuple[Hop, ...] = about("in the order of the signal")
-    total_max_percent: Decimal = about("error of the last station read", unit="% of span")
-    fails: HopName | None = about("the hop that holds the error")
-    remedy: Remedy = about("what to adjust")
-    advice: str = about("the same in words")
+    total_max_percent: Decimal = about(
+        "error of the last station read", label="error of the whole loop", unit="% of span"
+    )
+    fails: HopName | None = about("the hop that holds the error", label="error sits in")
+    remedy: Remedy = about("what to adjust", label="adjust")
+    advice: str = about("the same in words", label="advice")
 
 
 @dataclass(frozen=True)
@@ -77,6 +79,10 @@ class _Pair:
 @operation(
     "chain.locate",
     title="Which hop holds the error?",
+    family="Runs and adjusting",
+    words="loop hop digital output receiver trim smart transmitter locate",
+    picture=drawings.locate,
+    cautions=("Setting another range is not calibration.",),
     formula="sensing = digital − applied; output = mA − ideal(digital); "
     "receiver = indicated − input for mA; each over its span",
     source="difference of neighbouring stations of the loop",

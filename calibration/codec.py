@@ -1,4 +1,4 @@
-"""Between plain JSON values and the frozen dataclasses of the core, and their JSON Schema."""
+"""Between plain JSON values and the frozen dataclasses of the core."""
 
 from __future__ import annotations
 
@@ -12,14 +12,39 @@ from typing import Any, Literal, TypeVar, Union, get_args, get_origin, get_type_
 
 from calibration.errors import InputError
 from calibration.numbers import parse_decimal
+from calibration.units import alternatives, convert
 
 T = TypeVar("T")
 LONGEST_TEXT = 4000
 
 
-def about(text: str, *, unit: str = "", default: Any = dataclasses.MISSING) -> Any:
-    """Declare a dataclass field with the sentence and the unit that its schema shows."""
-    metadata = {"about": text, "unit": unit}
+def about(
+    text: str,
+    *,
+    unit: str = "",
+    default: Any = dataclasses.MISSING,
+    fixed_unit: bool = False,
+    decimals: int | None = None,
+    label: str = "",
+) -> Any:
+    """Declare a dataclass field with the sentence and the unit that its schema shows.
+
+    Parameters
+    ----------
+    fixed_unit : bool
+        True where no other unit may be chosen, e.g. for a difference of temperatures.
+    decimals : int, optional
+        How many decimals people are shown of a result.
+    label : str
+        What people see beside the figure, where the sentence is too long for it.
+    """
+    metadata = {
+        "about": text,
+        "label": label,
+        "unit": unit,
+        "units": () if fixed_unit else alternatives(unit),
+        "decimals": decimals,
+    }
     if default is dataclasses.MISSING:
         return dataclasses.field(metadata=metadata)
     return dataclasses.field(default=default, metadata=metadata)
@@ -55,6 +80,8 @@ def _decode(hint: Any, value: object, field: str) -> Any:
         return _float(value, field)
     if hint is int:
         return _int(value, field)
+    if hint is Any:
+        return value
     if hint is bool:
         if not isinstance(value, bool):
             raise _wrong(field, "yes or no (true or false)")
@@ -69,14 +96,15 @@ def _decode(hint: Any, value: object, field: str) -> Any:
 def _decode_generic(hint: Any, value: object, field: str) -> Any:
     origin, args = get_origin(hint), get_args(hint)
     if origin is Literal:
-        if not isinstance(value, (str, int)) or value not in args:
+        chosen = [a for a in args if isinstance(value, (str, int)) and str(a) == str(value)]
+        if not chosen:
             raise InputError(
                 "field.not_a_choice",
                 field,
                 f"'{str(value)[:60]}' is not one of the choices.",
                 "Choose one of: " + ", ".join(map(str, args)) + ".",
             )
-        return value
+        return chosen[0]
     if origin in (Union, types.UnionType):
         inner = [a for a in args if a is not type(None)]
         if value is None:
@@ -112,15 +140,27 @@ def _record(cls: Any, value: object, field: str) -> Any:
     found: dict[str, Any] = {}
     for name, spec in known.items():
         if name in value:
-            found[name] = _decode(hints[name], value[name], prefix + name)
-        elif _required(spec):
+            given = value[name]
+            if spec.metadata.get("units") and isinstance(given, Mapping):
+                given = _quantity(given, spec, prefix + name)
+            found[name] = _decode(hints[name], given, prefix + name)
+        elif is_required(spec):
             raise InputError(
                 "field.missing", prefix + name, f"'{name}' is missing.", "Give this field a value."
             )
     return cls(**found)
 
 
-def _required(spec: dataclasses.Field[Any]) -> bool:
+def _quantity(given: Mapping[Any, Any], spec: dataclasses.Field[Any], field: str) -> Decimal:
+    """Turn a value with a unit of its own into the unit of the field."""
+    if set(given) != {"value", "unit"} or not isinstance(given["unit"], str):
+        raise _wrong(field, "a number, or a value with its unit")
+    number = parse_decimal(given["value"], field)
+    return convert(number, given["unit"], spec.metadata["unit"], field)
+
+
+def is_required(spec: dataclasses.Field[Any]) -> bool:
+    """Tell whether a field has no default."""
     return spec.default is dataclasses.MISSING and spec.default_factory is dataclasses.MISSING
 
 
@@ -191,49 +231,3 @@ def encode(value: Any) -> Any:
     if isinstance(value, Mapping):
         return {str(k): encode(v) for k, v in value.items()}
     raise TypeError(f"no encoding for {kind!r}")
-
-
-_PLAIN: dict[Any, dict[str, Any]] = {
-    Decimal: {"type": ["string", "number"], "description": "a decimal number, as typed"},
-    float: {"type": "number"},
-    int: {"type": "integer"},
-    bool: {"type": "boolean"},
-    str: {"type": "string"},
-}
-
-
-def schema(hint: Any) -> dict[str, Any]:
-    """Return the JSON Schema (2020-12) of a type of the core."""
-    if hint in _PLAIN:
-        return dict(_PLAIN[hint])
-    if dataclasses.is_dataclass(hint):
-        return _record_schema(hint)  # type: ignore[arg-type]
-    origin, args = get_origin(hint), get_args(hint)
-    if origin is Literal:
-        return {"enum": list(args)}
-    if origin in (Union, types.UnionType):
-        inner = next(a for a in args if a is not type(None))
-        return {"anyOf": [schema(inner), {"type": "null"}]}
-    if origin is tuple:
-        return {"type": "array", "items": schema(args[0])}
-    if origin in (dict, Mapping):
-        return {"type": "object", "additionalProperties": schema(args[1])}
-    raise TypeError(f"no schema for {hint!r}")
-
-
-def _record_schema(cls: type) -> dict[str, Any]:
-    hints = _hints(cls)
-    properties: dict[str, Any] = {}
-    for spec in _fields(cls):
-        entry = schema(hints[spec.name])
-        if spec.metadata.get("about"):
-            entry["description"] = spec.metadata["about"]
-        if spec.metadata.get("unit"):
-            entry["x-unit"] = spec.metadata["unit"]
-        properties[spec.name] = entry
-    return {
-        "type": "object",
-        "properties": properties,
-        "required": [s.name for s in _fields(cls) if _required(s)],
-        "additionalProperties": False,
-    }

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.distributions import normal_cdf
 from calibration.errors import InputError
@@ -20,9 +21,11 @@ GUARD = 1e-11
 class AssessIn:
     """All in one unit."""
 
-    error: float = about("measured error", unit="any")
-    limit: float = about("largest error allowed", unit="same")
-    expanded_uncertainty: float = about("U of the measured error", unit="same")
+    error: float = about("measured error", label="measured error", unit="any")
+    limit: float = about("largest error allowed", label="limit", unit="same")
+    expanded_uncertainty: float = about(
+        "U of the measured error", label="expanded uncertainty U", unit="same"
+    )
     k: float = about("coverage factor of U", default=2.0)
     rule: Rule = about("decision rule of the site", default="simple")
 
@@ -31,15 +34,28 @@ class AssessIn:
 class AssessOut:
     """The verdict and what it is worth."""
 
-    outcome: Outcome = about("by the rule")
-    acceptance_limit: float = about("|error| up to which it passes outright", unit="same")
-    probability_outside: float = about("that the true error is outside the limit, 0 to 1")
-    ratio: float | None = about("limit over expanded uncertainty; null when U is 0")
+    outcome: Outcome = about("by the rule", label="verdict")
+    acceptance_limit: float = about(
+        "|error| up to which it passes outright", label="passes outright up to", unit="same"
+    )
+    probability_outside: float = about(
+        "that the true error is outside the limit, 0 to 1", label="chance of being outside, 0 to 1"
+    )
+    ratio: float | None = about(
+        "limit over expanded uncertainty; null when U is 0", label="limit over uncertainty"
+    )
 
 
 @operation(
     "decision.assess",
     title="Within or not, and how sure?",
+    family="Limits and decisions",
+    words="guard band pass fail within probability conformity verdict ratio",
+    picture=drawings.verdict,
+    worked=lambda i, o: [
+        f"passes outright up to {o.acceptance_limit:.5g}; |{i.error:g}| against {i.limit:g}",
+        f"u = {i.expanded_uncertainty:g} / {i.k:g} = {i.expanded_uncertainty / i.k:.4g}",
+    ],
     formula="A = T (simple), T − U (guarded), √(T² − U²) (guarded, root sum square); "
     "P = 1 − Φ((T − e)/u) + Φ((−T − e)/u), u = U/k",
     source="JCGM 106:2012, 7 and 8; ILAC-G8:09/2019, 4.2",

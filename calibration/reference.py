@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, ZERO
@@ -46,9 +47,9 @@ class Adequacy:
 
     name: str = about("how it is called")
     reference_limit: Decimal = about("its own limit of error", unit="reference unit")
-    ratio: Decimal | None = about("device tolerance over reference limit")
-    ok: bool = about("ratio reaches the minimum and the point is in its range")
-    why_not: str = about("empty when ok")
+    ratio: Decimal | None = about("device tolerance over reference limit", label="ratio")
+    ok: bool = about("ratio reaches the minimum and the point is in its range", label="ok")
+    why_not: str = about("empty when ok", label="why not")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,7 +57,7 @@ class AdequacyOut:
     """All candidates and the best of those that will do."""
 
     candidates: tuple[Adequacy, ...] = about("same order as given")
-    best: str | None = about("highest ratio among those that are ok")
+    best: str | None = about("highest ratio among those that are ok", label="best that will do")
 
 
 def limit_of(spec: Spec, at: Decimal) -> Decimal:
@@ -71,6 +72,9 @@ def limit_of(spec: Spec, at: Decimal) -> Decimal:
 @operation(
     "reference.adequacy",
     title="Is the reference good enough?",
+    family="Limits and decisions",
+    words="accuracy ratio tur tar 4 to 1 standard good enough calibrator",
+    picture=drawings.adequate,
     formula="ratio = device tolerance / (% of reading + % of full scale + fixed term)",
     source="accuracy ratio rule, default 4 to 1; JCGM 106:2012 for what it protects from",
     example={

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.registry import operation
@@ -19,22 +20,33 @@ class StepIn:
     t90_s: float | None = about("time to 90 %", unit="s", default=None)
     start: float = about("value before the step", unit="any")
     end: float = about("value it settles to", unit="same")
-    t_s: float = about("time since the step", unit="s")
-    within_percent: float = about("how close counts as arrived", unit="% of step", default=1.0)
+    t_s: float = about("time since the step", label="time since the step", unit="s")
+    within_percent: float = about(
+        "how close counts as arrived", label="arrived within", unit="% of step", default=1.0
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
 class StepOut:
     """The value now and the wait until it has arrived."""
 
-    value: float = about("value at that time", unit="any")
+    value: float = about("value at that time", label="value then", unit="any")
     tau_s: float = about("time constant", unit="s")
-    time_to_within_s: float = about("from the step until within that share of it", unit="s")
+    time_to_within_s: float = about(
+        "from the step until within that share of it", label="arrived after", unit="s"
+    )
 
 
 @operation(
     "response.step",
     title="How long until it has arrived?",
+    family="Signals and loops",
+    words="time constant t90 t63 lag settle first order wait damping",
+    picture=drawings.step,
+    worked=lambda i, o: [
+        f"τ = {o.tau_s:.4g} s",
+        f"{i.end:g} + ({i.start:g} − {i.end:g}) × e^(−{i.t_s:g}/{o.tau_s:.4g}) = {o.value:.5g}",
+    ],
     formula="value = end + (start − end) e^(−t/τ); t63 = τ; t90 = τ ln 10",
     source="first-order lag, e.g. IEC 61298-2, dynamic behaviour",
     example={"t90_s": 30, "start": 0, "end": 50, "t_s": 30, "within_percent": 1},

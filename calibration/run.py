@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration import fits
+from calibration import drawings, fits
 from calibration.codec import about
 from calibration.diagnosis import Cause, Evaluated, diagnose
 from calibration.errors import InputError
@@ -46,7 +46,9 @@ class PlannedPoint:
     direction: Direction = about("the way the input moves to get here")
     cycle: int = about("counted from 1")
     approach: Decimal | None = about(
-        "value to go past before this point, when the way turns here", unit="input unit"
+        "value to go past before this point, when the way turns here",
+        label="first go past",
+        unit="input unit",
     )
 
 
@@ -60,6 +62,9 @@ class PlanOut:
 @operation(
     "run.plan",
     title="Plan a run",
+    family="Runs and adjusting",
+    words="points up down order test nominal percent cycle overshoot",
+    picture=drawings.plan,
     formula="nominal = lower range value + percent × span",
     source="IEC 61298-2: test points over the range, going up and coming down",
     example={"input_lower": "0", "input_upper": "4000", "points": 5, "pattern": "up_down"},
@@ -174,33 +179,49 @@ class Point:
     ideal: Decimal = about("output of a perfect instrument", unit="output unit")
     error: Decimal = about("reading minus ideal", unit="output unit")
     error_percent_of_span: Decimal = about("error over the output span", unit="% of span")
-    error_input_units: Decimal = about("error as the input that causes it", unit="input unit")
-    limit: Decimal = about("largest error allowed here", unit="output unit")
-    limit_percent: Decimal = about("the same over the output span", unit="% of span")
-    within: bool = about("true when |error| is not above the limit; on the limit is within")
-    near: bool = about("within, but past the adjust limit")
+    error_input_units: Decimal = about(
+        "error as the input that causes it", label="error as input", unit="input unit"
+    )
+    limit: Decimal = about("largest error allowed here", label="limit", unit="output unit")
+    limit_percent: Decimal = about("the same over the output span", label="limit", unit="% of span")
+    within: bool = about(
+        "true when |error| is not above the limit; on the limit is within", label="within"
+    )
+    near: bool = about("within, but past the adjust limit", label="near the limit")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Summary:
     """What the run says."""
 
-    max_error_percent: Decimal = about("error of largest size, with its sign", unit="% of span")
-    worst_point: int = about("index of the reading with that error")
-    hysteresis_percent: Decimal = about("largest up/down gap of the mean errors", unit="% of span")
-    repeatability_percent: Decimal = about(
-        "largest spread of same-way errors over the cycles", unit="% of span"
+    max_error_percent: Decimal = about(
+        "error of largest size, with its sign", label="largest error", unit="% of span"
     )
-    zero_shift_percent: float = about("fitted error at 0 %", unit="% of span")
-    span_error_percent: float = about("fitted error at 100 % minus at 0 %", unit="% of span")
+    worst_point: int = about(
+        "index of the reading with that error", label="at reading, counted from 0"
+    )
+    hysteresis_percent: Decimal = about(
+        "largest up/down gap of the mean errors", label="hysteresis", unit="% of span"
+    )
+    repeatability_percent: Decimal = about(
+        "largest spread of same-way errors over the cycles", label="repeatability", unit="% of span"
+    )
+    zero_shift_percent: float = about("fitted error at 0 %", label="zero shift", unit="% of span")
+    span_error_percent: float = about(
+        "fitted error at 100 % minus at 0 %", label="span error", unit="% of span"
+    )
     nonlinearity_terminal_percent: float = about(
-        "largest distance of the mean curve from the line through its ends", unit="% of span"
+        "largest distance of the mean curve from the line through its ends",
+        label="linearity, terminal",
+        unit="% of span",
     )
     nonlinearity_independent_percent: float = about(
-        "half the narrowest straight band around the mean curve", unit="% of span"
+        "half the narrowest straight band around the mean curve",
+        label="linearity, independent",
+        unit="% of span",
     )
     verdict: Literal["within", "near", "outside"] = about(
-        "near: within, but some point is past the adjust limit"
+        "near: within, but some point is past the adjust limit", label="verdict"
     )
 
 
@@ -208,9 +229,11 @@ class Summary:
 class EvaluateOut:
     """Per point, in total, and why."""
 
-    points: tuple[Point, ...] = about("one per reading, same order")
+    points: tuple[Point, ...] = about("one per reading, same order", label="points")
     summary: Summary = about("the whole run")
-    diagnosis: tuple[Cause, ...] = about("most weighty cause first; empty when nothing is wrong")
+    diagnosis: tuple[Cause, ...] = about(
+        "most weighty cause first; empty when nothing is wrong", label="causes"
+    )
 
 
 EXAMPLE = {
@@ -230,6 +253,14 @@ EXAMPLE = {
 @operation(
     "run.evaluate",
     title="Evaluate a run",
+    family="Runs and adjusting",
+    words="errors hysteresis linearity repeatability verdict as found as left tolerance",
+    picture=drawings.evaluate,
+    worked=lambda i, o: [
+        f"worst: 100 × ({p.reading:g} − {p.ideal:.6g}) / {i.output_span:g} "
+        f"= {p.error_percent_of_span:.4f} % at {p.nominal_percent:g} %"
+        for p in (o.points[o.summary.worst_point],)
+    ],
     formula="error % = 100 × (reading − ideal(applied)) / output span",
     source="IEC 61298-2: inaccuracy, hysteresis, repeatability, terminal-based and independent "
     "linearity",
@@ -362,6 +393,9 @@ class DiagnoseOut:
 @operation(
     "run.diagnose",
     title="Which error is it?",
+    family="Runs and adjusting",
+    words="cause zero span hysteresis stuck noise reversed outlier why diagnosis",
+    picture=lambda i, o: drawings.evaluate(i, evaluate(i)),
     formula="each signature is tested against shares of the limit",
     source="terms of IEC 61298-2; thresholds in docs/methods",
     example=EXAMPLE,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import cached_property
 from typing import Literal
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, ZERO
@@ -19,7 +21,9 @@ Characteristic = Literal["linear", "square_root"]
 class Transfer:
     """Range and characteristic. Ranges may be reversed (lower > upper) or elevated."""
 
-    characteristic: Characteristic = about("shape of the ideal transfer", default="linear")
+    characteristic: Characteristic = about(
+        "shape of the ideal transfer", label="characteristic", default="linear"
+    )
     input_lower: Decimal = about("lower range value", unit="input unit")
     input_upper: Decimal = about("upper range value", unit="input unit")
     output_lower: Decimal = about("output at the lower range value", unit="output unit")
@@ -102,25 +106,57 @@ def percent_of_input_span(transfer: Transfer, applied: Decimal) -> Decimal:
 class ScaleIn(Transfer):
     """A range, and one of input, output or percent of output span."""
 
-    input: Decimal | None = about("value at the input", unit="input unit", default=None)
-    output: Decimal | None = about("value at the output", unit="output unit", default=None)
-    percent: Decimal | None = about("output in percent", unit="% of output span", default=None)
+    input: Decimal | None = about(
+        "value at the input", label="input", unit="input unit", default=None
+    )
+    output: Decimal | None = about(
+        "value at the output", label="output", unit="output unit", default=None
+    )
+    percent: Decimal | None = about(
+        "output in percent", label="percent", unit="% of output span", default=None
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
 class ScaleOut:
     """The same state of the instrument, said in all the ways."""
 
-    input: Decimal = about("value at the input", unit="input unit")
-    output: Decimal = about("value at the output", unit="output unit")
-    percent: Decimal = about("output in percent", unit="% of output span")
-    percent_of_input_span: Decimal = about("input in percent", unit="% of input span")
-    clipped: bool = about("true when the value lies outside the range, or below a root's zero")
+    input: Decimal = about("value at the input", label="input", unit="input unit")
+    output: Decimal = about("value at the output", label="output", unit="output unit")
+    percent: Decimal = about("output in percent", label="output", unit="% of output span")
+    percent_of_input_span: Decimal = about(
+        "input in percent", label="input", unit="% of input span"
+    )
+    clipped: bool = about(
+        "true when the value lies outside the range, or below a root's zero",
+        label="outside the range",
+    )
+
+
+def _worked(i: ScaleIn, o: ScaleOut) -> Sequence[str]:
+    if i.input is None:
+        given = f"{o.output:g} is {o.percent:.6g} % of the output span"
+        return [given, f"input = {o.input:.8g}, {o.percent_of_input_span:.6g} % of its span"]
+    share = f"({o.input:g} − {i.input_lower:g}) / {i.input_span:g}"
+    root = f"√({share})" if i.characteristic == "square_root" else share
+    return [f"output = {i.output_lower:g} + {root} × {i.output_span:g} = {o.output:.8g}"]
 
 
 @operation(
     "signal.scale",
     title="Scale a signal",
+    family="Signals and loops",
+    words="ma percent transmitter range 4-20 square root flow convert input output",
+    worked=_worked,
+    picture=drawings.scale,
+    table={
+        "vary": "input",
+        "start": "0",
+        "stop": "4000",
+        "step": "100",
+        "columns": ("output", "percent"),
+        "set": {"output": None, "percent": None},
+    },
     formula="output = lower + f(input fraction) × output span; f = fraction or its square root",
     source="straight line through the range ends; ISO 5167-1 for the square root",
     example={

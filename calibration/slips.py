@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED
@@ -38,7 +39,7 @@ TEMPERATURE_UNITS = ("°C", "°F")
 class DetectIn:
     """A value just typed, and what was to be expected."""
 
-    reading: Decimal = about("value typed", unit="own unit")
+    reading: Decimal = about("value typed", label="value typed", unit="own unit")
     expected: Decimal = about("value expected", unit="same")
     span: Decimal = about("span of the range", unit="same")
     unit: str = about("unit of the value", default="")
@@ -48,7 +49,10 @@ class DetectIn:
     other_span: Decimal | None = about("span of the other column", default=None)
     neighbours: tuple[Decimal, ...] = about("readings just before", unit="same", default=())
     suspect_percent: Decimal = about(
-        "a deviation beyond this is asked about", unit="% of span", default=Decimal(5)
+        "a deviation beyond this is asked about",
+        label="asked about beyond",
+        unit="% of span",
+        default=Decimal(5),
     )
 
 
@@ -56,9 +60,9 @@ class DetectIn:
 class DetectOut:
     """A question, or none."""
 
-    kind: SlipKind | None = about("null when nothing looks wrong")
-    suggestion: Decimal | None = about("what may have been meant", unit="own unit")
-    question: str = about("to put to the person; empty when nothing looks wrong")
+    kind: SlipKind | None = about("null when nothing looks wrong", label="slip")
+    suggestion: Decimal | None = about("what may have been meant", label="meant", unit="own unit")
+    question: str = about("to put to the person; empty when nothing looks wrong", label="question")
 
 
 NOTHING = DetectOut(kind=None, suggestion=None, question="")
@@ -67,6 +71,9 @@ NOTHING = DetectOut(kind=None, suggestion=None, question="")
 @operation(
     "slip.detect",
     title="Was that a slip?",
+    family="Signals and loops",
+    words="typo mistake transposed digits tenfold wrong unit typed",
+    picture=drawings.slip,
     formula="a simple slip of the value typed lands within a fifth of the suspicion limit",
     source="rule of this product; unit factors NIST SP 811, appendix B.8",
     example={"reading": "1.204", "expected": "12", "span": "16", "unit": "mA"},

@@ -7,6 +7,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.fits import least_squares
@@ -37,18 +38,25 @@ class AssessIn:
 class AssessOut:
     """Steadiness now."""
 
-    stable: bool = about("true when the whole dwell is in band and flat enough")
-    since_s: float = about("how long it has been in band", unit="s")
-    mean: float = about("mean over the dwell, or what there is of it", unit="reading unit")
-    std: float = about("standard deviation of one sample", unit="reading unit")
-    slope: float = about("least-squares slope", unit="reading unit per s")
-    remaining_s: float = about("at least this long still", unit="s")
-    samples_used: int = about("samples in the dwell")
+    stable: bool = about("true when the whole dwell is in band and flat enough", label="steady")
+    since_s: float = about("how long it has been in band", label="in band for", unit="s")
+    mean: float = about(
+        "mean over the dwell, or what there is of it", label="mean", unit="reading unit"
+    )
+    std: float = about(
+        "standard deviation of one sample", label="standard deviation", unit="reading unit"
+    )
+    slope: float = about("least-squares slope", label="slope", unit="reading unit per s")
+    remaining_s: float = about("at least this long still", label="still to wait", unit="s")
+    samples_used: int = about("samples in the dwell", label="samples used")
 
 
 @operation(
     "stability.assess",
     title="Steady enough?",
+    family="Signals and loops",
+    words="stable steady settle noise drift dwell band",
+    picture=drawings.steady,
     formula="all samples of the dwell within ±band of their mean, |slope| ≤ limit",
     source="rule of this product; the slope is by least squares",
     example={

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from calibration import drawings
 from calibration.codec import about
 from calibration.distributions import coverage_factor
 from calibration.errors import InputError
@@ -28,11 +29,11 @@ class Contribution:
     """One source of uncertainty."""
 
     name: str = about("what it is")
-    value: float = about("as its source states it", unit="own unit")
+    value: float = about("as its source states it", label="value", unit="own unit")
     kind: Kind = about("what the value is", default="standard")
     distribution: Distribution = about("for a limit", default="rectangular")
     k: float | None = about("coverage factor of an expanded value", default=None)
-    divisor: float | None = about("own divisor, instead", default=None)
+    divisor: float | None = about("own divisor, instead", label="own divisor", default=None)
     sensitivity: float = about("result unit per own unit", default=1.0)
     dof: float | None = about("degrees of freedom; none is unlimited", default=None)
 
@@ -59,16 +60,30 @@ class Share:
 class CombineOut:
     """The budget added up."""
 
-    standard_uncertainty: float = about("combined", unit="result unit")
-    effective_dof: float | None = about("Welch-Satterthwaite; null is unlimited")
-    k: float = about("coverage factor from Student t")
-    expanded_uncertainty: float = about("k times the standard uncertainty", unit="result unit")
+    standard_uncertainty: float = about(
+        "combined", label="standard uncertainty u", unit="result unit"
+    )
+    effective_dof: float | None = about(
+        "Welch-Satterthwaite; null is unlimited", label="effective degrees of freedom"
+    )
+    k: float = about("coverage factor from Student t", label="coverage factor k")
+    expanded_uncertainty: float = about(
+        "k times the standard uncertainty", label="expanded uncertainty U", unit="result unit"
+    )
     shares: tuple[Share, ...] = about("same order as given")
 
 
 @operation(
     "uncertainty.combine",
     title="Add up an uncertainty budget",
+    family="Limits and decisions",
+    words="gum budget coverage factor degrees of freedom welch type a",
+    picture=drawings.budget,
+    worked=lambda i, o: [
+        f"u = √({' + '.join(f'{s.standard_uncertainty:.3g}²' for s in o.shares)}) "
+        f"= {o.standard_uncertainty:.4g}",
+        f"U = {o.k:.4g} × {o.standard_uncertainty:.4g} = {o.expanded_uncertainty:.4g}",
+    ],
     formula="u² = Σ (c·u_i)²; ν = u⁴ / Σ (u_i⁴/ν_i); U = k·u, k from Student t at 95.45 %",
     source="JCGM 100:2008, 5.1.2, G.4.1 and table G.2",
     example={

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "verifyloop.rigs",
     "verifyloop.work",
     "verifyloop.records",
+    "verifyloop.bench",
     "verifyloop.demo",
     "verifyloop.api",
 ]

@@ -9,6 +9,7 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "job.sign": ("technician",),
     "job.review": ("reviewer",),
     "instrument.plan": ("planner",),
+    "bench.tables": ("planner",),
 }
 WORDS = {
     "job.open": "open a job",
@@ -16,6 +17,7 @@ WORDS = {
     "job.sign": "sign a job",
     "job.review": "review a job",
     "instrument.plan": "move a due date",
+    "bench.tables": "change the site's tables",
 }
 
 

@@ -3,7 +3,7 @@
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
-from verifyloop.api import instruments, jobs, records, rigs, session, today
+from verifyloop.api import instruments, jobs, operations, records, rigs, session, today
 from verifyloop.api.problems import install
 
 api = NinjaAPI(
@@ -20,3 +20,4 @@ api.add_router("/instruments", instruments.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/records", records.router)
+api.add_router("/operations", operations.router)

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from functools import cache
 from itertools import pairwise
-from pathlib import Path
 from typing import Any
 
 from reportlab.graphics.shapes import Drawing, Group, Line, Polygon, Rect, String
@@ -14,8 +12,6 @@ from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import (
     Flowable,
     KeepTogether,
@@ -26,33 +22,15 @@ from reportlab.platypus import (
     TableStyle,
 )
 
-FONTS = Path(__file__).with_name("fonts")
-INK, MUTED, LINE = (colors.HexColor(c) for c in ("#17201d", "#5c6762", "#c9cec4"))
+from verifyloop.paper import INK, LINE, MUTED, clean, load_fonts, style
+
 CORRIDOR, OUT = colors.HexColor("#eef0e8"), colors.HexColor("#b3261e")
 WIDTH = A4[0] - 36 * mm
 
 
-@cache
-def _fonts() -> None:
-    for name, file in (("Text", "text-400"), ("Bold", "text-700"), ("Mono", "mono-400")):
-        pdfmetrics.registerFont(TTFont(name, str(FONTS / f"{file}.ttf")))
-
-
-def _style(name: str, size: float, font: str = "Text", **more: Any) -> ParagraphStyle:
-    more = {"textColor": INK, "leading": size * 1.35, **more}
-    return ParagraphStyle(name, fontName=font, fontSize=size, **more)
-
-
-def _clean(text: object) -> str:
-    """Return text that the fonts can print and the paragraph parser reads as text."""
-    plain = str(text).replace("\u202f", "\u00a0").replace("▲", "up").replace("▼", "down")
-    plain = plain.replace("√", "root of ").replace("²", "^2")
-    return plain.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
-
-
 def render(certificate: dict[str, Any]) -> bytes:
     """Return the PDF of a certificate."""
-    _fonts()
+    load_fonts()
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out,
@@ -80,12 +58,12 @@ def render(certificate: dict[str, Any]) -> bytes:
 
 
 def _story(c: dict[str, Any]) -> list[Flowable]:
-    head, normal = _style("head", 11.5, "Bold", spaceBefore=9, spaceAfter=3), _style("n", 9)
-    title = _style("title", 19, "Bold", spaceAfter=1)
+    head, normal = style("head", 11.5, "Bold", spaceBefore=9, spaceAfter=3), style("n", 9)
+    title = style("title", 19, "Bold", spaceAfter=1)
     i, p = c["instrument"], c["performed"]
     story: list[Flowable] = [
         Paragraph("Calibration certificate", title),
-        Paragraph(_clean(f"{c['number']} for {i['tag']}, {i['description']}"), _style("s", 11)),
+        Paragraph(clean(f"{c['number']} for {i['tag']}, {i['description']}"), style("s", 11)),
         Spacer(1, 6),
         _pairs(
             [
@@ -121,7 +99,7 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
         ),
     ]
     story += [
-        Paragraph(_clean(f"{r['asset']} used in spite of a warning: {r['reason']}"), normal)
+        Paragraph(clean(f"{r['asset']} used in spite of a warning: {r['reason']}"), normal)
         for r in c["references"]
         if r["reason"]
     ]
@@ -180,7 +158,7 @@ def _run(
                 Paragraph(name, head),
                 _table(header, rows, widths, numbers_from=1),
                 Spacer(1, 3),
-                Paragraph(_clean(figures), normal),
+                Paragraph(clean(figures), normal),
                 Spacer(1, 3),
                 picture(points),
             ]
@@ -202,31 +180,31 @@ def _judged(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> 
     lines += j["decisions"]
     lines += c["adjustments"]
     story: list[Flowable] = [Paragraph("Judgement", head)]
-    story += [Paragraph(_clean(line), normal) for line in lines]
+    story += [Paragraph(clean(line), normal) for line in lines]
     if c["notes"]:
         story.append(Paragraph("Notes", head))
-        story += [Paragraph(_clean(note), normal) for note in c["notes"]]
+        story += [Paragraph(clean(note), normal) for note in c["notes"]]
     story += [
         Paragraph("Record", head),
         Paragraph(
-            _clean(f"{c['performed']['statement']} Signed by {c['performed']['signed_by']}."),
+            clean(f"{c['performed']['statement']} Signed by {c['performed']['signed_by']}."),
             normal,
         ),
         Paragraph(
-            _clean(f"{c['chain']['events']} events, sealed by SHA-256: {c['chain']['sha256']}"),
-            _style("m", 7.5, "Mono"),
+            clean(f"{c['chain']['events']} events, sealed by SHA-256: {c['chain']['sha256']}"),
+            style("m", 7.5, "Mono"),
         ),
         Spacer(1, 4),
         Paragraph(
-            _clean(f"{c['method']['sources']} {c['caution']}"), _style("c", 8, textColor=MUTED)
+            clean(f"{c['method']['sources']} {c['caution']}"), style("c", 8, textColor=MUTED)
         ),
     ]
     return story
 
 
 def _pairs(pairs: Sequence[tuple[str, str]]) -> Table:
-    label, value = _style("l", 8, textColor=MUTED), _style("v", 9)
-    cells = [[Paragraph(_clean(a), label), Paragraph(_clean(b), value)] for a, b in pairs]
+    label, value = style("l", 8, textColor=MUTED), style("v", 9)
+    cells = [[Paragraph(clean(a), label), Paragraph(clean(b), value)] for a, b in pairs]
     rows = []
     for k in range(0, len(cells), 2):
         second = cells[k + 1] if k + 1 < len(cells) else ["", ""]
@@ -248,22 +226,19 @@ def _pairs(pairs: Sequence[tuple[str, str]]) -> Table:
 def _table(
     header: list[str], rows: list[list[str]], widths: list[float], numbers_from: int | None = None
 ) -> Table:
-    small = _style("t", 8)
+    small = style("t", 8)
     body = [
-        [
-            _clean(cell) if numbers_from is not None else Paragraph(_clean(cell), small)
-            for cell in row
-        ]
+        [clean(cell) if numbers_from is not None else Paragraph(clean(cell), small) for cell in row]
         for row in rows
     ]
     total = sum(widths)
     table = Table(
-        [[_clean(h) for h in header], *body],
+        [[clean(h) for h in header], *body],
         colWidths=[w / total * WIDTH for w in widths],
         repeatRows=1,
         hAlign="LEFT",
     )
-    style = [
+    look = [
         ("FONT", (0, 0), (-1, 0), "Text", 8),
         ("TEXTCOLOR", (0, 0), (-1, 0), MUTED),
         ("FONT", (0, 1), (-1, -1), "Mono" if numbers_from is not None else "Text", 8),
@@ -274,11 +249,11 @@ def _table(
         ("LEFTPADDING", (0, 0), (0, -1), 0),
     ]
     if numbers_from is not None:
-        style.append(("ALIGN", (numbers_from, 0), (-1, -1), "RIGHT"))
+        look.append(("ALIGN", (numbers_from, 0), (-1, -1), "RIGHT"))
         for k, row in enumerate(rows, start=1):
             if row[-1] == "OUTSIDE":
-                style.append(("TEXTCOLOR", (-3, k), (-1, k), OUT))
-    table.setStyle(TableStyle(style))
+                look.append(("TEXTCOLOR", (-3, k), (-1, k), OUT))
+    table.setStyle(TableStyle(look))
     return table
 
 

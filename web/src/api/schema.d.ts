@@ -204,6 +204,1136 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/operations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Operations
+     * @description Return all calculators, by family.
+     */
+    get: operations["listOperations"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/adjust.plan": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Adjust next
+     * @description r = |error after| / |error before| of the last passes; passes left = ceil(ln(limit / error) / ln r)
+     *
+     *     Source: geometric convergence of alternating adjustments
+     */
+    post: operations["compute_adjust_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/belt.deviation": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Belt scale: zero and span deviation
+     * @description zero % = 100 × (new zero − old zero) / span count;  span % = 100 × (new span − old span) / old span
+     *
+     *     Source: zero is judged against the span count, as its zero count has no size of its own
+     */
+    post: operations["compute_belt_deviation"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/belt.material_test": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Belt scale: material test
+     * @description error % = 100 × (counted − weighed) / weighed;  corrected span = span × counted / weighed (a span that divides)
+     *
+     *     Source: comparison with a reference scale
+     */
+    post: operations["compute_belt_material_test"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/belt.revolutions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Belt scale: revolutions of a test
+     * @description revolutions = ⌈target × speed / length⌉;  time = revolutions × length / speed
+     *
+     *     Source: whole revolutions, rounded up
+     */
+    post: operations["compute_belt_revolutions"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/blank.check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Is the blank clean?
+     * @description every reading ≤ its limit
+     *
+     *     Source: rule of this product: all zero, carbon dioxide under 8 ppm by default
+     */
+    post: operations["compute_blank_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/chain.locate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Which hop holds the error?
+     * @description sensing = digital − applied; output = mA − ideal(digital); receiver = indicated − input for mA; each over its span
+     *
+     *     Source: difference of neighbouring stations of the loop
+     */
+    post: operations["compute_chain_locate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/decision.assess": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Within or not, and how sure?
+     * @description A = T (simple), T − U (guarded), √(T² − U²) (guarded, root sum square); P = 1 − Φ((T − e)/u) + Φ((−T − e)/u), u = U/k
+     *
+     *     Source: JCGM 106:2012, 7 and 8; ILAC-G8:09/2019, 4.2
+     */
+    post: operations["compute_decision_assess"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/decision.risk": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Risk of a wrong verdict
+     * @description false accept = ∫_{|y|>T} φ(y/σ) P(|m| ≤ A | y) dy;  false reject = ∫_{|y|≤T} φ(y/σ) P(|m| > A | y) dy
+     *
+     *     Source: JCGM 106:2012, 9.5, equations 19 and 20, for two normal distributions
+     */
+    post: operations["compute_decision_risk"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/detector.bump": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Bump check
+     * @description response % = 100 × settled / gas value;  t90 = time to 90 % of the settled value
+     *
+     *     Source: t90 as in IEC 60079-29-1; limits are site defaults
+     */
+    post: operations["compute_detector_bump"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/detector.return_to_service": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Clear of gas: may the bypass come off?
+     * @description reading = c·e^(−t/τ), fitted to ln(reading);  wait = τ · ln(last / threshold)
+     *
+     *     Source: first-order decay by least squares on the logarithm
+     */
+    post: operations["compute_detector_return_to_service"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/detector.span": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Detector span
+     * @description sensitivity % = 100 × (settled − zero) / gas value;  gain = 100 / sensitivity %
+     *
+     *     Source: limits are site defaults; the detector's manual decides
+     */
+    post: operations["compute_detector_span"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/detector.zero": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Detector zero
+     * @description zero % = 100 × settled / range, against the good and the adjustable share
+     *
+     *     Source: limits are site defaults; the detector's manual decides
+     */
+    post: operations["compute_detector_zero"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/displacer.weights": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Weights for a displacer
+     * @description hung mass = displacer mass − V × (ρ_upper + (ρ − ρ_upper) × level)
+     *
+     *     Source: Archimedes' principle
+     */
+    post: operations["compute_displacer_weights"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/find": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Find Operations
+     * @description Return the calculators that words mean, best first.
+     */
+    get: operations["findOperations"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/gas.bleed_cycles": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Block and bleed: how many cycles?
+     * @description c_n = c_fill + (c_0 − c_fill) × (p_vent / p_fill)ⁿ
+     *
+     *     Source: ideal gas at constant temperature, complete mixing in each cycle
+     */
+    post: operations["compute_gas_bleed_cycles"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/gas.consumption": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Is there enough gas?
+     * @description needed = flow × Σ minutes × instruments;  left = water volume × (p − p_min) / 1.01325 bar
+     *
+     *     Source: ideal gas, litres at one standard atmosphere (101.325 kPa)
+     */
+    post: operations["compute_gas_consumption"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/gas.convert": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Convert a gas concentration
+     * @description % vol = ppm / 10 000;  %LEL = 100 × % vol / LEL;  mg/m³ = ppm × M × p / (R T)
+     *
+     *     Source: ideal gas, R = 8.314462618 J/(mol K); limits: ISO/IEC 80079-20-1 or NFPA 325
+     */
+    post: operations["compute_gas_convert"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/gas.mixture": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Is this gas mixture right?
+     * @description balance = 100 % − Σ components;  oxygen = own share + 20.95 % of an air balance;  total %LEL = Σ (c_i / LEL_i)
+     *
+     *     Source: ISO 2533 for air; Le Chatelier's rule for the sum; limits as the set named
+     */
+    post: operations["compute_gas_mixture"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/gas.purge_time": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * How long to purge?
+     * @description left = e^(−Q t / V);  t = exchanges × V / Q
+     *
+     *     Source: well-mixed volume; dead legs take longer than this
+     */
+    post: operations["compute_gas_purge_time"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/gas.reference_voltage": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Reference voltage of a span gas
+     * @description voltage = gas value / range × full-scale voltage
+     *
+     *     Source: straight line through zero
+     */
+    post: operations["compute_gas_reference_voltage"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/injections.compare": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Do the injections agree?
+     * @description difference % = 100 × |a − b| / mean(a, b), of the last two injections
+     *
+     *     Source: rule of this product: 2.5 % by default, else a third, then the last two count
+     */
+    post: operations["compute_injections_compare"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/level.range": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Range values for level by differential pressure
+     * @description p = ρ g h(level) + ρ_near g h(tap) − ρ_leg g h(leg)
+     *
+     *     Source: hydrostatics, g = 9.80665 m/s²
+     */
+    post: operations["compute_level_range"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/loadcell.minimum_weight": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Is the weight heavy enough?
+     * @description least weight = share × cells × rated load
+     *
+     *     Source: product default of 5 % of the total cell capacity; the indicator's manual decides
+     */
+    post: operations["compute_loadcell_minimum_weight"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/loadcell.theoretical": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Load cells: theoretical signal
+     * @description mV/V = mean sensitivity × load / (cells × rated load);  mV = mV/V × excitation
+     *
+     *     Source: definition of the sensitivity of a strain-gauge load cell
+     */
+    post: operations["compute_loadcell_theoretical"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/loop.supply": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Does the supply reach the transmitter?
+     * @description U_transmitter = U_supply − I × (R_loop + R);  U_R = I × R
+     *
+     *     Source: Ohm's law; 230 to 600 Ω for digital communication over the loop
+     */
+    post: operations["compute_loop_supply"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/magmeter.verify": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Electromagnetic flow meter: is it verified?
+     * @description every |measured − reference| / |reference| ≤ limit, all ticked, reconnected
+     *
+     *     Source: rule of this product: only a fully ticked result counts
+     */
+    post: operations["compute_magmeter_verify"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/massflow.zero": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Mass flow meter: verify the zero
+     * @description verified when |measured − stored| ≤ zero stability;  worth = 100 × |measured − stored| / flow
+     *
+     *     Source: zero stability as the maker states it
+     */
+    post: operations["compute_massflow_zero"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/ph.buffer": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * pH of a buffer at its temperature
+     * @description value of the table, straight between its entries
+     *
+     *     Source: DIN 19266 (primary); labels of technical buffers; the site's own tables
+     */
+    post: operations["compute_ph_buffer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/ph.evaluate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * pH electrode: slope and offset
+     * @description slope = ΔmV / ΔpH;  slope % = slope / (−ln10·R·T/F);  offset = mV of the line at pH 7
+     *
+     *     Source: Nernst equation with CODATA 2018 constants; buffers by DIN 19266 or label
+     */
+    post: operations["compute_ph_evaluate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/reference.adequacy": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Is the reference good enough?
+     * @description ratio = device tolerance / (% of reading + % of full scale + fixed term)
+     *
+     *     Source: accuracy ratio rule, default 4 to 1; JCGM 106:2012 for what it protects from
+     */
+    post: operations["compute_reference_adequacy"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/response.step": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * How long until it has arrived?
+     * @description value = end + (start − end) e^(−t/τ); t63 = τ; t90 = τ ln 10
+     *
+     *     Source: first-order lag, e.g. IEC 61298-2, dynamic behaviour
+     */
+    post: operations["compute_response_step"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/retention.check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Have the retention times shifted?
+     * @description shift % = 100 × (seen − expected) / expected, against the window
+     *
+     *     Source: rule of this product: a shift of all one way says moisture or flow
+     */
+    post: operations["compute_retention_check"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/rtd.resistance": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Resistance of a Pt sensor
+     * @description R = R₀ (1 + A t + B t²), below 0 °C plus R₀ C (t − 100 °C) t³
+     *
+     *     Source: IEC 60751, Callendar-Van Dusen equation and tolerance classes (wire-wound)
+     */
+    post: operations["compute_rtd_resistance"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/rtd.temperature": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Temperature of a Pt sensor
+     * @description R = R₀ (1 + A t + B t²), below 0 °C plus R₀ C (t − 100 °C) t³; solved for t
+     *
+     *     Source: IEC 60751, Callendar-Van Dusen equation and tolerance classes (wire-wound)
+     */
+    post: operations["compute_rtd_temperature"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/run.diagnose": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Which error is it?
+     * @description each signature is tested against shares of the limit
+     *
+     *     Source: terms of IEC 61298-2; thresholds in docs/methods
+     */
+    post: operations["compute_run_diagnose"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/run.evaluate": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Evaluate a run
+     * @description error % = 100 × (reading − ideal(applied)) / output span
+     *
+     *     Source: IEC 61298-2: inaccuracy, hysteresis, repeatability, terminal-based and independent linearity
+     */
+    post: operations["compute_run_evaluate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/run.plan": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Plan a run
+     * @description nominal = lower range value + percent × span
+     *
+     *     Source: IEC 61298-2: test points over the range, going up and coming down
+     */
+    post: operations["compute_run_plan"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/sensor.life": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * How long will the sensor last?
+     * @description response = a + b × days by least squares since the last replacement;  limits: ± t × s × √(1 + 1/n + (x − x̄)²/Sxx)
+     *
+     *     Source: Draper and Smith, Applied Regression Analysis, 1.4: prediction of a new observation
+     */
+    post: operations["compute_sensor_life"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/signal.scale": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Scale a signal
+     * @description output = lower + f(input fraction) × output span; f = fraction or its square root
+     *
+     *     Source: straight line through the range ends; ISO 5167-1 for the square root
+     */
+    post: operations["compute_signal_scale"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/slip.detect": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Was that a slip?
+     * @description a simple slip of the value typed lands within a fifth of the suspicion limit
+     *
+     *     Source: rule of this product; unit factors NIST SP 811, appendix B.8
+     */
+    post: operations["compute_slip_detect"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/stability.assess": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Steady enough?
+     * @description all samples of the dwell within ±band of their mean, |slope| ≤ limit
+     *
+     *     Source: rule of this product; the slope is by least squares
+     */
+    post: operations["compute_stability_assess"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/table.make": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make a table
+     * @description the calculation, once for every step
+     *
+     *     Source: as the calculation it lists
+     */
+    post: operations["compute_table_make"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/table.make/csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Table Csv
+     * @description Return a table as CSV.
+     */
+    post: operations["tableAsCsv"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/table.make/pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Table Pdf
+     * @description Return a table as PDF.
+     */
+    post: operations["tableAsPdf"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/table.make/shown": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Make Table
+     * @description Return a table for the screen.
+     */
+    post: operations["makeTable"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/thermocouple.emf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Emf of a thermocouple
+     * @description E = E_ref(t) − E_ref(t_r);  E_ref(t) = Σ c_i tⁱ, the reference function of the type
+     *
+     *     Source: ITS-90 reference functions: NIST Monograph 175; IEC 60584-1
+     */
+    post: operations["compute_thermocouple_emf"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/thermocouple.temperature": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Temperature of a thermocouple
+     * @description E_ref(t) = E + E_ref(t_r), solved for t on the reference function
+     *
+     *     Source: ITS-90 reference functions: NIST Monograph 175; IEC 60584-1
+     */
+    post: operations["compute_thermocouple_temperature"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/uncertainty.combine": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Add up an uncertainty budget
+     * @description u² = Σ (c·u_i)²; ν = u⁴ / Σ (u_i⁴/ν_i); U = k·u, k from Student t at 95.45 %
+     *
+     *     Source: JCGM 100:2008, 5.1.2, G.4.1 and table G.2
+     */
+    post: operations["compute_uncertainty_combine"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/unit.convert": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Convert a unit
+     * @description value × factor of its unit / factor of the other (temperatures with their offset)
+     *
+     *     Source: NIST SP 811 (2008), appendix B.8
+     */
+    post: operations["compute_unit_convert"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/{name}/bench": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Compute For Bench
+     * @description Compute one operation, with figures as text and its picture.
+     */
+    post: operations["computeForBench"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/{name}/form": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Operation Form
+     * @description Return the form of one calculator.
+     */
+    get: operations["getOperationForm"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/records": {
     parameters: {
       query?: never;
@@ -512,6 +1642,78 @@ export interface components {
       name: string;
     };
     /**
+     * Band
+     * @description A stretch of one axis, between two limits.
+     */
+    Band: {
+      /**
+       * Axis
+       * @enum {string}
+       */
+      axis: "x" | "y";
+      /** End */
+      end: number;
+      /**
+       * Label
+       * @default
+       */
+      label: string;
+      /** Start */
+      start: number;
+      /**
+       * Tone
+       * @default within
+       * @enum {string}
+       */
+      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+    };
+    /**
+     * Bar
+     * @description One length with its name and its figure as text.
+     */
+    Bar: {
+      /** Label */
+      label: string;
+      /** Text */
+      text: string;
+      /**
+       * Tone
+       * @default accent
+       * @enum {string}
+       */
+      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+      /** Value */
+      value: number;
+    };
+    /**
+     * Bars
+     * @description Lengths under each other, or end to end; with a limit where there is one.
+     */
+    Bars: {
+      /** Alt */
+      alt: string;
+      /** Bars */
+      bars: components["schemas"]["Bar"][];
+      /**
+       * Kind
+       * @default bars
+       * @constant
+       */
+      kind: "bars";
+      /** Limit */
+      limit?: number | null;
+      /**
+       * Limit Label
+       * @default
+       */
+      limit_label: string;
+      /**
+       * Together
+       * @default false
+       */
+      together: boolean;
+    };
+    /**
      * BatchIn
      * @description Events for one job, on top of the state with this sequence number.
      */
@@ -525,6 +1727,38 @@ export interface components {
        * @default
        */
       password: string;
+    };
+    /**
+     * BenchResult
+     * @description A result as the Bench shows it.
+     */
+    BenchResult: {
+      how: components["schemas"]["WorkedOut"];
+      /** Picture */
+      picture:
+        | components["schemas"]["Chart"]
+        | components["schemas"]["Bars"]
+        | components["schemas"]["Sketch"]
+        | null;
+      /** Result */
+      result: {
+        [key: string]: unknown;
+      };
+      shown: components["schemas"]["Shown"];
+      /** Text */
+      text: string;
+    };
+    /**
+     * CalculatorOut
+     * @description A line of the Bench.
+     */
+    CalculatorOut: {
+      /** Family */
+      family: string;
+      /** Name */
+      name: string;
+      /** Title */
+      title: string;
     };
     /**
      * CauseState
@@ -571,6 +1805,46 @@ export interface components {
       unit: string;
       /** Value */
       value: string;
+    };
+    /**
+     * Chart
+     * @description Curves over two axes.
+     */
+    Chart: {
+      /** Alt */
+      alt: string;
+      /**
+       * Bands
+       * @default []
+       */
+      bands: components["schemas"]["Band"][];
+      /**
+       * Kind
+       * @default chart
+       * @constant
+       */
+      kind: "chart";
+      /**
+       * Log Y
+       * @default false
+       */
+      log_y: boolean;
+      /**
+       * Rules
+       * @default []
+       */
+      rules: components["schemas"]["Rule"][];
+      /** Series */
+      series: components["schemas"]["Series"][];
+      /**
+       * Spots
+       * @default []
+       */
+      spots: components["schemas"]["Spot"][];
+      /** X Label */
+      x_label: string;
+      /** Y Label */
+      y_label: string;
     };
     /**
      * Choice
@@ -620,6 +1894,48 @@ export interface components {
       tag: string;
       /** Tolerance */
       tolerance: string;
+    };
+    /**
+     * Entry
+     * @description One field of a form: how it is typed and what may be chosen.
+     */
+    Entry: {
+      /**
+       * Choices
+       * @default []
+       */
+      choices: string[];
+      /**
+       * Default
+       * @default
+       */
+      default: string;
+      /**
+       * Entries
+       * @default []
+       */
+      entries: components["schemas"]["Entry"][];
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: "number" | "choice" | "yes_no" | "text" | "numbers" | "choices" | "rows" | "group";
+      /** Label */
+      label: string;
+      /** Name */
+      name: string;
+      /** Required */
+      required: boolean;
+      /**
+       * Unit
+       * @default
+       */
+      unit: string;
+      /**
+       * Units
+       * @default []
+       */
+      units: string[];
     };
     /**
      * EventIn
@@ -690,26 +2006,66 @@ export interface components {
       value: string;
     };
     /**
+     * Figure
+     * @description One figure of a result.
+     */
+    Figure: {
+      /** Field */
+      field: string;
+      /** Label */
+      label: string;
+      /**
+       * Others
+       * @default []
+       */
+      others: components["schemas"]["OtherUnit"][];
+      /** Text */
+      text: string;
+      /** Unit */
+      unit: string;
+    };
+    /**
+     * FormOut
+     * @description One calculator: its form and what is said about it.
+     */
+    FormOut: {
+      /** Cautions */
+      cautions: string[];
+      /** Entries */
+      entries: components["schemas"]["Entry"][];
+      /** Example */
+      example: {
+        [key: string]: unknown;
+      };
+      /** Family */
+      family: string;
+      /** Formula */
+      formula: string;
+      /** Inverse */
+      inverse: string;
+      /** Name */
+      name: string;
+      /** Source */
+      source: string;
+      table: components["schemas"]["TableStart"] | null;
+      /** Title */
+      title: string;
+    };
+    /**
      * FoundOut
-     * @description A line of the list.
+     * @description A calculator found, with the inputs that the words held.
      */
     FoundOut: {
-      /** Area */
-      area: string;
-      /** Description */
-      description: string;
-      /** Last Mark */
-      last_mark: string;
-      /** Last On */
-      last_on: string;
-      /** Next Due */
-      next_due: string;
-      /** Range */
-      range: string;
-      /** Tag */
-      tag: string;
-      /** Tolerance */
-      tolerance: string;
+      /** Family */
+      family: string;
+      /** Given */
+      given: {
+        [key: string]: unknown;
+      };
+      /** Name */
+      name: string;
+      /** Title */
+      title: string;
     };
     /**
      * Frame
@@ -1127,6 +2483,16 @@ export interface components {
       value: number;
     };
     /**
+     * OtherUnit
+     * @description The same figure in another unit.
+     */
+    OtherUnit: {
+      /** Text */
+      text: string;
+      /** Unit */
+      unit: string;
+    };
+    /**
      * PastOut
      * @description A signed job of the instrument.
      */
@@ -1309,6 +2675,30 @@ export interface components {
       warning: string;
     };
     /**
+     * Rule
+     * @description A line across the picture at one value.
+     */
+    Rule: {
+      /** At */
+      at: number;
+      /**
+       * Axis
+       * @enum {string}
+       */
+      axis: "x" | "y";
+      /**
+       * Label
+       * @default
+       */
+      label: string;
+      /**
+       * Tone
+       * @default muted
+       * @enum {string}
+       */
+      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+    };
+    /**
      * RunState
      * @description One run.
      */
@@ -1400,6 +2790,36 @@ export interface components {
       total: number;
     };
     /**
+     * Series
+     * @description A line, staircase or cloud of points; each point is x, y.
+     */
+    Series: {
+      /**
+       * Fill
+       * @default false
+       */
+      fill: boolean;
+      /**
+       * Name
+       * @default
+       */
+      name: string;
+      /** Points */
+      points: number[][];
+      /**
+       * Style
+       * @default line
+       * @enum {string}
+       */
+      style: "line" | "dash" | "step" | "dots";
+      /**
+       * Tone
+       * @default accent
+       * @enum {string}
+       */
+      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+    };
+    /**
      * SessionOut
      * @description Who is signed in, and the token that writing requests carry.
      */
@@ -1407,6 +2827,30 @@ export interface components {
       /** Csrf Token */
       csrf_token: string;
       user: components["schemas"]["Me"] | null;
+    };
+    /**
+     * Sheet
+     * @description A list of a result, as a table of texts.
+     */
+    Sheet: {
+      /** Columns */
+      columns: string[];
+      /** Field */
+      field: string;
+      /** Label */
+      label: string;
+      /** Rows */
+      rows: string[][];
+    };
+    /**
+     * Shown
+     * @description A whole result for people.
+     */
+    Shown: {
+      /** Figures */
+      figures: components["schemas"]["Figure"][];
+      /** Sheets */
+      sheets: components["schemas"]["Sheet"][];
     };
     /**
      * SignIn
@@ -1417,6 +2861,56 @@ export interface components {
       password: string;
       /** Username */
       username: string;
+    };
+    /**
+     * Sketch
+     * @description A drawn thing of the plant with its measures: named shares (0 to 1) and texts.
+     */
+    Sketch: {
+      /** Alt */
+      alt: string;
+      /**
+       * Kind
+       * @default sketch
+       * @constant
+       */
+      kind: "sketch";
+      /**
+       * Lines
+       * @default []
+       */
+      lines: string[];
+      /** Shares */
+      shares: {
+        [key: string]: number;
+      };
+      /** Texts */
+      texts: {
+        [key: string]: string;
+      };
+      /**
+       * Thing
+       * @enum {string}
+       */
+      thing: "displacer" | "vessel" | "bridge" | "belt" | "hopper" | "pipe" | "checklist";
+    };
+    /**
+     * Spot
+     * @description The working point, or another point with a name.
+     */
+    Spot: {
+      /** Label */
+      label: string;
+      /**
+       * Tone
+       * @default accent
+       * @enum {string}
+       */
+      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+      /** X */
+      x: number;
+      /** Y */
+      y: number;
     };
     /**
      * StageState
@@ -1518,6 +3012,67 @@ export interface components {
       why: string;
     };
     /**
+     * TableAsked
+     * @description A table of one calculator.
+     */
+    TableAsked: {
+      /** Columns */
+      columns: string[];
+      /** Fixed */
+      fixed: {
+        [key: string]: unknown;
+      };
+      /** Operation */
+      operation: string;
+      /** Start */
+      start: string;
+      /** Step */
+      step: string;
+      /** Stop */
+      stop: string;
+      /** Vary */
+      vary: string;
+    };
+    /**
+     * TableShown
+     * @description A table as text.
+     */
+    TableShown: {
+      /** Columns */
+      columns: string[];
+      /** Conditions */
+      conditions: string[];
+      /** Rows */
+      rows: string[][];
+      /** Source */
+      source: string;
+      /** Title */
+      title: string;
+    };
+    /**
+     * TableStart
+     * @description First suggestion for a printed table.
+     */
+    TableStart: {
+      /** Columns */
+      columns: string[];
+      /**
+       * Set
+       * @default {}
+       */
+      set: {
+        [key: string]: unknown;
+      };
+      /** Start */
+      start: string;
+      /** Step */
+      step: string;
+      /** Stop */
+      stop: string;
+      /** Vary */
+      vary: string;
+    };
+    /**
      * TimerState
      * @description A wait that runs.
      */
@@ -1549,6 +3104,22 @@ export interface components {
       running: components["schemas"]["RunningOut"][];
       /** Soon */
       soon: number;
+    };
+    /**
+     * WorkedOut
+     * @description How a result was computed.
+     */
+    WorkedOut: {
+      /** Formula */
+      formula: string;
+      /** Put In */
+      put_in: {
+        [key: string]: string;
+      }[];
+      /** Source */
+      source: string;
+      /** Worked */
+      worked: string[];
     };
   };
   responses: never;
@@ -2296,6 +3867,4740 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Station"][];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  listOperations: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["CalculatorOut"][];
+        };
+      };
+    };
+  };
+  compute_adjust_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "adjustments": [
+         *         "zero",
+         *         "span"
+         *       ],
+         *       "input_lower": "0",
+         *       "input_upper": "4000",
+         *       "limit_percent": "0.10",
+         *       "output_lower": "4",
+         *       "output_upper": "20",
+         *       "span_error_percent": "1.40",
+         *       "zero_error_percent": "0.60"
+         *     }
+         */
+        "application/json": {
+          /** @description which exist */
+          adjustments: ("zero" | "span" | "linearity")[];
+          /**
+           * @description shape of the ideal transfer
+           * @enum {unknown}
+           */
+          characteristic?: "linear" | "square_root";
+          /** @description lower range value */
+          input_lower: string | number;
+          /** @description upper range value */
+          input_upper: string | number;
+          /** @description true when span also moves zero */
+          interacting?: boolean;
+          /** @description adjust until both errors are within this */
+          limit_percent: string | number;
+          /** @description output at the lower range value */
+          output_lower: string | number;
+          /** @description output at the upper range value */
+          output_upper: string | number;
+          /** @description after each pass, oldest first */
+          passes?: {
+            /** @description error at the high point */
+            span_error_percent: string | number;
+            /** @description error at the low point */
+            zero_error_percent: string | number;
+          }[];
+          /** @description where span is set */
+          span_at_percent?: string | number;
+          /** @description as-found error at the high point */
+          span_error_percent: string | number;
+          /** @description where zero is set */
+          zero_at_percent?: string | number;
+          /** @description as-found error at the low point */
+          zero_error_percent: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description the same in words */
+            advice: string;
+            /** @description value to apply */
+            apply: (string | number) | null;
+            /** @description where */
+            at_percent: (string | number) | null;
+            /** @description which way the output must go */
+            direction: ("raise" | "lower") | null;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description share of the error left by a pass, from the passes so far */
+            interaction: number | null;
+            /** @description what to adjust; null when both ends are within the limit */
+            next: ("zero" | "span" | "linearity") | null;
+            /** @description expected passes still to go; null when they do not close in */
+            passes_left: number | null;
+            /** @description output to set */
+            target_reading: (string | number) | null;
+          };
+        };
+      };
+    };
+  };
+  compute_belt_deviation: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "new_span": "41260",
+         *       "new_zero": "20178",
+         *       "old_span": "41200",
+         *       "old_zero": "20150",
+         *       "span_count": "41200"
+         *     }
+         */
+        "application/json": {
+          /** @description new span count with weights */
+          new_span?: (string | number) | null;
+          /** @description new zero count */
+          new_zero: string | number;
+          /** @description old span count with weights */
+          old_span?: (string | number) | null;
+          /** @description old zero count */
+          old_zero: string | number;
+          /** @description span count */
+          span_count: string | number;
+          /** @description span deviation accepted to */
+          span_limit_percent?: string | number;
+          /** @description zero deviation accepted to */
+          zero_limit_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description span accepted */
+            span_accepted: boolean | null;
+            /** @description span deviation */
+            span_percent: (string | number) | null;
+            /** @description zero accepted */
+            zero_accepted: boolean;
+            /** @description zero deviation */
+            zero_percent: string | number;
+          };
+        };
+      };
+    };
+  };
+  compute_belt_material_test: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "old_span": "41260",
+         *       "totalizer_kg": {
+         *         "unit": "t",
+         *         "value": "24.61"
+         *       },
+         *       "weighed_kg": {
+         *         "unit": "t",
+         *         "value": "24.36"
+         *       }
+         *     }
+         */
+        "application/json": {
+          /** @description accepted to */
+          limit_percent?: string | number;
+          /** @description present span count or factor */
+          old_span?: (string | number) | null;
+          /**
+           * @description the span number
+           * @enum {unknown}
+           */
+          span_acts?: "multiplies" | "divides";
+          /** @description belt scale counted */
+          totalizer_kg:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description weighed on the reference scale */
+          weighed_kg:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description within the limit */
+            accepted: boolean;
+            /** @description corrected span */
+            corrected_span: (string | number) | null;
+            /** @description error of the belt scale */
+            error_percent: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_belt_revolutions: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "length_m": "86.4",
+         *       "speed_m_s": "1.6",
+         *       "target_minutes": "10"
+         *     }
+         */
+        "application/json": {
+          /** @description length of the belt */
+          length_m:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+          /** @description speed of the belt */
+          speed_m_s:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "m/s" | "m/min" | "ft/min";
+                value: string | number;
+              };
+          /** @description at least this long */
+          target_minutes?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description they take */
+            actual_minutes: string | number;
+            /** @description belt that passes */
+            distance_m: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description one revolution takes */
+            one_revolution_s: string | number;
+            /** @description whole revolutions */
+            revolutions: number;
+          };
+        };
+      };
+    };
+  };
+  compute_blank_check: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "components": [
+         *         {
+         *           "name": "hydrogen",
+         *           "value": "0"
+         *         },
+         *         {
+         *           "name": "methane",
+         *           "value": "0"
+         *         },
+         *         {
+         *           "limit": "8",
+         *           "name": "carbon dioxide",
+         *           "value": "5.2"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description components */
+          components: {
+            /** @description accepted to */
+            limit?: string | number;
+            /** @description component */
+            name: string;
+            /** @description reading */
+            value: string | number;
+          }[];
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description blank accepted */
+            accepted: boolean;
+            /** @description advice */
+            advice: string;
+            /** @description components above their limit */
+            failed: string[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_chain_locate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "input_lower": "0",
+         *       "input_upper": "4000",
+         *       "output_lower": "4",
+         *       "output_upper": "20",
+         *       "readings": [
+         *         {
+         *           "applied": "0",
+         *           "digital": "0.4",
+         *           "indicated": "0",
+         *           "output": "4.001"
+         *         },
+         *         {
+         *           "applied": "4000",
+         *           "digital": "4000.8",
+         *           "indicated": "4036",
+         *           "output": "20.14"
+         *         }
+         *       ],
+         *       "tolerance": {
+         *         "percent_of_span": "0.5"
+         *       }
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description shape of the ideal transfer
+           * @enum {unknown}
+           */
+          characteristic?: "linear" | "square_root";
+          /** @description lower range value */
+          input_lower: string | number;
+          /** @description upper range value */
+          input_upper: string | number;
+          /** @description output at the lower range value */
+          output_lower: string | number;
+          /** @description output at the upper range value */
+          output_upper: string | number;
+          /** @description one per point */
+          readings: {
+            /** @description value applied */
+            applied: string | number;
+            /** @description digital value */
+            digital?: (string | number) | null;
+            /** @description what the control system shows */
+            indicated?: (string | number) | null;
+            /** @description measured output */
+            output?: (string | number) | null;
+          }[];
+          /** @description what error is allowed */
+          tolerance: {
+            /** @description fixed term at the input */
+            absolute?: string | number;
+            /**
+             * @description how the terms join
+             * @enum {unknown}
+             */
+            combine?: "sum" | "greatest";
+            /** @description fixed term at the output */
+            output_absolute?: string | number;
+            /** @description share of the value applied */
+            percent_of_reading?: string | number;
+            /** @description share of the span */
+            percent_of_span?: string | number;
+          };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description the same in words */
+            advice: string;
+            /** @description the hop that holds the error */
+            fails:
+              ("sensing" | "output" | "receiver" | "transmitter" | "output_and_receiver") | null;
+            /** @description in the order of the signal */
+            hops: {
+              /** @description one per point */
+              errors_percent: ((string | number) | null)[];
+              /** @description error of largest size */
+              max_error_percent: string | number;
+              /**
+               * @description which hop
+               * @enum {unknown}
+               */
+              name: "sensing" | "output" | "receiver" | "transmitter" | "output_and_receiver";
+              /** @description fitted growth to 100 % */
+              span_percent: number;
+              /** @description true when the hop alone stays within the limit */
+              within: boolean;
+              /** @description fitted error at 0 % */
+              zero_percent: number;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /**
+             * @description what to adjust
+             * @enum {unknown}
+             */
+            remedy:
+              | "none"
+              | "sensor_trim"
+              | "output_trim"
+              | "receiver_scaling"
+              | "range"
+              | "read_more"
+              | "zero_and_span";
+            /** @description error of the last station read */
+            total_max_percent: string | number;
+          };
+        };
+      };
+    };
+  };
+  compute_decision_assess: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "error": 0.42,
+         *       "expanded_uncertainty": 0.1,
+         *       "k": 2,
+         *       "limit": 0.5,
+         *       "rule": "guarded"
+         *     }
+         */
+        "application/json": {
+          /** @description measured error */
+          error: string | number;
+          /** @description U of the measured error */
+          expanded_uncertainty: string | number;
+          /** @description coverage factor of U */
+          k?: string | number;
+          /** @description largest error allowed */
+          limit: string | number;
+          /**
+           * @description decision rule of the site
+           * @enum {unknown}
+           */
+          rule?: "simple" | "guarded" | "guarded_rss";
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description |error| up to which it passes outright */
+            acceptance_limit: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /**
+             * @description by the rule
+             * @enum {unknown}
+             */
+            outcome: "pass" | "conditional_pass" | "conditional_fail" | "fail";
+            /** @description that the true error is outside the limit, 0 to 1 */
+            probability_outside: number;
+            /** @description limit over expanded uncertainty; null when U is 0 */
+            ratio: number | null;
+          };
+        };
+      };
+    };
+  };
+  compute_decision_risk: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "acceptance_limit": "0.5",
+         *       "process_sigma": "0.25",
+         *       "standard_uncertainty": "0.06",
+         *       "tolerance": "0.5"
+         *     }
+         */
+        "application/json": {
+          /** @description accepted up to; as the limit when empty */
+          acceptance_limit?: (string | number) | null;
+          /** @description spread of the instruments, one sigma */
+          process_sigma: string | number;
+          /** @description standard uncertainty of the check */
+          standard_uncertainty: string | number;
+          /** @description limit of error, plus or minus */
+          tolerance: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description accepted by the check */
+            accepted: number;
+            /** @description accepted though outside */
+            false_accept: number;
+            /** @description rejected though within */
+            false_reject: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description outside the limit in truth */
+            outside: number;
+          };
+        };
+      };
+    };
+  };
+  compute_detector_bump: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "gas_value": "50",
+         *       "samples": [
+         *         {
+         *           "t": 0,
+         *           "value": "0"
+         *         },
+         *         {
+         *           "t": 10,
+         *           "value": "22"
+         *         },
+         *         {
+         *           "t": 20,
+         *           "value": "37"
+         *         },
+         *         {
+         *           "t": 30,
+         *           "value": "44"
+         *         },
+         *         {
+         *           "t": 40,
+         *           "value": "47"
+         *         },
+         *         {
+         *           "t": 50,
+         *           "value": "48"
+         *         },
+         *         {
+         *           "t": 60,
+         *           "value": "48.4"
+         *         },
+         *         {
+         *           "t": 70,
+         *           "value": "48.5"
+         *         },
+         *         {
+         *           "t": 80,
+         *           "value": "48.5"
+         *         },
+         *         {
+         *           "t": 90,
+         *           "value": "48.4"
+         *         }
+         *       ],
+         *       "t90_limit_s": "60"
+         *     }
+         */
+        "application/json": {
+          /** @description steady within, of the gas value */
+          band_percent?: string | number;
+          /** @description steady for */
+          dwell_s?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description gas value of the cylinder */
+          gas_value: string | number;
+          /** @description samples */
+          samples?: {
+            /** @description time */
+            t:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description value */
+            value: string | number;
+          }[];
+          /** @description t90 accepted to */
+          t90_limit_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description accepted within, of the gas value */
+          tolerance_percent?: string | number;
+          /** @description settled value */
+          value?: (string | number) | null;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description fast enough */
+            fast_enough: boolean | null;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /**
+             * @description outcome
+             * @enum {unknown}
+             */
+            outcome:
+              | "accepted"
+              | "zero_gas_suspect"
+              | "no_response"
+              | "low_response"
+              | "high_response"
+              | "out_of_range"
+              | "unstable";
+            /** @description peak */
+            peak: number;
+            /** @description response, of the gas value */
+            sensitivity_percent: number;
+            /** @description settled value */
+            settled: number;
+            /** @description t90 */
+            t90_s: number | null;
+          };
+        };
+      };
+    };
+  };
+  compute_detector_return_to_service: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "gas_value": "50",
+         *       "samples": [
+         *         {
+         *           "t": 0,
+         *           "value": "48"
+         *         },
+         *         {
+         *           "t": 15,
+         *           "value": "27"
+         *         },
+         *         {
+         *           "t": 30,
+         *           "value": "15.5"
+         *         },
+         *         {
+         *           "t": 45,
+         *           "value": "8.6"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description gas value of the cylinder */
+          gas_value: string | number;
+          /** @description samples since gas off */
+          samples: {
+            /** @description time */
+            t:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description value */
+            value: string | number;
+          }[];
+          /** @description safe below, of the gas value */
+          threshold_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description clear */
+            clear: boolean;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description last reading */
+            last: number;
+            /** @description still to wait */
+            seconds_to_clear: number | null;
+            /** @description safe below */
+            threshold: number;
+            /** @description time constant of the fall */
+            time_constant_s: number | null;
+          };
+        };
+      };
+    };
+  };
+  compute_detector_span: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "gas_value": "50",
+         *       "range": "100",
+         *       "samples": [
+         *         {
+         *           "t": 0,
+         *           "value": "0"
+         *         },
+         *         {
+         *           "t": 10,
+         *           "value": "22"
+         *         },
+         *         {
+         *           "t": 20,
+         *           "value": "37"
+         *         },
+         *         {
+         *           "t": 30,
+         *           "value": "44"
+         *         },
+         *         {
+         *           "t": 40,
+         *           "value": "47"
+         *         },
+         *         {
+         *           "t": 50,
+         *           "value": "48"
+         *         },
+         *         {
+         *           "t": 60,
+         *           "value": "48.4"
+         *         },
+         *         {
+         *           "t": 70,
+         *           "value": "48.5"
+         *         },
+         *         {
+         *           "t": 80,
+         *           "value": "48.5"
+         *         },
+         *         {
+         *           "t": 90,
+         *           "value": "48.4"
+         *         }
+         *       ],
+         *       "zero_value": "0.4"
+         *     }
+         */
+        "application/json": {
+          /** @description span is good within */
+          accept_percent?: string | number;
+          /** @description span may be adjusted to */
+          allowed_high_percent?: string | number;
+          /** @description span may be adjusted from */
+          allowed_low_percent?: string | number;
+          /** @description steady within, of the gas value */
+          band_percent?: string | number;
+          /** @description steady for */
+          dwell_s?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description gas value of the cylinder */
+          gas_value: string | number;
+          /** @description range of the instrument */
+          range?: (string | number) | null;
+          /** @description samples */
+          samples?: {
+            /** @description time */
+            t:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description value */
+            value: string | number;
+          }[];
+          /** @description settled value */
+          value?: (string | number) | null;
+          /** @description reading in zero gas */
+          zero_value?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description needs adjusting */
+            adjust: boolean;
+            /** @description advice */
+            advice: string;
+            /** @description gain that puts it right */
+            gain: number | null;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /**
+             * @description outcome
+             * @enum {unknown}
+             */
+            outcome:
+              | "accepted"
+              | "zero_gas_suspect"
+              | "no_response"
+              | "low_response"
+              | "high_response"
+              | "out_of_range"
+              | "unstable";
+            /** @description peak */
+            peak: number;
+            /** @description sensitivity */
+            sensitivity_percent: number;
+            /** @description settled value */
+            settled: number;
+            /** @description t90 */
+            t90_s: number | null;
+          };
+        };
+      };
+    };
+  };
+  compute_detector_zero: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "range": "100",
+         *       "value": "2.4"
+         *     }
+         */
+        "application/json": {
+          /** @description zero is good to */
+          accept_percent?: string | number;
+          /** @description zero may be adjusted to */
+          allowed_percent?: string | number;
+          /** @description steady within, of the gas value */
+          band_percent?: string | number;
+          /** @description steady for */
+          dwell_s?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description range of the instrument */
+          range: string | number;
+          /** @description samples */
+          samples?: {
+            /** @description time */
+            t:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description value */
+            value: string | number;
+          }[];
+          /** @description settled value */
+          value?: (string | number) | null;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description needs adjusting */
+            adjust: boolean;
+            /** @description advice */
+            advice: string;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /**
+             * @description outcome
+             * @enum {unknown}
+             */
+            outcome:
+              | "accepted"
+              | "zero_gas_suspect"
+              | "no_response"
+              | "low_response"
+              | "high_response"
+              | "out_of_range"
+              | "unstable";
+            /** @description zero */
+            percent_of_range: number;
+            /** @description settled value */
+            settled: number;
+          };
+        };
+      };
+    };
+  };
+  compute_displacer_weights: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "density": "870",
+         *       "diameter_m": {
+         *         "unit": "mm",
+         *         "value": "38.4"
+         *       },
+         *       "displacer_kg": "1.362",
+         *       "length_m": {
+         *         "unit": "mm",
+         *         "value": "813"
+         *       }
+         *     }
+         */
+        "application/json": {
+          /** @description density of the liquid */
+          density:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /** @description or its diameter */
+          diameter_m?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+          /** @description mass of the displacer */
+          displacer_kg:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description and its length */
+          length_m?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+          /** @description levels */
+          percents?: (string | number)[];
+          /** @description density of the upper liquid, for an interface */
+          upper_density?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /** @description volume of the displacer */
+          volume_l?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description heavy minus light weight */
+            span_kg: number;
+            /** @description volume of the displacer */
+            volume_l: number;
+            /** @description weights */
+            weights: {
+              /** @description buoyancy */
+              buoyancy_kg: number;
+              /** @description hang */
+              hung_g: number;
+              /** @description hang */
+              hung_kg: number;
+              /** @description hang */
+              hung_lb: number;
+              /** @description level */
+              percent: number;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  findOperations: {
+    parameters: {
+      query?: {
+        q?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FoundOut"][];
+        };
+      };
+    };
+  };
+  compute_gas_bleed_cycles: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "fill_bar_abs": "6",
+         *       "target_ppm": "1",
+         *       "vent_bar_abs": "1.01325"
+         *     }
+         */
+        "application/json": {
+          /** @description number of cycles */
+          cycles?: (string | number) | null;
+          /** @description absolute pressure when filled */
+          fill_bar_abs:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                value: string | number;
+              };
+          /** @description what the fill gas itself carries */
+          fill_gas_ppm?: string | number;
+          /** @description before the first cycle */
+          start_ppm?: string | number;
+          /** @description wanted at most */
+          target_ppm?: (string | number) | null;
+          /** @description absolute pressure when vented */
+          vent_bar_abs?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description left after each cycle */
+            after_each_ppm: number[];
+            /** @description cycles */
+            cycles: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description dilution by one cycle, vent over fill */
+            ratio: number;
+            /** @description left after them */
+            residual_ppm: number;
+          };
+        };
+      };
+    };
+  };
+  compute_gas_consumption: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "cylinder_water_l": "1.7",
+         *       "flow_l_per_min": "0.5",
+         *       "instruments": 6,
+         *       "minimum_bar": "5",
+         *       "pressure_bar": "24",
+         *       "steps_min": [
+         *         "2",
+         *         "3"
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description water volume of the cylinder */
+          cylinder_water_l:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
+                value: string | number;
+              };
+          /** @description flow of the regulator */
+          flow_l_per_min:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+              };
+          /** @description instruments on this round */
+          instruments?: string | number;
+          /** @description pressure to change it at */
+          minimum_bar?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                value: string | number;
+              };
+          /** @description gauge pressure now */
+          pressure_bar:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                value: string | number;
+              };
+          /** @description minutes with gas on, a figure per step */
+          steps_min:
+            | (string | number)[]
+            | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description enough for the round */
+            enough: boolean;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description left in the cylinder */
+            left_l: number;
+            /** @description needed for the round */
+            needed_l: number;
+            /** @description gauge pressure after the round */
+            pressure_after_bar: number;
+            /** @description instruments it still serves */
+            uses_left: number;
+          };
+        };
+      };
+    };
+  };
+  compute_gas_convert: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "from_unit": "percent_lel",
+         *       "gas": "propane",
+         *       "lel_set": "IEC",
+         *       "to_unit": "percent_volume",
+         *       "value": "50"
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description given in
+           * @enum {unknown}
+           */
+          from_unit?: "ppm" | "percent_volume" | "percent_lel" | "mg_per_m3";
+          /** @description gas */
+          gas?:
+            | (
+                | "acetone"
+                | "acetylene"
+                | "ammonia"
+                | "benzene"
+                | "butane"
+                | "carbon dioxide"
+                | "carbon monoxide"
+                | "chlorine"
+                | "ethane"
+                | "ethanol"
+                | "ethylene"
+                | "hexane"
+                | "hydrogen"
+                | "hydrogen sulfide"
+                | "methane"
+                | "methanol"
+                | "nitric oxide"
+                | "nitrogen"
+                | "nitrogen dioxide"
+                | "oxygen"
+                | "pentane"
+                | "propane"
+                | "propylene"
+                | "sulfur dioxide"
+                | "toluene"
+              )
+            | null;
+          /** @description own lower explosive limit */
+          lel_percent_volume?: (string | number) | null;
+          /**
+           * @description explosive limits by
+           * @enum {unknown}
+           */
+          lel_set?: "IEC" | "NFPA";
+          /** @description own molar mass */
+          molar_mass_g_per_mol?: (string | number) | null;
+          /** @description absolute pressure */
+          pressure_kpa?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kPa" | "bar" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                value: string | number;
+              };
+          /** @description temperature */
+          temperature_c?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
+          /**
+           * @description wanted in
+           * @enum {unknown}
+           */
+          to_unit?: "ppm" | "percent_volume" | "percent_lel" | "mg_per_m3";
+          /** @description concentration */
+          value: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description lower explosive limit used */
+            lel_percent_volume: number | null;
+            /** @description explosive limit from */
+            lel_source: string;
+            /** @description mass per volume */
+            mg_per_m3: number | null;
+            /** @description share of the lower explosive limit */
+            percent_lel: number | null;
+            /** @description percent by volume */
+            percent_volume: number;
+            /** @description parts per million by volume */
+            ppm: number;
+            /** @description in */
+            unit: string;
+            /** @description concentration */
+            value: number;
+          };
+        };
+      };
+    };
+  };
+  compute_gas_mixture: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "balance": "nitrogen",
+         *       "components": [
+         *         {
+         *           "gas": "methane",
+         *           "unit": "percent_lel",
+         *           "value": "50"
+         *         },
+         *         {
+         *           "gas": "carbon monoxide",
+         *           "unit": "ppm",
+         *           "value": "100"
+         *         },
+         *         {
+         *           "gas": "hydrogen sulfide",
+         *           "unit": "ppm",
+         *           "value": "25"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description balance gas
+           * @enum {unknown}
+           */
+          balance?: "air" | "nitrogen" | "argon" | "helium";
+          /** @description components */
+          components: {
+            /**
+             * @description gas
+             * @enum {unknown}
+             */
+            gas:
+              | "acetone"
+              | "acetylene"
+              | "ammonia"
+              | "benzene"
+              | "butane"
+              | "carbon dioxide"
+              | "carbon monoxide"
+              | "chlorine"
+              | "ethane"
+              | "ethanol"
+              | "ethylene"
+              | "hexane"
+              | "hydrogen"
+              | "hydrogen sulfide"
+              | "methane"
+              | "methanol"
+              | "nitric oxide"
+              | "nitrogen"
+              | "nitrogen dioxide"
+              | "oxygen"
+              | "pentane"
+              | "propane"
+              | "propylene"
+              | "sulfur dioxide"
+              | "toluene";
+            /**
+             * @description unit
+             * @enum {unknown}
+             */
+            unit?: "ppm" | "percent_volume" | "percent_lel";
+            /** @description concentration */
+            value: string | number;
+          }[];
+          /**
+           * @description explosive limits by
+           * @enum {unknown}
+           */
+          lel_set?: "IEC" | "NFPA";
+          /**
+           * @description kind of sensor
+           * @enum {unknown}
+           */
+          sensor?: "catalytic" | "infrared" | "electrochemical" | "other";
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description balance gas */
+            balance_percent: number;
+            /** @description components */
+            components: {
+              /** @description gas */
+              gas: string;
+              /** @description share of its explosive limit */
+              percent_lel: number | null;
+              /** @description percent by volume */
+              percent_volume: number;
+              /** @description parts per million */
+              ppm: number;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description oxygen */
+            oxygen_percent: number;
+            /** @description all burning gases together */
+            total_percent_lel: number;
+            /** @description warnings */
+            warnings: string[];
+          };
+        };
+      };
+    };
+  };
+  compute_gas_purge_time: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "dead_volume_l": "0.6",
+         *       "flow_l_per_min": "0.5",
+         *       "target_fraction": "0.01"
+         *     }
+         */
+        "application/json": {
+          /** @description volume to flush */
+          dead_volume_l:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
+                value: string | number;
+              };
+          /** @description volume exchanges */
+          exchanges?: (string | number) | null;
+          /** @description flow */
+          flow_l_per_min:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+              };
+          /** @description share that may stay, 0 to 1 */
+          target_fraction?: (string | number) | null;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description volume exchanges */
+            exchanges: number;
+            /** @description share that stays */
+            fraction_left: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description time */
+            minutes: number;
+          };
+        };
+      };
+    };
+  };
+  compute_gas_reference_voltage: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "full_scale_v": "5",
+         *       "gas_value": "50",
+         *       "range": "100"
+         *     }
+         */
+        "application/json": {
+          /** @description voltage at full range */
+          full_scale_v?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "V" | "mV" | "μV";
+                value: string | number;
+              };
+          /** @description gas value */
+          gas_value?: (string | number) | null;
+          /** @description range of the instrument */
+          range: string | number;
+          /** @description voltage */
+          voltage_v?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "V" | "mV" | "μV";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description gas value */
+            gas_value: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description share of the range */
+            percent_of_range: string | number;
+            /** @description reference voltage */
+            voltage_v: string | number;
+          };
+        };
+      };
+    };
+  };
+  compute_injections_compare: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "components": [
+         *         {
+         *           "name": "hydrogen",
+         *           "values": [
+         *             "512",
+         *             "508"
+         *           ]
+         *         },
+         *         {
+         *           "name": "methane",
+         *           "values": [
+         *             "498",
+         *             "503"
+         *           ]
+         *         },
+         *         {
+         *           "name": "ethylene",
+         *           "values": [
+         *             "51.2",
+         *             "49.4"
+         *           ]
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description components */
+          components: {
+            /** @description component */
+            name: string;
+            /** @description value of each injection */
+            values: (string | number)[];
+          }[];
+          /** @description difference accepted to */
+          limit_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description injections that count */
+            accepted_pair: number[];
+            /** @description advice */
+            advice: string;
+            /** @description components */
+            components: {
+              /** @description difference */
+              difference_percent: number | null;
+              /** @description each against their mean */
+              from_mean_percent: number[];
+              /** @description mean of the pair */
+              mean: number | null;
+              /** @description component */
+              name: string;
+              /** @description within */
+              within: boolean | null;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /**
+             * @description next
+             * @enum {unknown}
+             */
+            next_action: "inject_again" | "accept" | "recondition";
+            /** @description largest difference */
+            worst_percent: number | null;
+          };
+        };
+      };
+    };
+  };
+  compute_level_range: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "arrangement": "wet_leg",
+         *       "density": "820",
+         *       "fill_density": "998",
+         *       "leg_height_m": "4.1",
+         *       "level_upper_m": "3.2",
+         *       "lower_tap_m": "0.5"
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description low-pressure side
+           * @enum {unknown}
+           */
+          arrangement?: "open_or_dry" | "wet_leg" | "remote_seals";
+          /** @description density of the liquid */
+          density:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /** @description density in the leg or capillary */
+          fill_density?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /** @description upper tap above the transmitter */
+          leg_height_m?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+          /** @description 0 % level above the lower tap */
+          level_lower_m?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+          /** @description 100 % level above the lower tap */
+          level_upper_m:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+          /** @description lower tap above the transmitter */
+          lower_tap_m?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description pressure of the low side */
+            leg_kpa: number;
+            /** @description lower range value */
+            lower_range_value_kpa: number;
+            /** @description span */
+            span_kpa: number;
+            /** @description upper range value */
+            upper_range_value_kpa: number;
+            /**
+             * @description zero is
+             * @enum {unknown}
+             */
+            zero: "elevated" | "suppressed" | "at zero";
+          };
+        };
+      };
+    };
+  };
+  compute_loadcell_minimum_weight: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "cells": 4,
+         *       "rated_kg": "2200",
+         *       "weight_kg": "500"
+         *     }
+         */
+        "application/json": {
+          /** @description number of supports, cells or dummies */
+          cells: string | number;
+          /** @description rated load of each */
+          rated_kg:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description least share of the total capacity */
+          share_percent?: string | number;
+          /** @description weight at hand */
+          weight_kg?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description total capacity */
+            capacity_kg: string | number;
+            /** @description heavy enough */
+            enough: boolean | null;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description least weight */
+            minimum_kg: string | number;
+            /** @description share of the weight at hand */
+            share_percent: (string | number) | null;
+          };
+        };
+      };
+    };
+  };
+  compute_loadcell_theoretical: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "applied_kg": "5000",
+         *       "cells": 4,
+         *       "dead_load_kg": "1450",
+         *       "excitation_v": "10",
+         *       "rated_kg": "2200",
+         *       "sensitivity_mv_per_v": "1.9987"
+         *     }
+         */
+        "application/json": {
+          /** @description applied load */
+          applied_kg:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description number of supports, cells or dummies */
+          cells: string | number;
+          /** @description counts of the indicator per mV/V */
+          counts_per_mv_per_v?: (string | number) | null;
+          /** @description dead load */
+          dead_load_kg?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description excitation */
+          excitation_v?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "V" | "mV" | "μV";
+                value: string | number;
+              };
+          /** @description rated load of each */
+          rated_kg:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description mean sensitivity */
+          sensitivity_mv_per_v?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description counts per kilogram */
+            counts_per_kg: (string | number) | null;
+            /** @description at the excitation */
+            dead_mv: string | number;
+            /** @description signal of the dead load */
+            dead_mv_per_v: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description over the rated load */
+            overloaded: boolean;
+            /** @description at the excitation */
+            signal_mv: string | number;
+            /** @description signal with dead and applied load */
+            signal_mv_per_v: string | number;
+            /** @description signal of the applied load */
+            span_mv_per_v: string | number;
+            /** @description share of the total rated load */
+            used_percent: string | number;
+          };
+        };
+      };
+    };
+  };
+  compute_loop_supply: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "alarm_ma": "22.5",
+         *       "current_ma": "20",
+         *       "loop_ohm": "60",
+         *       "minimum_v": "10.5",
+         *       "resistor_ohm": "250",
+         *       "supply_v": "24"
+         *     }
+         */
+        "application/json": {
+          /** @description high alarm current */
+          alarm_ma?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "mA" | "A" | "μA";
+                value: string | number;
+              };
+          /** @description current */
+          current_ma?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "mA" | "A" | "μA";
+                value: string | number;
+              };
+          /** @description wiring, barrier and input card */
+          loop_ohm?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "Ω" | "kΩ";
+                value: string | number;
+              };
+          /** @description transmitter needs at least */
+          minimum_v?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "V" | "mV" | "μV";
+                value: string | number;
+              };
+          /** @description resistor */
+          resistor_ohm?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "Ω" | "kΩ";
+                value: string | number;
+              };
+          /** @description supply */
+          supply_v:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "V" | "mV" | "μV";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description enough at the alarm current */
+            alarm_ok: boolean;
+            /** @description digital communication possible (230 to 600 Ω) */
+            comms_ok: boolean;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description largest total resistance at high alarm */
+            largest_ohm: string | number;
+            /** @description across wiring, barrier and card */
+            loop_v: string | number;
+            /** @description enough at this current */
+            ok: boolean;
+            /** @description across the resistor */
+            resistor_v: string | number;
+            /** @description total resistance */
+            total_ohm: string | number;
+            /** @description at the transmitter at high alarm */
+            transmitter_at_alarm_v: string | number;
+            /** @description at the transmitter */
+            transmitter_v: string | number;
+          };
+        };
+      };
+    };
+  };
+  compute_magmeter_verify: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "identity": {
+         *         "factory_values_match": true,
+         *         "serial_confirmed": true,
+         *         "tag_confirmed": true
+         *       },
+         *       "reconnected": true,
+         *       "tests": [
+         *         {
+         *           "measured": "99.82",
+         *           "name": "coil current",
+         *           "reference": "100"
+         *         },
+         *         {
+         *           "measured": "61.9",
+         *           "name": "coil resistance",
+         *           "reference": "62.0"
+         *         },
+         *         {
+         *           "measured": "12.003",
+         *           "name": "output at 12 mA",
+         *           "reference": "12.000"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description identity */
+          identity?: {
+            /** @description stored factory values match */
+            factory_values_match?: boolean;
+            /** @description serial number confirmed */
+            serial_confirmed?: boolean;
+            /** @description tag confirmed */
+            tag_confirmed?: boolean;
+          };
+          /** @description reconnection checked and in order */
+          reconnected?: boolean | null;
+          /** @description tests */
+          tests: {
+            /** @description allowed deviation */
+            limit_percent?: string | number;
+            /** @description measured */
+            measured: string | number;
+            /** @description test */
+            name: string;
+            /** @description stored or reference value */
+            reference: string | number;
+          }[];
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description still open */
+            open: string[];
+            /** @description tests */
+            tests: {
+              /** @description deviation */
+              deviation_percent: string | number;
+              /** @description test */
+              name: string;
+              /** @description passed */
+              passed: boolean;
+            }[];
+            /** @description verified */
+            verified: boolean;
+          };
+        };
+      };
+    };
+  };
+  compute_massflow_zero: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "measured_zero": "1.8",
+         *       "minimum_flow": "900",
+         *       "normal_flow": "5400",
+         *       "stored_zero": "0.2",
+         *       "zero_stability": "1.1"
+         *     }
+         */
+        "application/json": {
+          /** @description attempt */
+          attempt?: string | number;
+          /** @description conditions */
+          conditions?: {
+            /** @description at process temperature */
+            at_process_temperature?: boolean;
+            /** @description blocked in, downstream then upstream */
+            blocked_in?: boolean;
+            /** @description density stable */
+            density_stable?: boolean;
+            /** @description drive gain stable */
+            drive_gain_stable?: boolean;
+            /** @description full of fluid */
+            full_of_fluid?: boolean;
+            /** @description no severe alarm */
+            no_severe_alarm?: boolean;
+          };
+          /** @description flow shown when blocked in */
+          measured_zero:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+          /** @description smallest flow of the process */
+          minimum_flow:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+          /** @description normal flow */
+          normal_flow?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+          /** @description zero offset already stored */
+          stored_zero?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+          /** @description zero stability of the meter */
+          zero_stability:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description worth at the smallest flow */
+            at_minimum_percent: string | number;
+            /** @description worth at the normal flow */
+            at_normal_percent: (string | number) | null;
+            /** @description zero away from the stored one */
+            deviation: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description conditions missing */
+            missing: string[];
+            /**
+             * @description next
+             * @enum {unknown}
+             */
+            next_action: "leave_the_zero" | "make_conditions" | "find_the_cause" | "set_a_new_zero";
+            /** @description share of the zero stability */
+            share_of_limit_percent: string | number;
+            /** @description zero verified */
+            verified: boolean;
+          };
+        };
+      };
+    };
+  };
+  compute_ph_buffer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "nominal": "9.180",
+         *       "set": "primary",
+         *       "temperature_c": "18"
+         *     }
+         */
+        "application/json": {
+          /** @description buffer, its pH at 25 °C */
+          nominal: string;
+          /** @description tables of the site */
+          own_tables?: {
+            /** @description name of the buffer, its pH at 25 °C */
+            nominal: string;
+            /** @description buffer set */
+            set: string;
+            /** @description source of the values */
+            source?: string;
+            /** @description temperatures, rising */
+            temperatures_c:
+              | (string | number)[]
+              | {
+                  /** @enum {unknown} */
+                  unit: "°C" | "K" | "°F";
+                  value: string | number;
+                };
+            /** @description pH at these temperatures */
+            values: (string | number)[];
+          }[];
+          /** @description buffer set: primary, technical, or one of the site */
+          set?: string;
+          /** @description temperature */
+          temperature_c?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description pH of the buffer */
+            ph: number;
+            /** @description values from */
+            source: string;
+          };
+        };
+      };
+    };
+  };
+  compute_ph_evaluate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "buffers": [
+         *         {
+         *           "nominal": "7.00",
+         *           "reading_mv": "-4.1",
+         *           "set": "technical",
+         *           "temperature_c": "22"
+         *         },
+         *         {
+         *           "nominal": "4.01",
+         *           "reading_mv": "166.8",
+         *           "set": "technical",
+         *           "temperature_c": "22"
+         *         }
+         *       ],
+         *       "previous": {
+         *         "offset_mv": "-2.0",
+         *         "slope_percent": "98.4"
+         *       }
+         *     }
+         */
+        "application/json": {
+          /** @description buffers */
+          buffers: {
+            /** @description buffer */
+            nominal: string;
+            /** @description electrode */
+            reading_mv:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "mV" | "V" | "μV";
+                  value: string | number;
+                };
+            /** @description buffer set */
+            set?: string;
+            /** @description temperature */
+            temperature_c?:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "°C" | "K" | "°F";
+                  value: string | number;
+                };
+          }[];
+          /** @description offset accepted to */
+          offset_limit_mv?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "mV" | "V" | "μV";
+                value: string | number;
+              };
+          /** @description tables of the site */
+          own_tables?: {
+            /** @description name of the buffer, its pH at 25 °C */
+            nominal: string;
+            /** @description buffer set */
+            set: string;
+            /** @description source of the values */
+            source?: string;
+            /** @description temperatures, rising */
+            temperatures_c:
+              | (string | number)[]
+              | {
+                  /** @enum {unknown} */
+                  unit: "°C" | "K" | "°F";
+                  value: string | number;
+                };
+            /** @description pH at these temperatures */
+            values: (string | number)[];
+          }[];
+          /** @description last calibration */
+          previous?: {
+            /** @description last offset */
+            offset_mv:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "mV" | "V" | "μV";
+                  value: string | number;
+                };
+            /** @description last slope */
+            slope_percent: string | number;
+          } | null;
+          /** @description slope accepted to */
+          slope_high_percent?: string | number;
+          /** @description slope accepted from */
+          slope_low_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string[];
+            /** @description buffers */
+            buffers: {
+              /** @description buffer */
+              nominal: string;
+              /** @description pH at its temperature */
+              ph: number;
+              /** @description electrode */
+              reading_mv: number;
+              /** @description off the line */
+              residual_mv: number;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description theoretical slope */
+            nernst_mv_per_ph: number;
+            /** @description change of offset */
+            offset_change_mv: number | null;
+            /** @description offset at pH 7 */
+            offset_mv: number;
+            /** @description change of slope */
+            slope_change_percent: number | null;
+            /** @description slope */
+            slope_mv_per_ph: number;
+            /** @description slope */
+            slope_percent: number;
+            /**
+             * @description verdict
+             * @enum {unknown}
+             */
+            verdict: "accepted" | "watch" | "rejected";
+          };
+        };
+      };
+    };
+  };
+  compute_reference_adequacy: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "at": "4000",
+         *       "candidates": [
+         *         {
+         *           "name": "module A",
+         *           "spec": {
+         *             "full_scale": "7000",
+         *             "percent_of_full_scale": "0.025"
+         *           }
+         *         }
+         *       ],
+         *       "device_tolerance": "20"
+         *     }
+         */
+        "application/json": {
+          /** @description value at the point */
+          at: string | number;
+          /** @description references to compare */
+          candidates: {
+            /** @description how it is called */
+            name: string;
+            /** @description its accuracy */
+            spec: {
+              /** @description fixed term */
+              absolute?: string | number;
+              /** @description end of its range */
+              full_scale: string | number;
+              /** @description share of full scale */
+              percent_of_full_scale?: string | number;
+              /** @description share of the value */
+              percent_of_reading?: string | number;
+              /** @description smallest step */
+              resolution?: string | number;
+            };
+          }[];
+          /** @description limit of the instrument there */
+          device_tolerance: string | number;
+          /** @description accuracy ratio wanted */
+          minimum_ratio?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description highest ratio among those that are ok */
+            best: string | null;
+            /** @description same order as given */
+            candidates: {
+              /** @description how it is called */
+              name: string;
+              /** @description ratio reaches the minimum and the point is in its range */
+              ok: boolean;
+              /** @description device tolerance over reference limit */
+              ratio: (string | number) | null;
+              /** @description its own limit of error */
+              reference_limit: string | number;
+              /** @description empty when ok */
+              why_not: string;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_response_step: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "end": 50,
+         *       "start": 0,
+         *       "t90_s": 30,
+         *       "t_s": 30,
+         *       "within_percent": 1
+         *     }
+         */
+        "application/json": {
+          /** @description value it settles to */
+          end: string | number;
+          /** @description value before the step */
+          start: string | number;
+          /** @description time to 63.2 % */
+          t63_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description time to 90 % */
+          t90_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description time since the step */
+          t_s:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description time constant */
+          tau_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description how close counts as arrived */
+          within_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description time constant */
+            tau_s: number;
+            /** @description from the step until within that share of it */
+            time_to_within_s: number;
+            /** @description value at that time */
+            value: number;
+          };
+        };
+      };
+    };
+  };
+  compute_retention_check: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "peaks": [
+         *         {
+         *           "expected_s": "28.0",
+         *           "name": "hydrogen",
+         *           "seen_s": "28.9"
+         *         },
+         *         {
+         *           "expected_s": "61.5",
+         *           "name": "methane",
+         *           "seen_s": "63.6"
+         *         },
+         *         {
+         *           "expected_s": "118.0",
+         *           "name": "ethylene",
+         *           "seen_s": "122.4"
+         *         }
+         *       ],
+         *       "window_percent": "3"
+         *     }
+         */
+        "application/json": {
+          /** @description components */
+          peaks: {
+            /** @description expected */
+            expected_s:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description component */
+            name: string;
+            /** @description seen */
+            seen_s:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+          }[];
+          /** @description window, plus or minus */
+          window_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description mean shift */
+            mean_shift_percent: number;
+            /** @description components */
+            peaks: {
+              /** @description component */
+              name: string;
+              /** @description shift */
+              shift_percent: number;
+              /** @description shift */
+              shift_s: number;
+              /** @description in its window */
+              within: boolean;
+            }[];
+            /** @description all in their windows */
+            within: boolean;
+          };
+        };
+      };
+    };
+  };
+  compute_rtd_resistance: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "r0_ohm": 100,
+         *       "temperature_c": "250"
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description resistance at 0 °C
+           * @enum {unknown}
+           */
+          r0_ohm?: 100 | 200 | 500 | 1000 | "100" | "200" | "500" | "1000";
+          /** @description temperature */
+          temperature_c:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description resistance */
+            resistance_ohm: number;
+            /** @description sensitivity there */
+            sensitivity_ohm_per_c: number;
+            /** @description limits of error by class */
+            tolerance_c: {
+              /** @description class A, plus or minus */
+              A: number | null;
+              /** @description class AA, plus or minus */
+              AA: number | null;
+              /** @description class B, plus or minus */
+              B: number | null;
+              /** @description class C, plus or minus */
+              C: number | null;
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_rtd_temperature: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "r0_ohm": 100,
+         *       "resistance_ohm": "194.10"
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description resistance at 0 °C
+           * @enum {unknown}
+           */
+          r0_ohm?: 100 | 200 | 500 | 1000 | "100" | "200" | "500" | "1000";
+          /** @description resistance */
+          resistance_ohm:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "Ω" | "kΩ";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description sensitivity there */
+            sensitivity_ohm_per_c: number;
+            /** @description temperature */
+            temperature_c: number;
+            /** @description limits of error by class */
+            tolerance_c: {
+              /** @description class A, plus or minus */
+              A: number | null;
+              /** @description class AA, plus or minus */
+              AA: number | null;
+              /** @description class B, plus or minus */
+              B: number | null;
+              /** @description class C, plus or minus */
+              C: number | null;
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_run_diagnose: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "input_lower": "0",
+         *       "input_upper": "4000",
+         *       "output_lower": "4",
+         *       "output_upper": "20",
+         *       "readings": [
+         *         {
+         *           "applied": "0",
+         *           "nominal_percent": "0",
+         *           "reading": "4.01"
+         *         },
+         *         {
+         *           "applied": "2000",
+         *           "nominal_percent": "50",
+         *           "reading": "12.04"
+         *         },
+         *         {
+         *           "applied": "4000",
+         *           "nominal_percent": "100",
+         *           "reading": "20.06"
+         *         }
+         *       ],
+         *       "tolerance": {
+         *         "percent_of_span": "0.25"
+         *       }
+         *     }
+         */
+        "application/json": {
+          /** @description adjust limit as a share of the tolerance, 0 to 1 */
+          adjust_share?: string | number;
+          /**
+           * @description shape of the ideal transfer
+           * @enum {unknown}
+           */
+          characteristic?: "linear" | "square_root";
+          /** @description lower range value */
+          input_lower: string | number;
+          /** @description upper range value */
+          input_upper: string | number;
+          /** @description output at the lower range value */
+          output_lower: string | number;
+          /** @description output at the upper range value */
+          output_upper: string | number;
+          /** @description in the order taken */
+          readings: {
+            /** @description value really applied, from the reference */
+            applied: string | number;
+            /** @description counted from 1 */
+            cycle?: string | number;
+            /**
+             * @description the way the input moved
+             * @enum {unknown}
+             */
+            direction?: "up" | "down";
+            /** @description standard deviation while reading */
+            noise?: (string | number) | null;
+            /** @description the point it belongs to */
+            nominal_percent: string | number;
+            /** @description output read */
+            reading: string | number;
+          }[];
+          /** @description what error is allowed */
+          tolerance: {
+            /** @description fixed term at the input */
+            absolute?: string | number;
+            /**
+             * @description how the terms join
+             * @enum {unknown}
+             */
+            combine?: "sum" | "greatest";
+            /** @description fixed term at the output */
+            output_absolute?: string | number;
+            /** @description share of the value applied */
+            percent_of_reading?: string | number;
+            /** @description share of the span */
+            percent_of_span?: string | number;
+          };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description most weighty first; empty when nothing is wrong */
+            causes: {
+              /**
+               * @description name of the cause
+               * @enum {unknown}
+               */
+              cause:
+                | "zero_shift"
+                | "span_error"
+                | "nonlinearity"
+                | "hysteresis"
+                | "outlier"
+                | "noise"
+                | "saturated"
+                | "inhibited"
+                | "stuck"
+                | "wrong_characteristic"
+                | "wrong_range"
+                | "reversed";
+              /** @description share of the squared error that it explains, 0 to 1 */
+              confidence: number;
+              /** @description what in the readings points to it */
+              evidence: string;
+              /** @description its size */
+              percent: number;
+              /** @description what to do next */
+              remedy: string;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_run_evaluate: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "input_lower": "0",
+         *       "input_upper": "4000",
+         *       "output_lower": "4",
+         *       "output_upper": "20",
+         *       "readings": [
+         *         {
+         *           "applied": "0",
+         *           "nominal_percent": "0",
+         *           "reading": "4.01"
+         *         },
+         *         {
+         *           "applied": "2000",
+         *           "nominal_percent": "50",
+         *           "reading": "12.04"
+         *         },
+         *         {
+         *           "applied": "4000",
+         *           "nominal_percent": "100",
+         *           "reading": "20.06"
+         *         }
+         *       ],
+         *       "tolerance": {
+         *         "percent_of_span": "0.25"
+         *       }
+         *     }
+         */
+        "application/json": {
+          /** @description adjust limit as a share of the tolerance, 0 to 1 */
+          adjust_share?: string | number;
+          /**
+           * @description shape of the ideal transfer
+           * @enum {unknown}
+           */
+          characteristic?: "linear" | "square_root";
+          /** @description lower range value */
+          input_lower: string | number;
+          /** @description upper range value */
+          input_upper: string | number;
+          /** @description output at the lower range value */
+          output_lower: string | number;
+          /** @description output at the upper range value */
+          output_upper: string | number;
+          /** @description in the order taken */
+          readings: {
+            /** @description value really applied, from the reference */
+            applied: string | number;
+            /** @description counted from 1 */
+            cycle?: string | number;
+            /**
+             * @description the way the input moved
+             * @enum {unknown}
+             */
+            direction?: "up" | "down";
+            /** @description standard deviation while reading */
+            noise?: (string | number) | null;
+            /** @description the point it belongs to */
+            nominal_percent: string | number;
+            /** @description output read */
+            reading: string | number;
+          }[];
+          /** @description what error is allowed */
+          tolerance: {
+            /** @description fixed term at the input */
+            absolute?: string | number;
+            /**
+             * @description how the terms join
+             * @enum {unknown}
+             */
+            combine?: "sum" | "greatest";
+            /** @description fixed term at the output */
+            output_absolute?: string | number;
+            /** @description share of the value applied */
+            percent_of_reading?: string | number;
+            /** @description share of the span */
+            percent_of_span?: string | number;
+          };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description most weighty cause first; empty when nothing is wrong */
+            diagnosis: {
+              /**
+               * @description name of the cause
+               * @enum {unknown}
+               */
+              cause:
+                | "zero_shift"
+                | "span_error"
+                | "nonlinearity"
+                | "hysteresis"
+                | "outlier"
+                | "noise"
+                | "saturated"
+                | "inhibited"
+                | "stuck"
+                | "wrong_characteristic"
+                | "wrong_range"
+                | "reversed";
+              /** @description share of the squared error that it explains, 0 to 1 */
+              confidence: number;
+              /** @description what in the readings points to it */
+              evidence: string;
+              /** @description its size */
+              percent: number;
+              /** @description what to do next */
+              remedy: string;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description one per reading, same order */
+            points: {
+              /** @description value applied */
+              applied: string | number;
+              /** @description counted from 1 */
+              cycle: number;
+              /**
+               * @description the way the input moved
+               * @enum {unknown}
+               */
+              direction: "up" | "down";
+              /** @description reading minus ideal */
+              error: string | number;
+              /** @description error as the input that causes it */
+              error_input_units: string | number;
+              /** @description error over the output span */
+              error_percent_of_span: string | number;
+              /** @description output of a perfect instrument */
+              ideal: string | number;
+              /** @description largest error allowed here */
+              limit: string | number;
+              /** @description the same over the output span */
+              limit_percent: string | number;
+              /** @description within, but past the adjust limit */
+              near: boolean;
+              /** @description the point */
+              nominal_percent: string | number;
+              /** @description output read */
+              reading: string | number;
+              /** @description true when |error| is not above the limit; on the limit is within */
+              within: boolean;
+            }[];
+            /** @description the whole run */
+            summary: {
+              /** @description largest up/down gap of the mean errors */
+              hysteresis_percent: string | number;
+              /** @description error of largest size, with its sign */
+              max_error_percent: string | number;
+              /** @description half the narrowest straight band around the mean curve */
+              nonlinearity_independent_percent: number;
+              /** @description largest distance of the mean curve from the line through its ends */
+              nonlinearity_terminal_percent: number;
+              /** @description largest spread of same-way errors over the cycles */
+              repeatability_percent: string | number;
+              /** @description fitted error at 100 % minus at 0 % */
+              span_error_percent: number;
+              /**
+               * @description near: within, but some point is past the adjust limit
+               * @enum {unknown}
+               */
+              verdict: "within" | "near" | "outside";
+              /** @description index of the reading with that error */
+              worst_point: number;
+              /** @description fitted error at 0 % */
+              zero_shift_percent: number;
+            };
+          };
+        };
+      };
+    };
+  };
+  compute_run_plan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "input_lower": "0",
+         *       "input_upper": "4000",
+         *       "pattern": "up_down",
+         *       "points": 5
+         *     }
+         */
+        "application/json": {
+          /** @description how many times the pattern is run, 1 to 10 */
+          cycles?: string | number;
+          /** @description lower range value */
+          input_lower: string | number;
+          /** @description upper range value */
+          input_upper: string | number;
+          /** @description how far past the turning point to go before coming back */
+          overshoot_percent?: string | number;
+          /**
+           * @description order of the points
+           * @enum {unknown}
+           */
+          pattern?: "up" | "up_down" | "down_up";
+          /** @description own points instead */
+          percents?: (string | number)[];
+          /** @description 3, 5, 9 or 11 evenly spaced points */
+          points?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description ordered points */
+            points: {
+              /** @description value to go past before this point, when the way turns here */
+              approach: (string | number) | null;
+              /** @description counted from 1 */
+              cycle: number;
+              /**
+               * @description the way the input moves to get here
+               * @enum {unknown}
+               */
+              direction: "up" | "down";
+              /** @description value to apply */
+              nominal: string | number;
+              /** @description where in the span */
+              nominal_percent: string | number;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  compute_sensor_life: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "history": [
+         *         {
+         *           "date": "2026-01-12",
+         *           "replaced": true,
+         *           "response": "98"
+         *         },
+         *         {
+         *           "date": "2026-04-14",
+         *           "response": "91"
+         *         },
+         *         {
+         *           "date": "2026-07-09",
+         *           "response": "86"
+         *         },
+         *         {
+         *           "date": "2026-10-13",
+         *           "response": "78"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description history */
+          history: {
+            /** @description date, YYYY-MM-DD */
+            date: string;
+            /** @description sensor replaced just before */
+            replaced?: boolean;
+            /** @description response */
+            response: string | number;
+          }[];
+          /** @description replace below */
+          replace_percent?: string | number;
+          /** @description weak below */
+          weak_percent?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description expected dates */
+            dates: {
+              /** @description band */
+              band: string;
+              /** @description 80 %: not before */
+              early_80: string | null;
+              /** @description 95 %: not before */
+              early_95: string | null;
+              /** @description expected */
+              expected: string | null;
+              /** @description 80 %: not after */
+              late_80: string | null;
+              /** @description 95 %: not after */
+              late_95: string | null;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description results since the last replacement */
+            points_used: number;
+            /** @description change by month */
+            slope_per_month: number | null;
+            /**
+             * @description status
+             * @enum {unknown}
+             */
+            status: "good" | "weak" | "replace" | "too_few";
+          };
+        };
+      };
+    };
+  };
+  compute_signal_scale: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "characteristic": "linear",
+         *       "input": "3001.2",
+         *       "input_lower": "0",
+         *       "input_upper": "4000",
+         *       "output_lower": "4",
+         *       "output_upper": "20"
+         *     }
+         */
+        "application/json": {
+          /**
+           * @description shape of the ideal transfer
+           * @enum {unknown}
+           */
+          characteristic?: "linear" | "square_root";
+          /** @description value at the input */
+          input?: (string | number) | null;
+          /** @description lower range value */
+          input_lower: string | number;
+          /** @description upper range value */
+          input_upper: string | number;
+          /** @description value at the output */
+          output?: (string | number) | null;
+          /** @description output at the lower range value */
+          output_lower: string | number;
+          /** @description output at the upper range value */
+          output_upper: string | number;
+          /** @description output in percent */
+          percent?: (string | number) | null;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description true when the value lies outside the range, or below a root's zero */
+            clipped: boolean;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description value at the input */
+            input: string | number;
+            /** @description value at the output */
+            output: string | number;
+            /** @description output in percent */
+            percent: string | number;
+            /** @description input in percent */
+            percent_of_input_span: string | number;
+          };
+        };
+      };
+    };
+  };
+  compute_slip_detect: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "expected": "12",
+         *       "reading": "1.204",
+         *       "span": "16",
+         *       "unit": "mA"
+         *     }
+         */
+        "application/json": {
+          /** @description value expected */
+          expected: string | number;
+          /** @description low end of the range */
+          lower?: (string | number) | null;
+          /** @description readings just before */
+          neighbours?: (string | number)[];
+          /** @description value typed in the other column */
+          other?: (string | number) | null;
+          /** @description what was expected there */
+          other_expected?: (string | number) | null;
+          /** @description span of the other column */
+          other_span?: (string | number) | null;
+          /** @description value typed */
+          reading: string | number;
+          /** @description span of the range */
+          span: string | number;
+          /** @description a deviation beyond this is asked about */
+          suspect_percent?: string | number;
+          /** @description unit of the value */
+          unit?: string;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description null when nothing looks wrong */
+            kind:
+              | (
+                  | "tenfold"
+                  | "transposed"
+                  | "dropped_digit"
+                  | "unit"
+                  | "percent_for_signal"
+                  | "swapped_columns"
+                  | "copied"
+                  | "far_off"
+                )
+              | null;
+            /** @description to put to the person; empty when nothing looks wrong */
+            question: string;
+            /** @description what may have been meant */
+            suggestion: (string | number) | null;
+          };
+        };
+      };
+    };
+  };
+  compute_stability_assess: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "band": 0.02,
+         *       "dwell_s": 10,
+         *       "samples": [
+         *         {
+         *           "t": 0,
+         *           "value": 12.01
+         *         },
+         *         {
+         *           "t": 5,
+         *           "value": 12
+         *         },
+         *         {
+         *           "t": 10,
+         *           "value": 12
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description largest distance from the mean */
+          band: string | number;
+          /** @description how long it must hold */
+          dwell_s:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description oldest first, times rising */
+          samples: {
+            /** @description time */
+            t:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description value */
+            value: string | number;
+          }[];
+          /** @description largest slope over the dwell */
+          slope_limit?: (string | number) | null;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description mean over the dwell, or what there is of it */
+            mean: number;
+            /** @description at least this long still */
+            remaining_s: number;
+            /** @description samples in the dwell */
+            samples_used: number;
+            /** @description how long it has been in band */
+            since_s: number;
+            /** @description least-squares slope */
+            slope: number;
+            /** @description true when the whole dwell is in band and flat enough */
+            stable: boolean;
+            /** @description standard deviation of one sample */
+            std: number;
+          };
+        };
+      };
+    };
+  };
+  compute_table_make: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "columns": [
+         *         "emf_mv"
+         *       ],
+         *       "fixed": {
+         *         "type": "K"
+         *       },
+         *       "operation": "thermocouple.emf",
+         *       "start": "0",
+         *       "step": "10",
+         *       "stop": "100",
+         *       "vary": "temperature_c"
+         *     }
+         */
+        "application/json": {
+          /** @description results to list, dotted inside lists */
+          columns: string[];
+          /** @description its other inputs */
+          fixed: {
+            [key: string]: unknown;
+          };
+          /** @description calculation */
+          operation: string;
+          /** @description from */
+          start: string | number;
+          /** @description step */
+          step: string | number;
+          /** @description to */
+          stop: string | number;
+          /** @description input that is stepped, dotted inside lists */
+          vary: string;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description columns */
+            columns: string[];
+            /** @description other inputs */
+            conditions: string[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description rows */
+            rows: string[][];
+            /** @description source */
+            source: string;
+            /** @description title */
+            title: string;
+          };
+        };
+      };
+    };
+  };
+  tableAsCsv: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TableAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  tableAsPdf: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TableAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  makeTable: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TableAsked"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TableShown"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  compute_thermocouple_emf: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "reference_junction_c": "23",
+         *       "temperature_c": "500",
+         *       "type": "K"
+         *     }
+         */
+        "application/json": {
+          /** @description reference junction */
+          reference_junction_c?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
+          /** @description measuring junction */
+          temperature_c:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
+          /**
+           * @description thermocouple type
+           * @enum {unknown}
+           */
+          type: "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T";
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description emf */
+            emf_mv: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description emf of the reference junction */
+            reference_emf_mv: number;
+            /** @description sensitivity there */
+            sensitivity_uv_per_c: number;
+          };
+        };
+      };
+    };
+  };
+  compute_thermocouple_temperature: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "emf_mv": "19.718",
+         *       "reference_junction_c": "23",
+         *       "type": "K"
+         *     }
+         */
+        "application/json": {
+          /** @description emf read at the terminals */
+          emf_mv:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "mV" | "V" | "μV";
+                value: string | number;
+              };
+          /** @description reference junction */
+          reference_junction_c?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
+          /**
+           * @description thermocouple type
+           * @enum {unknown}
+           */
+          type: "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T";
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description emf of the reference junction */
+            reference_emf_mv: number;
+            /** @description sensitivity there */
+            sensitivity_uv_per_c: number;
+            /** @description temperature */
+            temperature_c: number;
+            /** @description emf against 0 °C */
+            total_emf_mv: number;
+          };
+        };
+      };
+    };
+  };
+  compute_uncertainty_combine: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "contributions": [
+         *         {
+         *           "kind": "limit",
+         *           "name": "reference",
+         *           "value": 0.05
+         *         },
+         *         {
+         *           "kind": "resolution",
+         *           "name": "resolution",
+         *           "value": 0.01
+         *         },
+         *         {
+         *           "dof": 4,
+         *           "kind": "type_a",
+         *           "name": "repeats",
+         *           "value": 0.02
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description all sources */
+          contributions: {
+            /**
+             * @description for a limit
+             * @enum {unknown}
+             */
+            distribution?: "normal" | "rectangular" | "triangular" | "u_shaped";
+            /** @description own divisor, instead */
+            divisor?: (string | number) | null;
+            /** @description degrees of freedom; none is unlimited */
+            dof?: (string | number) | null;
+            /** @description coverage factor of an expanded value */
+            k?: (string | number) | null;
+            /**
+             * @description what the value is
+             * @enum {unknown}
+             */
+            kind?: "standard" | "expanded" | "limit" | "resolution" | "type_a";
+            /** @description what it is */
+            name: string;
+            /** @description result unit per own unit */
+            sensitivity?: string | number;
+            /** @description as its source states it */
+            value: string | number;
+          }[];
+          /** @description coverage probability */
+          coverage?: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description Welch-Satterthwaite; null is unlimited */
+            effective_dof: number | null;
+            /** @description k times the standard uncertainty */
+            expanded_uncertainty: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description coverage factor from Student t */
+            k: number;
+            /** @description same order as given */
+            shares: {
+              /** @description from stated value to standard uncertainty */
+              divisor: number;
+              /** @description what it is */
+              name: string;
+              /** @description its part of the variance */
+              share_percent: number;
+              /** @description its part */
+              standard_uncertainty: number;
+            }[];
+            /** @description combined */
+            standard_uncertainty: number;
+          };
+        };
+      };
+    };
+  };
+  compute_unit_convert: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "to_unit": "kPa",
+         *       "unit": "psi",
+         *       "value": "100"
+         *     }
+         */
+        "application/json": {
+          /** @description wanted unit */
+          to_unit?: string;
+          /** @description unit */
+          unit: string;
+          /** @description value */
+          value: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description in every unit */
+            all: {
+              /** @description unit */
+              unit: string;
+              /** @description value */
+              value: string | number;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description unit */
+            unit: string;
+            /** @description value */
+            value: string | number;
+          };
+        };
+      };
+    };
+  };
+  computeForBench: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        name: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["BenchResult"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getOperationForm: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        name: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FormOut"];
         };
       };
       /** @description Bad Request */

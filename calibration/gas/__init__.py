@@ -1,0 +1,5 @@
+"""Gas: concentrations, mixtures, amounts, and getting rid of air."""
+
+from calibration.gas import amounts, concentration, mixture, purging
+
+MODULES = (amounts, concentration, mixture, purging)

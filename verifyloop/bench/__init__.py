@@ -1,0 +1,1 @@
+"""The Bench: calculators, tables to print, and the tables that a site adds."""
