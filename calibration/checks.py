@@ -9,6 +9,11 @@ from calibration.errors import InputError
 Number = Decimal | float
 
 
+def _name(field: str) -> str:
+    """Return the last name of a dotted field, past its place in a list."""
+    return next((part for part in reversed(field.split(".")) if not part.isdigit()), field)
+
+
 def positive(value: Number, field: str, name: str, unit: str = "") -> None:
     """Refuse a value that is not above 0.
 
@@ -19,7 +24,7 @@ def positive(value: Number, field: str, name: str, unit: str = "") -> None:
     """
     if value <= 0:
         raise InputError(
-            f"{field.split('.')[-1]}.not_positive",
+            f"{_name(field)}.not_positive",
             field,
             f"The {name} must be above 0.",
             f"Give the {name}" + (f" in {unit}." if unit else "."),
@@ -36,7 +41,7 @@ def not_negative(value: Number, field: str, name: str) -> None:
     """
     if value < 0:
         raise InputError(
-            f"{field.split('.')[-1]}.negative",
+            f"{_name(field)}.negative",
             field,
             f"The {name} cannot be below 0.",
             f"Give the {name} without the minus sign.",
@@ -56,7 +61,7 @@ def between(
     if not low <= value <= high:
         unit = f" {unit}" if unit else ""
         raise InputError(
-            f"{field.split('.')[-1]}.out_of_range",
+            f"{_name(field)}.out_of_range",
             field,
             f"The {name} is outside {low:g} to {high:g}{unit}.",
             f"Use a value from {low:g} to {high:g}{unit}.",
@@ -73,7 +78,7 @@ def some(values: tuple[object, ...], field: str, name: str, least: int = 1) -> N
     """
     if len(values) < least:
         raise InputError(
-            f"{field.split('.')[-1]}.too_few",
+            f"{_name(field)}.too_few",
             field,
             f"{len(values)} given where at least {least} of {name} are needed.",
             f"Add {name}.",

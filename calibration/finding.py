@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cache
 from typing import Any, get_args
 
 from calibration.gas.table import GasName
@@ -25,6 +26,11 @@ class Found:
 
 def listed() -> tuple[Operation, ...]:
     """Return all calculators, by family and name."""
+    return _listed()
+
+
+@cache
+def _listed() -> tuple[Operation, ...]:
     return tuple(
         sorted(
             (op for op in OPERATIONS.values() if op.name not in UNLISTED),
@@ -101,6 +107,27 @@ def search(text: str, most: int = 8) -> tuple[Found, ...]:
     return tuple([*filled, *rest][:most])
 
 
+@dataclass(frozen=True)
+class _Index:
+    """The words of one calculator with what a find in them is worth."""
+
+    pools: tuple[tuple[list[str], int], ...]
+
+
+@cache
+def _index(op_name: str) -> _Index:
+    op = find(op_name)
+    names = op.name.replace(".", " ").replace("_", " ")
+    return _Index(
+        (
+            (_tokens(op.title), 8),
+            (_tokens(names), 8),
+            (_tokens(op.words), 4),
+            (_tokens(op.family), 1),
+        )
+    )
+
+
 def _tokens(text: str) -> list[str]:
     return [t for t in re.split(r"[^\w%/°²³.+-]+", text.lower()) if t]
 
@@ -109,15 +136,12 @@ _FILLING = frozenset({"and", "the", "of", "a", "for", "to", "in", "is", "how", "
 
 
 def _score(op: Operation, tokens: list[str]) -> int:
-    title, names = _tokens(op.title), _tokens(op.name.replace(".", " ").replace("_", " "))
-    words, family = _tokens(op.words), _tokens(op.family)
     total = 0
     for token in tokens:
         if token in _FILLING:
             continue
-        places = ((title, 8), (names, 8), (words, 4), (family, 1))
         best = 0
-        for pool, weight in places:
+        for pool, weight in _index(op.name).pools:
             for place, known in enumerate(pool):
                 if known == token:
                     best = max(best, 2 * weight + (2 if place == 0 else 0))

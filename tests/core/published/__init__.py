@@ -1,0 +1,1 @@
+"""Values as printed in published tables, to their last digit."""
