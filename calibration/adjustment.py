@@ -21,16 +21,24 @@ Which = Literal["zero", "span", "linearity"]
 class Pass:
     """Errors seen after one pass of adjustments."""
 
-    zero_error_percent: Decimal = about("error at the low point", unit="% of span")
-    span_error_percent: Decimal = about("error at the high point", unit="% of span")
+    zero_error_percent: Decimal = about(
+        "error at the low point", label="low point", unit="% of span"
+    )
+    span_error_percent: Decimal = about(
+        "error at the high point", label="high point", unit="% of span"
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
 class AdjustIn(Transfer):
     """As-found errors at the two adjusting points, and the passes so far."""
 
-    zero_error_percent: Decimal = about("as-found error at the low point", unit="% of span")
-    span_error_percent: Decimal = about("as-found error at the high point", unit="% of span")
+    zero_error_percent: Decimal = about(
+        "as-found error at the low point", label="error found at the low point", unit="% of span"
+    )
+    span_error_percent: Decimal = about(
+        "as-found error at the high point", label="error found at the high point", unit="% of span"
+    )
     limit_percent: Decimal = about(
         "adjust until both errors are within this", label="close enough", unit="% of span"
     )

@@ -28,11 +28,15 @@ RANGE_LIKE = Decimal(8)
 class ChainReading:
     """Up to three readings at one point; what was not read stays out."""
 
-    applied: Decimal = about("value applied", unit="input unit")
-    digital: Decimal | None = about("digital value", unit="input unit", default=None)
-    output: Decimal | None = about("measured output", unit="output unit", default=None)
+    applied: Decimal = about("value applied", label="applied", unit="input unit")
+    digital: Decimal | None = about(
+        "digital value", label="digital", unit="input unit", default=None
+    )
+    output: Decimal | None = about(
+        "measured output", label="output", unit="output unit", default=None
+    )
     indicated: Decimal | None = about(
-        "what the control system shows", unit="input unit", default=None
+        "what the control system shows", label="indicated", unit="input unit", default=None
     )
 
 
@@ -40,27 +44,29 @@ class ChainReading:
 class LocateIn(Transfer):
     """Range, limits and the readings along the loop."""
 
-    tolerance: Tolerance = about("what error is allowed")
-    readings: tuple[ChainReading, ...] = about("one per point")
+    tolerance: Tolerance = about("what error is allowed", label="tolerance")
+    readings: tuple[ChainReading, ...] = about("one per point", label="readings")
 
 
 @dataclass(frozen=True, kw_only=True)
 class Hop:
     """The error that one hop adds by itself."""
 
-    name: HopName = about("which hop")
-    errors_percent: tuple[Decimal | None, ...] = about("one per point", unit="% of span")
-    max_error_percent: Decimal = about("error of largest size", unit="% of span")
-    zero_percent: float = about("fitted error at 0 %", unit="% of span")
-    span_percent: float = about("fitted growth to 100 %", unit="% of span")
-    within: bool = about("true when the hop alone stays within the limit")
+    name: HopName = about("which hop", label="hop")
+    errors_percent: tuple[Decimal | None, ...] = about(
+        "one per point", label="errors", unit="% of span"
+    )
+    max_error_percent: Decimal = about("error of largest size", label="largest", unit="% of span")
+    zero_percent: float = about("fitted error at 0 %", label="at 0 %", unit="% of span")
+    span_percent: float = about("fitted growth to 100 %", label="growth to 100 %", unit="% of span")
+    within: bool = about("true when the hop alone stays within the limit", label="within")
 
 
 @dataclass(frozen=True, kw_only=True)
 class LocateOut:
     """The hops, and which one to work on."""
 
-    hops: tuple[Hop, ...] = about("in the order of the signal")
+    hops: tuple[Hop, ...] = about("in the order of the signal", label="hops")
     total_max_percent: Decimal = about(
         "error of the last station read", label="error of the whole loop", unit="% of span"
     )

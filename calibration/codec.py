@@ -11,7 +11,7 @@ from decimal import Decimal
 from typing import Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
 
 from calibration.errors import InputError
-from calibration.numbers import parse_decimal
+from calibration.numbers import exact, parse_decimal
 from calibration.units import alternatives, convert
 
 T = TypeVar("T")
@@ -26,6 +26,7 @@ def about(
     fixed_unit: bool = False,
     decimals: int | None = None,
     label: str = "",
+    hidden: bool = False,
 ) -> Any:
     """Declare a dataclass field with the sentence and the unit that its schema shows.
 
@@ -37,10 +38,13 @@ def about(
         How many decimals people are shown of a result.
     label : str
         What people see beside the figure, where the sentence is too long for it.
+    hidden : bool
+        True where a form does not ask for it, because the site's own data fill it in.
     """
     metadata = {
         "about": text,
         "label": label,
+        "hidden": hidden,
         "unit": unit,
         "units": () if fixed_unit else alternatives(unit),
         "decimals": decimals,
@@ -156,7 +160,9 @@ def _quantity(given: Mapping[Any, Any], spec: dataclasses.Field[Any], field: str
     if set(given) != {"value", "unit"} or not isinstance(given["unit"], str):
         raise _wrong(field, "a number, or a value with its unit")
     number = parse_decimal(given["value"], field)
-    return convert(number, given["unit"], spec.metadata["unit"], field)
+    with exact():
+        found = convert(number, given["unit"], spec.metadata["unit"], field).normalize()
+    return found.quantize(Decimal(1)) if found == found.to_integral_value() else found
 
 
 def is_required(spec: dataclasses.Field[Any]) -> bool:

@@ -38,8 +38,8 @@ GAS_CAUTION = "Calibration gas can harm: ventilate, and check the flow and the r
 class Visit:
     """What was seen while gas was on: samples, or the settled value alone."""
 
-    samples: tuple[Sample, ...] = about("samples", default=())
     value: float | None = about("settled value", unit="gas unit", default=None)
+    samples: tuple[Sample, ...] = about("or samples while gas is on", default=())
     band_percent: float = about("steady within, of the gas value", unit="%", default=2.0)
     dwell_s: float = about("steady for", unit="s", default=20.0)
 

@@ -41,11 +41,13 @@ FAULT_LOW, FAULT_HIGH = -2.5, 103.0
 class Cause:
     """One cause, why it is suspected and what to do."""
 
-    cause: CauseName = about("name of the cause")
-    percent: float = about("its size", unit="% of span")
-    evidence: str = about("what in the readings points to it")
-    remedy: str = about("what to do next")
-    confidence: float = about("share of the squared error that it explains, 0 to 1")
+    cause: CauseName = about("name of the cause", label="cause")
+    percent: float = about("its size", label="size", unit="% of span")
+    evidence: str = about("what in the readings points to it", label="evidence")
+    remedy: str = about("what to do next", label="remedy")
+    confidence: float = about(
+        "share of the squared error that it explains, 0 to 1", label="share explained"
+    )
 
 
 @dataclass(frozen=True)

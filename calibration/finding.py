@@ -10,10 +10,11 @@ from typing import Any, get_args
 
 from calibration.gas.table import GasName
 from calibration.operations import find
-from calibration.registry import OPERATIONS, Operation
+from calibration.registry import OPERATIONS, Family, Operation
 
 #: Operations that are parts of others' screens and no calculator of their own.
 UNLISTED = frozenset({"table.make"})
+FAMILIES = get_args(Family)
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ def _listed() -> tuple[Operation, ...]:
     return tuple(
         sorted(
             (op for op in OPERATIONS.values() if op.name not in UNLISTED),
-            key=lambda op: (op.family, op.title),
+            key=lambda op: (FAMILIES.index(op.family), op.title),
         )
     )
 

@@ -11,6 +11,7 @@ from calibration.codec import about
 from calibration.errors import InputError
 from calibration.pictures import Chart, Picture, Series, Sketch, Spot, sampled
 from calibration.registry import operation
+from calibration.rounding import show
 
 Action = Literal["leave_the_zero", "make_conditions", "find_the_cause", "set_a_new_zero"]
 ACTIONS = {
@@ -197,7 +198,9 @@ class VerifyOut:
 
 
 def _verify_picture(i: VerifyIn, o: VerifyOut) -> Picture:
-    lines = [f"{'✓' if t.passed else '✗'} {t.name}: {t.deviation_percent:.2f} %" for t in o.tests]
+    lines = [
+        f"{'✓' if t.passed else '✗'} {t.name}: {show(t.deviation_percent, 2)} %" for t in o.tests
+    ]
     return Sketch(
         alt="Tests of the verifier with their result.",
         thing="checklist",

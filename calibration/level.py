@@ -48,6 +48,8 @@ class Hang:
 class WeightsOut:
     """The weights of all levels."""
 
+    heavy_g: float = about("hang at the lowest level", unit="g", decimals=1)
+    light_g: float = about("hang at the highest level", unit="g", decimals=1)
     volume_l: float = about("volume of the displacer", unit="L", decimals=4)
     span_kg: float = about("heavy minus light weight", unit="kg", decimals=4)
     weights: tuple[Hang, ...] = about("weights")
@@ -153,7 +155,13 @@ def displacer_weights(request: WeightsIn) -> WeightsOut:
             )
         )
     masses = [w.hung_kg for w in weights]
-    return WeightsOut(volume_l=volume, span_kg=max(masses) - min(masses), weights=tuple(weights))
+    return WeightsOut(
+        heavy_g=1000 * max(masses),
+        light_g=1000 * min(masses),
+        volume_l=volume,
+        span_kg=max(masses) - min(masses),
+        weights=tuple(weights),
+    )
 
 
 def _volume(request: WeightsIn) -> float:

@@ -124,7 +124,20 @@ def shown(result: object) -> Shown:
             sheets += inner.sheets
         elif not isinstance(value, Mapping):
             figures.append(_figure(spec, value))
-    return Shown(figures=tuple(figures), sheets=tuple(sheets))
+    return Shown(figures=_with_own_unit(figures), sheets=tuple(sheets))
+
+
+def _with_own_unit(figures: list[Figure]) -> tuple[Figure, ...]:
+    """Put the result field ``unit`` behind the field ``value``, where there are both."""
+    named = {f.field: f for f in figures}
+    if "value" not in named or "unit" not in named:
+        return tuple(figures)
+    own = named["unit"].text
+    return tuple(
+        dataclasses.replace(f, unit=own) if f.field == "value" else f
+        for f in figures
+        if f.field != "unit"
+    )
 
 
 def figure_at(record: object, path: str, field: str = "columns") -> Figure:
@@ -225,9 +238,14 @@ class Entry:
 
 
 def entries(cls: type) -> tuple[Entry, ...]:
-    """Return the form of an input type."""
+    """Return the form of an input type; lists that may stay empty come last."""
     hints = get_type_hints(cls)
-    return tuple(_entry(spec, hints[spec.name]) for spec in dataclasses.fields(cls))
+    form = [
+        _entry(spec, hints[spec.name])
+        for spec in dataclasses.fields(cls)
+        if not spec.metadata.get("hidden")
+    ]
+    return tuple(sorted(form, key=lambda e: e.kind == "rows" and not e.required))
 
 
 def _entry(spec: dataclasses.Field[Any], hint: Any) -> Entry:
@@ -270,4 +288,6 @@ def _as_typed(value: object) -> str:
         return format(Decimal(repr(value)).normalize(), "f")
     if isinstance(value, (str, int, Decimal)):
         return str(value)
+    if isinstance(value, tuple):
+        return "; ".join(_as_typed(v) for v in value)
     return ""

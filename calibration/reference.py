@@ -35,9 +35,11 @@ class Candidate:
 class AdequacyIn:
     """One or several references against one limit at one point."""
 
-    candidates: tuple[Candidate, ...] = about("references to compare")
-    at: Decimal = about("value at the point", unit="reference unit")
-    device_tolerance: Decimal = about("limit of the instrument there", unit="reference unit")
+    candidates: tuple[Candidate, ...] = about("references to compare", label="references")
+    at: Decimal = about("value at the point", label="at", unit="reference unit")
+    device_tolerance: Decimal = about(
+        "limit of the instrument there", label="limit of the instrument", unit="reference unit"
+    )
     minimum_ratio: Decimal = about("accuracy ratio wanted", default=Decimal(4))
 
 
@@ -56,7 +58,7 @@ class Adequacy:
 class AdequacyOut:
     """All candidates and the best of those that will do."""
 
-    candidates: tuple[Adequacy, ...] = about("same order as given")
+    candidates: tuple[Adequacy, ...] = about("same order as given", label="references")
     best: str | None = about("highest ratio among those that are ok", label="best that will do")
 
 

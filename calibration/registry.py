@@ -45,6 +45,7 @@ class Operation:
     worked: Callable[[Any, Any], Sequence[str]]
     picture: Callable[[Any, Any], Picture | None]
     table: Mapping[str, Any] | None
+    one_of: tuple[str, ...]
 
 
 OPERATIONS: dict[str, Operation] = {}
@@ -74,6 +75,7 @@ def operation(
     worked: Callable[[Any, Any], Sequence[str]] = nothing_worked,
     picture: Callable[[Any, Any], Picture | None] = no_picture,
     table: Mapping[str, Any] | None = None,
+    one_of: tuple[str, ...] = (),
 ) -> Callable[[Callable[[In], Out]], Callable[[In], Out]]:
     """Register a function of one frozen dataclass that returns another.
 
@@ -90,6 +92,8 @@ def operation(
     table : mapping, optional
         First suggestion for a printed table: ``vary``, ``start``, ``stop``, ``step``,
         ``columns``, and ``set`` with inputs that the table needs otherwise than the form.
+    one_of : tuple of str
+        Inputs of which exactly one is given; the others come out.
     """
 
     def register(function: Callable[[In], Out]) -> Callable[[In], Out]:
@@ -114,6 +118,7 @@ def operation(
             worked=worked,
             picture=picture,
             table=table,
+            one_of=one_of,
         )
         return function
 

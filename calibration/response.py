@@ -43,6 +43,7 @@ class StepOut:
     family="Signals and loops",
     words="time constant t90 t63 lag settle first order wait damping",
     picture=drawings.step,
+    one_of=("tau_s", "t63_s", "t90_s"),
     worked=lambda i, o: [
         f"τ = {o.tau_s:.4g} s",
         f"{i.end:g} + ({i.start:g} − {i.end:g}) × e^(−{i.t_s:g}/{o.tau_s:.4g}) = {o.value:.5g}",

@@ -28,12 +28,19 @@ class PlanIn:
 
     input_lower: Decimal = about("lower range value", unit="input unit")
     input_upper: Decimal = about("upper range value", unit="input unit")
-    points: int = about("3, 5, 9 or 11 evenly spaced points", default=5)
-    percents: tuple[Decimal, ...] = about("own points instead", unit="% of span", default=())
-    pattern: Pattern = about("order of the points", default="up_down")
-    cycles: int = about("how many times the pattern is run, 1 to 10", default=1)
+    points: int = about(
+        "3, 5, 9 or 11 evenly spaced points", label="points, 3, 5, 9 or 11", default=5
+    )
+    percents: tuple[Decimal, ...] = about(
+        "own points instead", label="own points instead", unit="% of span", default=()
+    )
+    pattern: Pattern = about("order of the points", label="order", default="up_down")
+    cycles: int = about("how many times the pattern is run, 1 to 10", label="cycles", default=1)
     overshoot_percent: Decimal = about(
-        "how far past the turning point to go before coming back", unit="% of span", default=ZERO
+        "how far past the turning point to go before coming back",
+        label="go past the turn by",
+        unit="% of span",
+        default=ZERO,
     )
 
 
@@ -41,10 +48,10 @@ class PlanIn:
 class PlannedPoint:
     """One stop of the run."""
 
-    nominal_percent: Decimal = about("where in the span", unit="% of span")
-    nominal: Decimal = about("value to apply", unit="input unit")
-    direction: Direction = about("the way the input moves to get here")
-    cycle: int = about("counted from 1")
+    nominal_percent: Decimal = about("where in the span", label="at", unit="% of span")
+    nominal: Decimal = about("value to apply", label="apply", unit="input unit")
+    direction: Direction = about("the way the input moves to get here", label="way")
+    cycle: int = about("counted from 1", label="cycle")
     approach: Decimal | None = about(
         "value to go past before this point, when the way turns here",
         label="first go past",
@@ -56,7 +63,7 @@ class PlannedPoint:
 class PlanOut:
     """The stops, in order."""
 
-    points: tuple[PlannedPoint, ...] = about("ordered points")
+    points: tuple[PlannedPoint, ...] = about("ordered points", label="points, in order")
 
 
 @operation(
@@ -146,13 +153,15 @@ def _stops(
 class Reading:
     """One reading at one point."""
 
-    nominal_percent: Decimal = about("the point it belongs to", unit="% of span")
-    applied: Decimal = about("value really applied, from the reference", unit="input unit")
-    reading: Decimal = about("output read", unit="output unit")
-    direction: Direction = about("the way the input moved", default="up")
-    cycle: int = about("counted from 1", default=1)
+    nominal_percent: Decimal = about("the point it belongs to", label="at", unit="% of span")
+    applied: Decimal = about(
+        "value really applied, from the reference", label="applied", unit="input unit"
+    )
+    reading: Decimal = about("output read", label="reading", unit="output unit")
+    direction: Direction = about("the way the input moved", label="way", default="up")
+    cycle: int = about("counted from 1", label="cycle", default=1)
     noise: float | None = about(
-        "standard deviation while reading", unit="output unit", default=None
+        "standard deviation while reading", label="noise", unit="output unit", default=None
     )
 
 
@@ -160,8 +169,8 @@ class Reading:
 class EvaluateIn(Transfer):
     """Range, limits and readings of one run."""
 
-    tolerance: Tolerance = about("what error is allowed")
-    readings: tuple[Reading, ...] = about("in the order taken")
+    tolerance: Tolerance = about("what error is allowed", label="tolerance")
+    readings: tuple[Reading, ...] = about("in the order taken", label="readings")
     adjust_share: Decimal = about(
         "adjust limit as a share of the tolerance, 0 to 1", default=Decimal("0.7")
     )
@@ -171,14 +180,16 @@ class EvaluateIn(Transfer):
 class Point:
     """What one reading says."""
 
-    nominal_percent: Decimal = about("the point", unit="% of span")
-    direction: Direction = about("the way the input moved")
-    cycle: int = about("counted from 1")
-    applied: Decimal = about("value applied", unit="input unit")
-    reading: Decimal = about("output read", unit="output unit")
-    ideal: Decimal = about("output of a perfect instrument", unit="output unit")
-    error: Decimal = about("reading minus ideal", unit="output unit")
-    error_percent_of_span: Decimal = about("error over the output span", unit="% of span")
+    nominal_percent: Decimal = about("the point", label="at", unit="% of span")
+    direction: Direction = about("the way the input moved", label="way")
+    cycle: int = about("counted from 1", label="cycle")
+    applied: Decimal = about("value applied", label="applied", unit="input unit")
+    reading: Decimal = about("output read", label="reading", unit="output unit")
+    ideal: Decimal = about("output of a perfect instrument", label="ideal", unit="output unit")
+    error: Decimal = about("reading minus ideal", label="error", unit="output unit")
+    error_percent_of_span: Decimal = about(
+        "error over the output span", label="error", unit="% of span"
+    )
     error_input_units: Decimal = about(
         "error as the input that causes it", label="error as input", unit="input unit"
     )

@@ -26,8 +26,12 @@ class Transfer:
     )
     input_lower: Decimal = about("lower range value", unit="input unit")
     input_upper: Decimal = about("upper range value", unit="input unit")
-    output_lower: Decimal = about("output at the lower range value", unit="output unit")
-    output_upper: Decimal = about("output at the upper range value", unit="output unit")
+    output_lower: Decimal = about(
+        "output at the lower range value", label="output at the lower one", unit="output unit"
+    )
+    output_upper: Decimal = about(
+        "output at the upper range value", label="output at the upper one", unit="output unit"
+    )
 
     def __post_init__(self) -> None:
         if self.input_lower == self.input_upper:
@@ -123,9 +127,11 @@ class ScaleOut:
 
     input: Decimal = about("value at the input", label="input", unit="input unit")
     output: Decimal = about("value at the output", label="output", unit="output unit")
-    percent: Decimal = about("output in percent", label="output", unit="% of output span")
+    percent: Decimal = about(
+        "output in percent", label="output", unit="% of output span", decimals=3
+    )
     percent_of_input_span: Decimal = about(
-        "input in percent", label="input", unit="% of input span"
+        "input in percent", label="input", unit="% of input span", decimals=3
     )
     clipped: bool = about(
         "true when the value lies outside the range, or below a root's zero",
@@ -149,6 +155,7 @@ def _worked(i: ScaleIn, o: ScaleOut) -> Sequence[str]:
     words="ma percent transmitter range 4-20 square root flow convert input output",
     worked=_worked,
     picture=drawings.scale,
+    one_of=("input", "output", "percent"),
     table={
         "vary": "input",
         "start": "0",

@@ -26,11 +26,16 @@ class Sample:
 class AssessIn:
     """The last stretch of a live signal and what counts as steady."""
 
-    samples: tuple[Sample, ...] = about("oldest first, times rising")
-    band: float = about("largest distance from the mean", unit="reading unit")
-    dwell_s: float = about("how long it must hold", unit="s")
+    samples: tuple[Sample, ...] = about("oldest first, times rising", label="samples, oldest first")
+    band: float = about(
+        "largest distance from the mean", label="within the mean by", unit="reading unit"
+    )
+    dwell_s: float = about("how long it must hold", label="hold for", unit="s")
     slope_limit: float | None = about(
-        "largest slope over the dwell", unit="reading unit per s", default=None
+        "largest slope over the dwell",
+        label="largest slope",
+        unit="reading unit per s",
+        default=None,
     )
 
 

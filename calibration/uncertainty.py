@@ -28,21 +28,23 @@ DIVISORS = {
 class Contribution:
     """One source of uncertainty."""
 
-    name: str = about("what it is")
+    name: str = about("what it is", label="what")
     value: float = about("as its source states it", label="value", unit="own unit")
-    kind: Kind = about("what the value is", default="standard")
-    distribution: Distribution = about("for a limit", default="rectangular")
-    k: float | None = about("coverage factor of an expanded value", default=None)
+    kind: Kind = about("what the value is", label="kind", default="standard")
+    distribution: Distribution = about("for a limit", label="distribution", default="rectangular")
+    k: float | None = about("coverage factor of an expanded value", label="k", default=None)
     divisor: float | None = about("own divisor, instead", label="own divisor", default=None)
-    sensitivity: float = about("result unit per own unit", default=1.0)
-    dof: float | None = about("degrees of freedom; none is unlimited", default=None)
+    sensitivity: float = about("result unit per own unit", label="sensitivity", default=1.0)
+    dof: float | None = about(
+        "degrees of freedom; none is unlimited", label="degrees of freedom", default=None
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
 class CombineIn:
     """The budget."""
 
-    contributions: tuple[Contribution, ...] = about("all sources")
+    contributions: tuple[Contribution, ...] = about("all sources", label="contributions")
     coverage: float = about("coverage probability", default=0.9545)
 
 
@@ -51,9 +53,11 @@ class Share:
     """One line of the finished budget."""
 
     name: str = about("what it is")
-    divisor: float = about("from stated value to standard uncertainty")
-    standard_uncertainty: float = about("its part", unit="result unit")
-    share_percent: float = about("its part of the variance", unit="%")
+    divisor: float = about("from stated value to standard uncertainty", label="divisor")
+    standard_uncertainty: float = about(
+        "its part", label="standard uncertainty", unit="result unit"
+    )
+    share_percent: float = about("its part of the variance", label="share", unit="%")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,7 +74,7 @@ class CombineOut:
     expanded_uncertainty: float = about(
         "k times the standard uncertainty", label="expanded uncertainty U", unit="result unit"
     )
-    shares: tuple[Share, ...] = about("same order as given")
+    shares: tuple[Share, ...] = about("same order as given", label="shares")
 
 
 @operation(

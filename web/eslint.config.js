@@ -2,7 +2,7 @@ import js from "@eslint/js";
 import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
-const features = ["today", "job", "instruments", "records", "session"];
+const features = ["today", "job", "instruments", "records", "session", "bench"];
 
 export default tseslint.config(
   { ignores: ["src/api/schema.d.ts"] },

@@ -112,8 +112,6 @@ def _picture(i: ConvertIn, o: ConvertOut) -> Picture | None:
                 tone="outside",
             ),
         ),
-        limit=o.lel_percent_volume,
-        limit_label="100 %LEL",
     )
 
 
@@ -262,6 +260,7 @@ def _voltage_picture(i: VoltageIn, o: VoltageOut) -> Picture:
         f"{o.gas_value:g} / {i.range:g} × {i.full_scale_v:g} V = {o.voltage_v:.6g} V"
     ],
     picture=_voltage_picture,
+    one_of=("gas_value", "voltage_v"),
     table={
         "vary": "gas_value",
         "start": "0",

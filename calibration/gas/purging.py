@@ -78,6 +78,7 @@ def _bleed_picture(i: BleedIn, o: BleedOut) -> Picture:
         f"^{o.cycles} = {o.residual_ppm:.4g} ppm",
     ],
     picture=_bleed_picture,
+    one_of=("target_ppm", "cycles"),
 )
 def bleed_cycles(request: BleedIn) -> BleedOut:
     """Give the cycles for a residue, or the residue after a number of cycles.
@@ -193,6 +194,7 @@ def _purge_picture(i: PurgeIn, o: PurgeOut) -> Picture:
     cautions=("Dead legs do not mix: there, block and bleed works and purging does not.",),
     worked=_purge_worked,
     picture=_purge_picture,
+    one_of=("exchanges", "target_fraction"),
 )
 def purge_time(request: PurgeIn) -> PurgeOut:
     """Give the time to flush a well-mixed volume.

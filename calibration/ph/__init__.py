@@ -29,7 +29,7 @@ class BufferIn:
     set: str = about("buffer set: primary, technical, or one of the site", default="technical")
     nominal: str = about("buffer, its pH at 25 °C")
     temperature_c: float = about("temperature", unit="°C", default=25.0)
-    own_tables: tuple[BufferTable, ...] = about("tables of the site", default=())
+    own_tables: tuple[BufferTable, ...] = about("tables of the site", default=(), hidden=True)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -117,7 +117,7 @@ class EvaluateIn:
     slope_low_percent: float = about("slope accepted from", unit="%", default=90.0)
     slope_high_percent: float = about("slope accepted to", unit="%", default=103.0)
     offset_limit_mv: float = about("offset accepted to", unit="mV", default=30.0)
-    own_tables: tuple[BufferTable, ...] = about("tables of the site", default=())
+    own_tables: tuple[BufferTable, ...] = about("tables of the site", default=(), hidden=True)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -33,7 +33,7 @@ class CalculatorOut(Schema):
     family: str
 
 
-class FoundOut(CalculatorOut):
+class CalculatorFound(CalculatorOut):
     """A calculator found, with the inputs that the words held."""
 
     given: dict[str, Any]
@@ -60,6 +60,7 @@ class FormOut(CalculatorOut):
     entries: list[Entry]
     example: dict[str, Any]
     table: TableStart | None
+    one_of: list[str]
 
 
 class WorkedOut(Schema):
@@ -109,11 +110,11 @@ def list_operations(request: HttpRequest) -> list[CalculatorOut]:
     return [CalculatorOut(name=o.name, title=o.title, family=o.family) for o in listed()]
 
 
-@router.get("/find", response=list[FoundOut], operation_id="findOperations")
-def find_operations(request: HttpRequest, q: str = "") -> list[FoundOut]:
+@router.get("/find", response=list[CalculatorFound], operation_id="findOperations")
+def find_operations(request: HttpRequest, q: str = "") -> list[CalculatorFound]:
     """Return the calculators that words mean, best first."""
     return [
-        FoundOut(
+        CalculatorFound(
             name=f.operation.name,
             title=f.operation.title,
             family=f.operation.family,
@@ -142,6 +143,7 @@ def operation_form(request: HttpRequest, name: str) -> FormOut:
         entries=list(entries(op.input_type)),
         example=encode(dict(op.example)),
         table=None if op.table is None else TableStart(**op.table),
+        one_of=list(op.one_of),
     )
 
 

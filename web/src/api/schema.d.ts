@@ -1749,6 +1749,22 @@ export interface components {
       text: string;
     };
     /**
+     * CalculatorFound
+     * @description A calculator found, with the inputs that the words held.
+     */
+    CalculatorFound: {
+      /** Family */
+      family: string;
+      /** Given */
+      given: {
+        [key: string]: unknown;
+      };
+      /** Name */
+      name: string;
+      /** Title */
+      title: string;
+    };
+    /**
      * CalculatorOut
      * @description A line of the Bench.
      */
@@ -2045,6 +2061,8 @@ export interface components {
       inverse: string;
       /** Name */
       name: string;
+      /** One Of */
+      one_of: string[];
       /** Source */
       source: string;
       table: components["schemas"]["TableStart"] | null;
@@ -2053,19 +2071,25 @@ export interface components {
     };
     /**
      * FoundOut
-     * @description A calculator found, with the inputs that the words held.
+     * @description A line of the list.
      */
     FoundOut: {
-      /** Family */
-      family: string;
-      /** Given */
-      given: {
-        [key: string]: unknown;
-      };
-      /** Name */
-      name: string;
-      /** Title */
-      title: string;
+      /** Area */
+      area: string;
+      /** Description */
+      description: string;
+      /** Last Mark */
+      last_mark: string;
+      /** Last On */
+      last_on: string;
+      /** Next Due */
+      next_due: string;
+      /** Range */
+      range: string;
+      /** Tag */
+      tag: string;
+      /** Tolerance */
+      tolerance: string;
     };
     /**
      * Frame
@@ -4694,7 +4718,7 @@ export interface operations {
               };
           /** @description gas value of the cylinder */
           gas_value: string | number;
-          /** @description samples */
+          /** @description or samples while gas is on */
           samples?: {
             /** @description time */
             t:
@@ -4939,7 +4963,7 @@ export interface operations {
           gas_value: string | number;
           /** @description range of the instrument */
           range?: (string | number) | null;
-          /** @description samples */
+          /** @description or samples while gas is on */
           samples?: {
             /** @description time */
             t:
@@ -5041,7 +5065,7 @@ export interface operations {
               };
           /** @description range of the instrument */
           range: string | number;
-          /** @description samples */
+          /** @description or samples while gas is on */
           samples?: {
             /** @description time */
             t:
@@ -5191,6 +5215,8 @@ export interface operations {
         };
         content: {
           "application/json": {
+            /** @description hang at the lowest level */
+            heavy_g: number;
             /** @description how this was computed */
             how: {
               formula: string;
@@ -5202,6 +5228,8 @@ export interface operations {
               source: string;
               worked: string[];
             };
+            /** @description hang at the highest level */
+            light_g: number;
             /** @description heavy minus light weight */
             span_kg: number;
             /** @description volume of the displacer */
@@ -5241,7 +5269,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["FoundOut"][];
+          "application/json": components["schemas"]["CalculatorFound"][];
         };
       };
     };
@@ -5778,7 +5806,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "V" | "mV" | "μV";
+                unit: "V" | "mV" | "µV";
                 value: string | number;
               };
           /** @description gas value */
@@ -5791,7 +5819,7 @@ export interface operations {
             | null
             | {
                 /** @enum {unknown} */
-                unit: "V" | "mV" | "μV";
+                unit: "V" | "mV" | "µV";
                 value: string | number;
               };
         };
@@ -6157,7 +6185,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "V" | "mV" | "μV";
+                unit: "V" | "mV" | "µV";
                 value: string | number;
               };
           /** @description rated load of each */
@@ -6238,7 +6266,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "mA" | "A" | "μA";
+                unit: "mA" | "A" | "µA";
                 value: string | number;
               };
           /** @description current */
@@ -6246,7 +6274,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "mA" | "A" | "μA";
+                unit: "mA" | "A" | "µA";
                 value: string | number;
               };
           /** @description wiring, barrier and input card */
@@ -6262,7 +6290,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "V" | "mV" | "μV";
+                unit: "V" | "mV" | "µV";
                 value: string | number;
               };
           /** @description resistor */
@@ -6278,7 +6306,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "V" | "mV" | "μV";
+                unit: "V" | "mV" | "µV";
                 value: string | number;
               };
         };
@@ -6668,7 +6696,7 @@ export interface operations {
               | (string | number)
               | {
                   /** @enum {unknown} */
-                  unit: "mV" | "V" | "μV";
+                  unit: "mV" | "V" | "µV";
                   value: string | number;
                 };
             /** @description buffer set */
@@ -6687,7 +6715,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "mV" | "V" | "μV";
+                unit: "mV" | "V" | "µV";
                 value: string | number;
               };
           /** @description tables of the site */
@@ -6716,7 +6744,7 @@ export interface operations {
               | (string | number)
               | {
                   /** @enum {unknown} */
-                  unit: "mV" | "V" | "μV";
+                  unit: "mV" | "V" | "µV";
                   value: string | number;
                 };
             /** @description last slope */
@@ -8281,7 +8309,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "mV" | "V" | "μV";
+                unit: "mV" | "V" | "µV";
                 value: string | number;
               };
           /** @description reference junction */

@@ -10,6 +10,7 @@ const TodayPage = lazy(() => import("../features/today/TodayPage"));
 const JobPage = lazy(() => import("../features/job/JobPage"));
 const InstrumentsPage = lazy(() => import("../features/instruments/InstrumentsPage"));
 const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage"));
+const BenchPage = lazy(() => import("../features/bench/BenchPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
 const NothingHere = lazy(() => import("./NothingHere"));
 
@@ -33,6 +34,8 @@ export function App() {
             <Route path="jobs/:number" element={<JobPage user={session.data.user} />} />
             <Route path="instruments" element={<InstrumentsPage />} />
             <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
+            <Route path="bench" element={<BenchPage />} />
+            <Route path="bench/:name" element={<BenchPage />} />
             <Route path="records" element={<RecordsPage />} />
             <Route path="*" element={<NothingHere />} />
           </Route>

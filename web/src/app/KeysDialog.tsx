@@ -3,6 +3,7 @@ import { Modal } from "../ui/Modal";
 const KEYS = [
   ["t", "Today"],
   ["i", "Instruments"],
+  ["b", "Bench: type what you have in mind, Enter"],
   ["r", "Records"],
   ["/", "Search, where there is a search"],
   ["Enter", "The next action: go to the point, take the reading, confirm"],

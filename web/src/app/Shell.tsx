@@ -1,5 +1,6 @@
 import {
   ArrowRightStartOnRectangleIcon,
+  CalculatorIcon,
   DocumentTextIcon,
   MagnifyingGlassIcon,
   MoonIcon,
@@ -17,6 +18,7 @@ import { SafetyStrip } from "./SafetyStrip";
 const PLACES = [
   { to: "/", label: "Today", key: "t", Icon: QueueListIcon },
   { to: "/instruments", label: "Instruments", key: "i", Icon: MagnifyingGlassIcon },
+  { to: "/bench", label: "Bench", key: "b", Icon: CalculatorIcon },
   { to: "/records", label: "Records", key: "r", Icon: DocumentTextIcon },
 ] as const;
 
@@ -32,7 +34,9 @@ export function Shell({ user }: { user: Me }) {
       if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "?") setKeys(true);
       const place = PLACES.find((p) => p.key === event.key);
-      if (place) void navigate(place.to);
+      if (!place) return;
+      event.preventDefault();
+      void navigate(place.to);
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

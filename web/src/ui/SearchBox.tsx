@@ -1,10 +1,15 @@
 import { MagnifyingGlassIcon } from "@heroicons/react/24/outline";
 import { useEffect, useRef } from "react";
 
-type Props = { label: string; value: string; onChange: (value: string) => void };
+type Props = {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  focus?: boolean;
+};
 
 /** A search field; the slash key goes to it. */
-export function SearchBox({ label, value, onChange }: Props) {
+export function SearchBox({ label, value, onChange, focus = true }: Props) {
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -22,7 +27,7 @@ export function SearchBox({ label, value, onChange }: Props) {
       <input
         ref={input}
         type="search"
-        autoFocus
+        autoFocus={focus}
         aria-label={label}
         placeholder={label}
         className="w-full bg-transparent py-2 outline-none placeholder:text-muted"
