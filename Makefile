@@ -6,6 +6,8 @@ PY := .venv/bin/python
 B := .build
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
 
+CORE := $(shell find calibration -name "*.py")
+
 .PHONY: demo demo-fresh demo-data test lint types contract contract-check shots bench format clean
 
 demo: $(B)/python $(B)/web
@@ -59,8 +61,9 @@ $(B)/npm: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@mkdir -p $(B) && touch $@
 
-$(B)/web: $(B)/npm $(WEB)
+$(B)/web: $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/core_zip.py
 	cd web && npm run --silent build
+	$(PYTHON) scripts/core_zip.py web/dist/python/core.zip
 	@touch $@
 
 $(B)/chromium:

@@ -29,7 +29,8 @@ const problemOf = (error: Error | null): Problem | null =>
 /** A wide list of inputs stands above its result, not beside it. */
 const columns = (form: Form) => {
   const wide = widestList(form.entries);
-  if (wide > 5) return "grid-cols-[minmax(0,1fr)]";
+  if (wide > 6) return "grid-cols-[minmax(0,1fr)]";
+  if (wide > 4) return "xl:grid-cols-[minmax(0,10fr)_minmax(0,7fr)]";
   return wide > 2
     ? "xl:grid-cols-[minmax(0,11fr)_minmax(0,10fr)]"
     : "xl:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]";
@@ -96,7 +97,7 @@ function Calculator({ form, visit }: { form: Form; visit: string }) {
             onChange={change}
             problem={problem}
             oneOf={form.one_of}
-            wide={widestList(form.entries) > 5}
+            wide={widestList(form.entries) > 6}
           />
         </form>
         <ResultPane key={form.name} result={result.data} problem={problem} />

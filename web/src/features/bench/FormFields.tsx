@@ -217,9 +217,9 @@ function Choice({
 }
 
 const WIDTHS: Partial<Record<Entry["kind"], string>> = {
-  number: "w-20 min-w-20",
+  number: "w-[4.6rem] min-w-[4.6rem]",
   yes_no: "w-11",
-  choice: "min-w-24",
+  choice: "min-w-[5.4rem]",
 };
 
 /** The columns of a list; a group inside a line gives its fields as columns of their own. */

@@ -1,0 +1,39 @@
+// The core in the browser's own Python: ask with {id, name, payload}, get {id, said} or {id, error}.
+// A worker of its own: the page stays quick, and the page's content policy stays as strict as it is.
+import { loadPyodide } from "./pyodide.mjs";
+
+const ASK = `
+import json
+from decimal import Decimal
+from calibration.errors import InputError
+from calibration.operations import run
+
+def ask(name, text):
+    try:
+        return json.dumps({"said": run(name, json.loads(text, parse_float=Decimal))})
+    except InputError as refusal:
+        return json.dumps({"error": refusal.as_dict()})
+ask
+`;
+
+async function start() {
+  const python = await loadPyodide({ indexURL: new URL(".", import.meta.url).pathname });
+  const core = await fetch(new URL("core.zip", import.meta.url));
+  python.unpackArchive(await core.arrayBuffer(), "zip");
+  return { python, ask: python.runPython(ASK) };
+}
+
+const ready = start();
+
+onmessage = async ({ data }) => {
+  try {
+    const { python, ask } = await ready;
+    // A script is for measuring and testing the same interpreter; it answers with text.
+    const text = data.script
+      ? JSON.stringify({ said: python.runPython(data.script) })
+      : ask(data.name, JSON.stringify(data.payload));
+    postMessage({ id: data.id, ...JSON.parse(text) });
+  } catch (failure) {
+    postMessage({ id: data.id, error: { code: "python.failed", message: String(failure) } });
+  }
+};
