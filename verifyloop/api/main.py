@@ -3,7 +3,7 @@
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
-from verifyloop.api import instruments, jobs, operations, records, rigs, session, today
+from verifyloop.api import bench, instruments, jobs, operations, records, rigs, session, today
 from verifyloop.api.problems import install
 
 api = NinjaAPI(
@@ -21,3 +21,4 @@ api.add_router("/jobs", jobs.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)
+api.add_router("/bench", bench.router)

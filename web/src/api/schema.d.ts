@@ -4,6 +4,46 @@
  */
 
 export interface paths {
+  "/api/bench/buffers": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Save Buffer
+     * @description Add a buffer of the site, or a newer table of one.
+     */
+    post: operations["saveSiteBuffer"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/bench/tables": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Tables
+     * @description Return the data tables with their sources.
+     */
+    get: operations["getBenchTables"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/instruments": {
     parameters: {
       query?: never;
@@ -1749,6 +1789,48 @@ export interface components {
       text: string;
     };
     /**
+     * BufferIn
+     * @description A buffer of the site, figures as typed.
+     */
+    BufferIn: {
+      /** Nominal */
+      nominal: string;
+      /** Set */
+      set: string;
+      /** Source */
+      source: string;
+      /** Temperatures C */
+      temperatures_c: string[];
+      /** Values */
+      values: string[];
+    };
+    /**
+     * BufferOut
+     * @description One buffer; ``by`` and ``at`` are empty for a shipped one.
+     */
+    BufferOut: {
+      /**
+       * At
+       * @default
+       */
+      at: string;
+      /**
+       * By
+       * @default
+       */
+      by: string;
+      /** Nominal */
+      nominal: string;
+      /** Set */
+      set: string;
+      /** Source */
+      source: string;
+      /** Temperatures C */
+      temperatures_c: string[];
+      /** Values */
+      values: string[];
+    };
+    /**
      * CalculatorFound
      * @description A calculator found, with the inputs that the words held.
      */
@@ -2118,6 +2200,18 @@ export interface components {
       steady_text: string;
       /** T */
       t: number;
+    };
+    /**
+     * GasOut
+     * @description One gas.
+     */
+    GasOut: {
+      /** Limits */
+      limits: string[];
+      /** Molar Mass */
+      molar_mass: string;
+      /** Name */
+      name: string;
     };
     /**
      * Given
@@ -3097,6 +3191,22 @@ export interface components {
       vary: string;
     };
     /**
+     * TablesOut
+     * @description All data tables.
+     */
+    TablesOut: {
+      /** Buffers */
+      buffers: components["schemas"]["BufferOut"][];
+      /** Gases */
+      gases: components["schemas"]["GasOut"][];
+      /** May Edit */
+      may_edit: boolean;
+      /** Sets */
+      sets: string[];
+      /** Units */
+      units: components["schemas"]["UnitOut"][];
+    };
+    /**
      * TimerState
      * @description A wait that runs.
      */
@@ -3130,6 +3240,18 @@ export interface components {
       soon: number;
     };
     /**
+     * UnitOut
+     * @description One unit in the base unit of its kind.
+     */
+    UnitOut: {
+      /** Factor */
+      factor: string;
+      /** Family */
+      family: string;
+      /** Name */
+      name: string;
+    };
+    /**
      * WorkedOut
      * @description How a result was computed.
      */
@@ -3154,6 +3276,113 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+  saveSiteBuffer: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BufferIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TablesOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getBenchTables: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TablesOut"];
+        };
+      };
+    };
+  };
   findInstruments: {
     parameters: {
       query?: {

@@ -11,6 +11,7 @@ const JobPage = lazy(() => import("../features/job/JobPage"));
 const InstrumentsPage = lazy(() => import("../features/instruments/InstrumentsPage"));
 const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage"));
 const BenchPage = lazy(() => import("../features/bench/BenchPage"));
+const TablesPage = lazy(() => import("../features/bench/TablesPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
 const NothingHere = lazy(() => import("./NothingHere"));
 
@@ -35,6 +36,7 @@ export function App() {
             <Route path="instruments" element={<InstrumentsPage />} />
             <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
             <Route path="bench" element={<BenchPage />} />
+            <Route path="bench/tables" element={<TablesPage />} />
             <Route path="bench/:name" element={<BenchPage />} />
             <Route path="records" element={<RecordsPage />} />
             <Route path="*" element={<NothingHere />} />

@@ -170,6 +170,12 @@ function Start() {
             {text}
           </span>
         ))}
+        <Link
+          to="/bench/tables"
+          className="ml-auto flex min-h-11 items-center underline underline-offset-4"
+        >
+          Data tables and their sources
+        </Link>
       </p>
       {all.isPending && <Loading what="the calculators" />}
       {all.isError && <ErrorBox error={all.error} onRetry={() => void all.refetch()} />}
