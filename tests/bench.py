@@ -16,6 +16,8 @@ from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path
 
+from tests import bench_core
+
 JOBS, EVENTS, INSTRUMENTS = 10_000, 40, 800
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -237,3 +239,4 @@ def main() -> None:
 
 if __name__ == "__main__":
     main()
+    bench_core.show()

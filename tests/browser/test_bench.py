@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import re
-import time
 
-from playwright.sync_api import expect
+from playwright.sync_api import Error, expect
 
 from tests.browser.base import PHONE, BrowserCase
 
@@ -109,18 +109,24 @@ class Bench(BrowserCase):
         page = self.bench("/response.step")
         expect(self.hero(page)).to_have_text("45")
 
-        def slow(route):
-            if '"77"' in (route.request.post_data or ""):
-                time.sleep(1.2)
-            route.continue_()
+        held = []
 
-        page.route("**/api/operations/response.step/bench", slow)
+        def hold(route):
+            if '"77"' in (route.request.post_data or ""):
+                held.append(route)
+            else:
+                route.continue_()
+
+        page.route("**/api/operations/response.step/bench", hold)
         end = page.get_by_label("Value it settles to")
         end.fill("77")
-        page.wait_for_timeout(150)
+        while not held:
+            page.wait_for_timeout(50)
         end.fill("100")
         expect(self.hero(page)).to_have_text("90")
-        page.wait_for_timeout(1600)
+        with contextlib.suppress(Error):  # the page has given the stale request up already
+            held[0].continue_()
+        page.wait_for_timeout(400)
         expect(self.hero(page)).to_have_text("90")
 
     def test_lines_are_added_and_taken_away(self):
