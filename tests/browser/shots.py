@@ -37,6 +37,7 @@ class Shots(BrowserCase):
         page.goto(f"{base}/instruments/PT-6202")
         expect(page.get_by_role("heading", name="PT-6202")).to_be_visible()
         self.shoot(page, "instrument")
+        self.bench(page)
         page.goto(f"{base}/records")
         expect(page.get_by_role("list").last).to_be_visible()
         self.shoot(page, "records")
@@ -44,6 +45,21 @@ class Shots(BrowserCase):
         page.get_by_role("button", name="sign out").click()
         expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
         self.shoot(page, "sign-in")
+
+    def bench(self, page):
+        """The Bench, and two of its calculators."""
+        for path, name, figure in (
+            ("", "bench", ""),
+            ("/ph.evaluate", "bench-electrode", "97.0"),
+            ("/displacer.weights", "bench-displacer", "1362.0"),
+        ):
+            page.goto(f"{self.server().address}/bench{path}")
+            expect(page.get_by_role("heading", name="Bench", exact=True)).to_be_visible()
+            if figure:
+                expect(page.locator("output").first).to_have_text(figure)
+            else:
+                expect(page.get_by_role("link", name="Scale a signal")).to_be_visible()
+            self.shoot(page, name)
 
     def job(self, page):
         """The job with the output fault, by rig, with a picture of each stage."""
