@@ -1,34 +1,6 @@
 """Every module that registers operations, so that importing this one knows them all."""
 
-from calibration import (
-    adjustment,
-    belt,
-    chain,
-    chromatography,
-    conversion,
-    decision,
-    detector,
-    flow,
-    gas,
-    level,
-    loop,
-    ph,
-    reference,
-    response,
-    risk,
-    rtd,
-    run,
-    sensor_life,
-    signals,
-    slips,
-    stability,
-    tables,
-    thermocouple,
-    uncertainty,
-    weighing,
-)
-
-MODULES = (
+from calibration import (  # noqa: F401
     adjustment,
     belt,
     chain,

@@ -1,5 +1,3 @@
 """Gas: concentrations, mixtures, amounts, and getting rid of air."""
 
-from calibration.gas import amounts, concentration, mixture, purging
-
-MODULES = (amounts, concentration, mixture, purging)
+from calibration.gas import amounts, concentration, mixture, purging  # noqa: F401
