@@ -39,7 +39,7 @@ def about(
     label : str
         What people see beside the figure, where the sentence is too long for it.
     hidden : bool
-        True where a form does not ask for it, because the site's own data fill it in.
+        True where it is not for people: a form does not ask for it, a screen does not show it.
     """
     metadata = {
         "about": text,

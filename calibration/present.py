@@ -115,6 +115,8 @@ def shown(result: object) -> Shown:
     sheets: list[Sheet] = []
     for spec in dataclasses.fields(result):  # type: ignore[arg-type]
         value = getattr(result, spec.name)
+        if spec.metadata.get("hidden"):
+            continue
         if isinstance(value, tuple):
             if value:
                 sheets.append(_sheet(spec, value))

@@ -188,13 +188,15 @@ class Point:
     ideal: Decimal = about("output of a perfect instrument", label="ideal", unit="output unit")
     error: Decimal = about("reading minus ideal", label="error", unit="output unit")
     error_percent_of_span: Decimal = about(
-        "error over the output span", label="error", unit="% of span"
+        "error over the output span", label="error", unit="% of span", decimals=4
     )
     error_input_units: Decimal = about(
         "error as the input that causes it", label="error as input", unit="input unit"
     )
     limit: Decimal = about("largest error allowed here", label="limit", unit="output unit")
-    limit_percent: Decimal = about("the same over the output span", label="limit", unit="% of span")
+    limit_percent: Decimal = about(
+        "the same over the output span", label="limit", unit="% of span", decimals=4
+    )
     within: bool = about(
         "true when |error| is not above the limit; on the limit is within", label="within"
     )
@@ -206,30 +208,35 @@ class Summary:
     """What the run says."""
 
     max_error_percent: Decimal = about(
-        "error of largest size, with its sign", label="largest error", unit="% of span"
+        "error of largest size, with its sign", label="largest error", unit="% of span", decimals=4
     )
-    worst_point: int = about(
-        "index of the reading with that error", label="at reading, counted from 0"
-    )
+    worst_point: int = about("index of the reading with that error", hidden=True)
     hysteresis_percent: Decimal = about(
-        "largest up/down gap of the mean errors", label="hysteresis", unit="% of span"
+        "largest up/down gap of the mean errors", label="hysteresis", unit="% of span", decimals=4
     )
     repeatability_percent: Decimal = about(
-        "largest spread of same-way errors over the cycles", label="repeatability", unit="% of span"
+        "largest spread of same-way errors over the cycles",
+        label="repeatability",
+        unit="% of span",
+        decimals=4,
     )
-    zero_shift_percent: float = about("fitted error at 0 %", label="zero shift", unit="% of span")
+    zero_shift_percent: float = about(
+        "fitted error at 0 %", label="zero shift", unit="% of span", decimals=4
+    )
     span_error_percent: float = about(
-        "fitted error at 100 % minus at 0 %", label="span error", unit="% of span"
+        "fitted error at 100 % minus at 0 %", label="span error", unit="% of span", decimals=4
     )
     nonlinearity_terminal_percent: float = about(
         "largest distance of the mean curve from the line through its ends",
         label="linearity, terminal",
         unit="% of span",
+        decimals=4,
     )
     nonlinearity_independent_percent: float = about(
         "half the narrowest straight band around the mean curve",
         label="linearity, independent",
         unit="% of span",
+        decimals=4,
     )
     verdict: Literal["within", "near", "outside"] = about(
         "near: within, but some point is past the adjust limit", label="verdict"

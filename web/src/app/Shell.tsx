@@ -42,9 +42,9 @@ export function Shell({ user }: { user: Me }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [navigate]);
   return (
-    <div className="grid h-full grid-cols-1 grid-rows-[auto_1fr_auto] md:grid-cols-[84px_1fr] md:grid-rows-[1fr_auto]">
+    <div className="grid h-full print:block print:h-auto grid-cols-1 grid-rows-[auto_1fr_auto] md:grid-cols-[84px_1fr] md:grid-rows-[1fr_auto]">
       <Places user={user} />
-      <div className="min-h-0 overflow-auto">
+      <div className="min-h-0 overflow-auto print:overflow-visible">
         <Outlet />
       </div>
       <SafetyStrip onKeys={() => setKeys(true)} />

@@ -21,7 +21,7 @@ export default function BenchPage() {
   const visit = (state as { visit?: string } | null)?.visit ?? key;
   const [words, setWords] = useState("");
   return (
-    <main className="mx-auto grid max-w-[1360px] gap-5 px-5 py-4 lg:grid-cols-[250px_minmax(0,1fr)]">
+    <main className="mx-auto grid max-w-[1360px] gap-5 px-5 py-4 lg:grid-cols-[250px_minmax(0,1fr)] print:block">
       <div className="min-w-0 print:hidden">
         <h1 className="mb-2 text-[28px] leading-tight font-semibold">Bench</h1>
         <Finder key={name ? "beside" : key} words={words} setWords={setWords} focus={!name} />

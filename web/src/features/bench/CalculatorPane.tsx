@@ -87,7 +87,7 @@ function Calculator({ form, visit }: { form: Form; visit: string }) {
           onSubmit={(e) => e.preventDefault()}
         >
           {start.example && (
-            <p className="mb-3 rounded-lg bg-accent-soft px-3 py-2 text-[14px]">
+            <p className="mb-3 rounded-lg bg-accent-soft px-3 py-2 text-[14px] print:hidden">
               What you did not give is filled in as an example: type over it.
             </p>
           )}

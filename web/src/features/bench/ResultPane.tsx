@@ -15,7 +15,7 @@ export function ResultPane({ result, problem }: { result?: Result; problem: Prob
     <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-3">
       <div
         aria-live="polite"
-        className="flex min-h-[92px] flex-wrap items-baseline gap-x-4 rounded-2xl bg-live px-5 py-3 text-live-ink"
+        className="flex min-h-[92px] flex-wrap items-baseline gap-x-4 rounded-2xl bg-live px-5 py-3 text-live-ink print:border print:bg-white print:text-black"
       >
         {problem ? (
           <div>
@@ -31,14 +31,14 @@ export function ResultPane({ result, problem }: { result?: Result; problem: Prob
       {!problem && result && (
         <>
           {result.picture && (
-            <div className="rounded-xl border border-line bg-card px-3 py-2">
+            <div className="break-inside-avoid rounded-xl border border-line bg-card px-3 py-2">
               {result.picture.kind === "chart" && <ChartPicture chart={result.picture} />}
               {result.picture.kind === "bars" && <BarsPicture picture={result.picture} />}
               {result.picture.kind === "sketch" && <SketchPicture picture={result.picture} />}
             </div>
           )}
           {others.length > 0 && (
-            <dl className="grid grid-cols-1 gap-x-6 rounded-xl border border-line bg-card px-4 py-1 sm:grid-cols-2">
+            <dl className="grid grid-cols-[repeat(auto-fit,minmax(200px,1fr))] break-inside-avoid gap-x-6 rounded-xl border border-line bg-card px-4 py-1">
               {others.map((figure) => (
                 <Row key={figure.field} figure={figure} />
               ))}
