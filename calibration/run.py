@@ -20,6 +20,8 @@ from calibration.tolerance import Tolerance, limit_at
 Direction = Literal["up", "down"]
 Pattern = Literal["up", "up_down", "down_up"]
 POINT_COUNTS = (3, 5, 9, 11)
+#: Ten cycles of eleven points up and down are 210 readings.
+MOST_READINGS = 300
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -290,7 +292,7 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
     Raises
     ------
     InputError
-        ``readings.none``, ``adjust_share.range``.
+        ``readings.none``, ``readings.too_many``, ``adjust_share.range``.
 
     References
     ----------
@@ -300,6 +302,13 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
     if not request.readings:
         raise InputError(
             "readings.none", "readings", "There are no readings.", "Take at least one reading."
+        )
+    if len(request.readings) > MOST_READINGS:
+        raise InputError(
+            "readings.too_many",
+            "readings",
+            f"{len(request.readings)} readings are more than one run has.",
+            f"Evaluate at most {MOST_READINGS} readings at once.",
         )
     if not 0 < request.adjust_share <= 1:
         raise InputError(

@@ -97,6 +97,7 @@ class Evaluate(SimpleTestCase):
             ([at(0, 0, 4, "sideways")], "field.not_a_choice", "readings.0.direction"),
             ([{"applied": "0"}], "field.missing", "readings.0.nominal_percent"),
             ([{**at(0, 0, 4), "colour": "red"}], "field.unknown", "readings.0.colour"),
+            ([at(0, 0, 4)] * 301, "readings.too_many", "readings"),
         ):
             with self.subTest(code=code), self.assertRaises(InputError) as caught:
                 evaluate(readings)
