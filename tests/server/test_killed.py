@@ -5,9 +5,9 @@ import random
 import sqlite3
 import threading
 import time
-import urllib.error
 import urllib.request
 import uuid
+from http.client import HTTPException
 
 from django.test import SimpleTestCase
 
@@ -34,7 +34,7 @@ class Poster:
         if body is not None:
             request.add_header("Content-Type", "application/json")
             request.data = json.dumps(body).encode()
-        with urllib.request.urlopen(request, timeout=5) as answer:
+        with urllib.request.urlopen(request, timeout=30) as answer:
             for cookie in answer.headers.get_all("Set-Cookie") or []:
                 name, _, value = cookie.split(";")[0].partition("=")
                 self.cookies[name] = value
@@ -56,7 +56,7 @@ class Poster:
                 seq = self.call(f"jobs/{job}/events", body)["seq"]
                 self.acknowledged.add(self.waiting)
                 self.waiting = None
-        except (OSError, ValueError, urllib.error.URLError):
+        except (OSError, ValueError, HTTPException):
             return
 
 
