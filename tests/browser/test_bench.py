@@ -22,8 +22,8 @@ class Bench(BrowserCase):
     def test_any_calculator_within_ten_keystrokes_after_b(self):
         page = self.person("ana")
         for words, title, figure in (
-            ("250 ohm", "Does the supply reach the transmitter?", "17.80"),
-            ("K 500", "Emf of a thermocouple", "19.725"),
+            ("250 ohm", "Does the supply reach the transmitter?", "19.00"),
+            ("K 500", "Emf of a thermocouple", "20.644"),
             ("12 ma", "Scale a signal", "2000"),
             ("slope", "pH electrode: slope and offset", "97.0"),
             ("bleed", "Block and bleed: how many cycles?", "7"),

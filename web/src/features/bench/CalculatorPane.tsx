@@ -36,14 +36,17 @@ const columns = (form: Form) => {
     : "xl:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]";
 };
 
-/** What the fields hold at first: the example, what the address holds, or a find over the example. */
+/**
+ * What the fields hold at first: the example; or what the address holds; or what a find held, with
+ * the example only where a value is needed and the defaults everywhere else.
+ */
 function startOf(form: Form, address: URLSearchParams) {
   const came = fromAddress(form.entries, address);
   const names = Object.keys(came);
   if (names.length === 0) return { example: true, inputs: toInputs(form.entries, form.example) };
   if (!address.has("found")) return { example: false, inputs: toInputs(form.entries, came) };
-  const replaced = form.one_of.some((name) => names.includes(name)) ? form.one_of : [];
-  const kept = Object.entries(form.example).filter(([name]) => !replaced.includes(name));
+  const needed = new Set(form.entries.filter((e) => e.required).map((e) => e.name));
+  const kept = Object.entries(form.example).filter(([name]) => needed.has(name));
   const given = { ...Object.fromEntries(kept), ...came };
   return { example: true, inputs: toInputs(form.entries, given) };
 }
