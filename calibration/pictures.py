@@ -94,7 +94,7 @@ class Sketch:
     """A drawn thing of the plant with its measures: named shares (0 to 1) and texts."""
 
     alt: str
-    thing: Literal["displacer", "vessel", "bridge", "belt", "hopper", "pipe", "checklist"]
+    thing: Literal["displacer", "vessel", "bridge", "belt", "checklist"]
     shares: dict[str, float]
     texts: dict[str, str]
     lines: tuple[str, ...] = ()

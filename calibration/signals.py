@@ -181,7 +181,8 @@ def scale(request: ScaleIn) -> ScaleOut:
     Raises
     ------
     InputError
-        ``range.zero_width``, ``value.one_needed`` when not exactly one of the three is given.
+        ``range.zero_width``, ``value.one_needed`` when not exactly one of the three is given,
+        ``root.negative`` for an output under the zero of a root.
 
     References
     ----------
@@ -200,6 +201,7 @@ def scale(request: ScaleIn) -> ScaleOut:
         output = ideal_output(request, applied)
     else:
         output = request.output if request.output is not None else _from_percent(request)
+        _refuse_negative_root(request, output)
         applied = input_for(request, output)
     percent = HUNDRED * (output - request.output_lower) / request.output_span
     share = percent_of_input_span(request, applied)
@@ -207,6 +209,18 @@ def scale(request: ScaleIn) -> ScaleOut:
     return ScaleOut(
         input=applied, output=output, percent=percent, percent_of_input_span=share, clipped=clipped
     )
+
+
+def _refuse_negative_root(request: ScaleIn, output: Decimal) -> None:
+    """Refuse an output under the zero of a root: no input gives it."""
+    below = (output - request.output_lower) / request.output_span < 0
+    if request.characteristic == "square_root" and below:
+        raise InputError(
+            "root.negative",
+            "output" if request.output is not None else "percent",
+            "A square-root output never goes below its lower end: no input gives this.",
+            f"Give at least {request.output_lower} (0 %), or choose a linear characteristic.",
+        )
 
 
 def _from_percent(request: ScaleIn) -> Decimal:

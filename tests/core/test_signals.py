@@ -51,6 +51,8 @@ class Scale(SimpleTestCase):
             ({"output_upper": "4", "input": "1"}, "range.zero_width"),
             ({}, "value.one_needed"),
             ({"input": "1", "output": "5"}, "value.one_needed"),
+            ({"characteristic": "square_root", "output": "3.9"}, "root.negative"),
+            ({"characteristic": "square_root", "percent": "-1"}, "root.negative"),
         ):
             with self.subTest(bad=bad), self.assertRaises(InputError) as caught:
                 run("signal.scale", {**RANGE, **bad})

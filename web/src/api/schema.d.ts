@@ -3010,7 +3010,7 @@ export interface components {
        * Thing
        * @enum {string}
        */
-      thing: "displacer" | "vessel" | "bridge" | "belt" | "hopper" | "pipe" | "checklist";
+      thing: "displacer" | "vessel" | "bridge" | "belt" | "checklist";
     };
     /**
      * Spot

@@ -6,7 +6,7 @@ type Sketch = Schemas["Sketch"];
 /** A thing of the plant, drawn to the shares that the core gives. */
 export function SketchPicture({ picture }: { picture: Sketch }) {
   const Draw = THINGS[picture.thing];
-  return Draw ? <Draw {...picture} /> : null;
+  return <Draw {...picture} />;
 }
 
 const LABEL = "fill-ink text-[14px]";
@@ -269,7 +269,7 @@ function Checklist({ alt, texts, lines }: Sketch) {
   );
 }
 
-const THINGS: Partial<Record<Sketch["thing"], (picture: Sketch) => ReactElement>> = {
+const THINGS: Record<Sketch["thing"], (picture: Sketch) => ReactElement> = {
   displacer: Displacer,
   vessel: Vessel,
   bridge: Bridge,
