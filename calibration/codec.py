@@ -97,9 +97,16 @@ def _decode(hint: Any, value: object, field: str) -> Any:
     return _decode_generic(hint, value, field)
 
 
+@functools.cache
+def _parts(hint: Any) -> tuple[Any, tuple[Any, ...]]:
+    return get_origin(hint), get_args(hint)
+
+
 def _decode_generic(hint: Any, value: object, field: str) -> Any:
-    origin, args = get_origin(hint), get_args(hint)
+    origin, args = _parts(hint)
     if origin is Literal:
+        if value.__class__ is str and value in args:
+            return value
         chosen = [a for a in args if isinstance(value, (str, int)) and str(a) == str(value)]
         if not chosen:
             raise InputError(
@@ -125,13 +132,18 @@ def _decode_generic(hint: Any, value: object, field: str) -> Any:
     raise TypeError(f"no decoding for {hint!r}")
 
 
+@functools.cache
+def _known(cls: type) -> dict[str, dataclasses.Field[Any]]:
+    return {f.name: f for f in _fields(cls)}
+
+
 def _record(cls: Any, value: object, field: str) -> Any:
     if isinstance(value, cls):
         return value
     if not isinstance(value, Mapping):
         raise _wrong(field or "input", "an object with named fields")
     prefix = f"{field}." if field else ""
-    known = {f.name: f for f in _fields(cls)}
+    known = _known(cls)
     for name in value:
         if name not in known:
             raise InputError(

@@ -68,7 +68,7 @@ class Evaluated:
     noise: tuple[float, ...]
     characteristic: str
 
-    @property
+    @cached_property
     def position(self) -> tuple[float, ...]:
         """Return what the error is fitted against. [%]"""
         return self.ideal_percent if self.characteristic == "square_root" else self.input_percent
@@ -95,6 +95,7 @@ class Evaluated:
             direction=self.direction[:index] + self.direction[index + 1 :],
         )
 
+    @cached_property
     def mean_curve(self) -> tuple[list[float], list[float]]:
         """Return positions and mean errors, one per nominal point, rising."""
         groups: dict[float, list[int]] = {}
@@ -107,6 +108,11 @@ class Evaluated:
             at.append(sum(self.position[i] for i in members) / len(members))
             mean.append(sum(self.error[i] for i in members) / len(members))
         return at, mean
+
+    @cached_property
+    def half_band(self) -> float:
+        """Return half the narrowest straight band around the mean curve. [% of span]"""
+        return fits.minimax_half_band(*self.mean_curve)
 
     def gaps(self) -> list[float]:
         """Return down-minus-up mean errors of the nominal points that have both. [% of span]"""
@@ -259,13 +265,8 @@ def _outlier(run: Evaluated) -> tuple[int, Cause] | None:
     if len(run.error) < 5:
         return None
     best: tuple[float, int] | None = None
-    for i in range(len(run.error)):
-        rest = run.without(i)
-        line = fits.least_squares(rest.position, rest.error)
-        off = abs(run.error[i] - line.at(run.position[i]))
-        others = fits.root_mean_square(
-            [e - line.at(x) for x, e in zip(rest.position, rest.error, strict=True)]
-        )
+    for i, one in enumerate(fits.deleted(run.position, run.error)):
+        off, others = one.off, one.rest_rms
         agree = others <= NAMED_SHARE * run.limit[i]
         far = off > max(0.6 * run.limit[i], 5 * others)
         if agree and far and (best is None or off > best[0]):
@@ -302,8 +303,8 @@ def _shape(run: Evaluated) -> list[Cause]:
                 min(1.0, share),
             )
         )
-    at, mean = run.mean_curve()
-    bend = fits.minimax_half_band(at, mean)
+    at, mean = run.mean_curve
+    bend = run.half_band
     bent = bend > max(named, 0.6 * abs(gap), 4 * noise) and len(at) >= 4
     zero, span, left = _ends(at, mean) if bent else _line(run)
     if bent:

@@ -57,6 +57,8 @@ def parse_decimal(value: object, field: str) -> Decimal:
     >>> parse_decimal("12,04", "reading")
     Decimal('12.04')
     """
+    if isinstance(value, str) and len(value) <= _LONGEST and _PLAIN.fullmatch(value):
+        return _in_range(Decimal(value), value, field)
     if isinstance(value, bool) or value is None:
         raise InputError("number.missing", field, "No number was given.", "Type the value read.")
     if isinstance(value, float):
@@ -90,7 +92,10 @@ def parse_decimal(value: object, field: str) -> Decimal:
             f"'{text}' is not a number.",
             "Use digits and one decimal sign, for example 12.04.",
         )
-    number = Decimal(plain)
+    return _in_range(Decimal(plain), text, field)
+
+
+def _in_range(number: Decimal, text: str, field: str) -> Decimal:
     if number and abs(number.adjusted()) > _LARGEST_EXPONENT:
         raise InputError(
             "number.out_of_range",

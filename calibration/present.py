@@ -105,7 +105,7 @@ def given_rows(request: object) -> tuple[Figure, ...]:
         if isinstance(value, (tuple, Mapping)) or value is None or value == "":
             continue
         if not dataclasses.is_dataclass(value):
-            rows.append(_figure(spec, value))
+            rows.append(_plain_figure(spec, value))
     return tuple(rows)
 
 
@@ -165,7 +165,7 @@ def figure_at(record: object, path: str, field: str = "columns") -> Figure:
         raise InputError(
             f"{field}.unknown", field, f"There is no figure '{path[:60]}'.", "Choose one it gives."
         )
-    return _figure(spec, value)
+    return _plain_figure(spec, value)
 
 
 def label_of(spec: dataclasses.Field[Any]) -> str:
@@ -175,9 +175,17 @@ def label_of(spec: dataclasses.Field[Any]) -> str:
     return text if text.startswith("pH") else text[0].upper() + text[1:]
 
 
+def _plain_figure(spec: dataclasses.Field[Any], value: object) -> Figure:
+    return Figure(
+        field=spec.name,
+        label=label_of(spec),
+        text=figure_text(value, spec.metadata.get("decimals")),
+        unit="" if value is None else unit_shown(str(spec.metadata.get("unit", ""))),
+    )
+
+
 def _figure(spec: dataclasses.Field[Any], value: object) -> Figure:
     unit = str(spec.metadata.get("unit", ""))
-    decimals = spec.metadata.get("decimals")
     others: tuple[OtherUnit, ...] = ()
     if isinstance(value, (float, Decimal)) and spec.metadata.get("units"):
         exact = from_float(value) if isinstance(value, float) else value
@@ -186,13 +194,7 @@ def _figure(spec: dataclasses.Field[Any], value: object) -> Figure:
             for u in spec.metadata["units"]
             if u != unit
         )
-    return Figure(
-        field=spec.name,
-        label=label_of(spec),
-        text=figure_text(value, decimals),
-        unit="" if value is None else unit_shown(unit),
-        others=others,
-    )
+    return dataclasses.replace(_plain_figure(spec, value), others=others)
 
 
 def _sheet(spec: dataclasses.Field[Any], values: tuple[Any, ...]) -> Sheet:

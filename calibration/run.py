@@ -365,7 +365,7 @@ def _for_diagnosis(request: EvaluateIn, points: Sequence[Point]) -> Evaluated:
 def _summary(points: Sequence[Point], evaluated: Evaluated) -> Summary:
     worst = max(range(len(points)), key=lambda i: abs(points[i].error_percent_of_span))
     line = fits.least_squares(evaluated.position, evaluated.error)
-    at, mean = evaluated.mean_curve()
+    at, mean = evaluated.mean_curve
     verdict: Literal["within", "near", "outside"] = "within"
     if not all(p.within for p in points):
         verdict = "outside"
@@ -379,7 +379,7 @@ def _summary(points: Sequence[Point], evaluated: Evaluated) -> Summary:
         zero_shift_percent=line.at(0.0),
         span_error_percent=line.at(100.0) - line.at(0.0),
         nonlinearity_terminal_percent=_terminal(at, mean),
-        nonlinearity_independent_percent=fits.minimax_half_band(at, mean),
+        nonlinearity_independent_percent=evaluated.half_band,
         verdict=verdict,
     )
 

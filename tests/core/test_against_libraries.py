@@ -9,7 +9,7 @@ from scipy import integrate, optimize, stats
 
 from calibration.distributions import coverage_factor, normal_cdf
 from calibration.errors import InputError
-from calibration.fits import least_squares, minimax_half_band
+from calibration.fits import deleted, least_squares, minimax_half_band
 from calibration.operations import run
 
 
@@ -140,6 +140,22 @@ class Fits(SimpleTestCase):
                 bounds=[(None, None)] * 3,
             )
             self.assertAlmostEqual(minimax_half_band(list(x), list(y)), solved.fun, delta=1e-8)
+
+    def test_leaving_one_out_is_a_fit_without_it(self):
+        rng = numpy.random.default_rng(9)
+        for _ in range(20):
+            x = rng.uniform(0, 100, int(rng.integers(4, 20)))
+            y = rng.normal(0, 1, len(x))
+            for i, one in enumerate(deleted(list(x), list(y))):
+                rest_x, rest_y = numpy.delete(x, i), numpy.delete(y, i)
+                slope, at_zero = numpy.polyfit(rest_x, rest_y, 1)
+                spread = numpy.sqrt(((rest_y - at_zero - slope * rest_x) ** 2).mean())
+                self.assertAlmostEqual(one.off, abs(y[i] - at_zero - slope * x[i]), delta=1e-7)
+                self.assertAlmostEqual(one.rest_rms, spread, delta=1e-7)
+        # Where all others stand at one place, their line is flat through their mean.
+        alone = deleted([0.0, 0.0, 0.0, 5.0], [1.0, 2.0, 3.0, 9.0])[3]
+        self.assertAlmostEqual(alone.off, 7.0)
+        self.assertAlmostEqual(alone.rest_rms, (2 / 3) ** 0.5)
 
 
 class Runs(SimpleTestCase):
