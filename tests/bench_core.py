@@ -106,7 +106,3 @@ def show() -> None:
     print("|---|---|---|---|---|")
     for row in rows():
         print("| " + " | ".join(row) + " |")
-
-
-if __name__ == "__main__":
-    show()
