@@ -125,6 +125,7 @@ function Single({ entry, inputs, problem, onChange, onUnit, hint, bare = false }
             className={`${BOX} ${entry.kind === "text" ? "" : "digits"}`}
             inputMode={entry.kind === "text" ? "text" : "decimal"}
             autoComplete="off"
+            size={bare ? 5 : undefined}
             value={typeof value === "string" ? value : ""}
             onFocus={(e) => e.target.select()}
             onChange={(e) => onChange(e.target.value)}
