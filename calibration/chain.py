@@ -6,14 +6,23 @@ import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import cached_property
 from typing import Literal
 
 from calibration import drawings, fits
+from calibration.causes import Cause, cause
 from calibration.codec import about
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, exceeds, to_float
 from calibration.registry import operation
-from calibration.signals import Transfer, ideal_output, input_for, percent_of_input_span
+from calibration.signals import (
+    Characteristic,
+    Transfer,
+    ideal_output,
+    indicated_span,
+    indication,
+    percent_of_input_span,
+)
 from calibration.tolerance import Tolerance, limit_at
 
 HopName = Literal["sensing", "output", "receiver", "transmitter", "output_and_receiver"]
@@ -46,6 +55,36 @@ class LocateIn(Transfer):
 
     tolerance: Tolerance = about("what error is allowed", label="tolerance")
     readings: tuple[ChainReading, ...] = about("one per point", label="readings")
+    indicated_lower: Decimal | None = about(
+        "shown at the lower end of the output; leave out when the input itself is shown",
+        label="shown at the lower end",
+        default=None,
+    )
+    indicated_upper: Decimal | None = about(
+        "shown at the upper end of the output", label="shown at the upper end", default=None
+    )
+    indicated_characteristic: Characteristic = about(
+        "root where the receiver takes it", label="receiver", default="linear"
+    )
+    cut_off_percent: Decimal = about(
+        "flow below which what is shown is not judged",
+        label="low-flow cut-off",
+        unit="% of flow",
+        default=Decimal(0),
+    )
+
+    @cached_property
+    def receiver(self) -> Transfer | None:
+        """From the output to what is shown; none when the input itself is shown."""
+        if self.indicated_lower is None or self.indicated_upper is None:
+            return None
+        return Transfer(
+            characteristic=self.indicated_characteristic,
+            input_lower=self.output_lower,
+            input_upper=self.output_upper,
+            output_lower=self.indicated_lower,
+            output_upper=self.indicated_upper,
+        )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -133,7 +172,7 @@ def locate(request: LocateIn) -> LocateOut:
         )
     hops = tuple(_hop(request, _Pair(_name(a, b), a, b)) for a, b in itertools.pairwise(stations))
     last = _errors(request, _Pair("transmitter", "applied", stations[-1]))
-    total = max((e for e in last if e is not None), key=abs)
+    total = max((e for e in last if e is not None), key=abs, default=Decimal(0))
     fails, remedy, advice = _judge(request, hops)
     return LocateOut(hops=hops, total_max_percent=total, fails=fails, remedy=remedy, advice=advice)
 
@@ -159,14 +198,43 @@ def _errors(request: LocateIn, pair: _Pair) -> list[Decimal | None]:
             span = abs(request.output_span)
             found.append(HUNDRED * (end - ideal_output(request, start)) / span)
         else:
-            expected = input_for(request, start) if pair.start == "output" else start
-            found.append(HUNDRED * (end - expected) / abs(request.input_span))
+            found.append(_shown_error(request, pair, start, end))
     return found
 
 
+def _shown_error(request: LocateIn, pair: _Pair, start: Decimal, end: Decimal) -> Decimal:
+    """Return the error of a digital value or of an indication, in percent of its span."""
+    if pair.end == "digital":
+        return HUNDRED * (end - start) / abs(request.input_span)
+    output = start if pair.start == "output" else ideal_output(request, start)
+    expected = indication(request, request.receiver, output)
+    return HUNDRED * (end - expected) / indicated_span(request, request.receiver)
+
+
+def _counts(request: LocateIn, pair: _Pair, applied: Decimal) -> bool:
+    """Tell whether a point counts: below the cut-off of a flow the receiver shows nothing."""
+    if pair.end != "indicated" or not request.cut_off_percent:
+        return True
+    share = (applied - request.input_lower) / request.input_span
+    return share > 0 and HUNDRED * share.sqrt() >= request.cut_off_percent
+
+
 def _hop(request: LocateIn, pair: _Pair) -> Hop:
-    errors = _errors(request, pair)
+    every = _errors(request, pair)
+    errors = [
+        e if _counts(request, pair, r.applied) else None
+        for r, e in zip(request.readings, every, strict=True)
+    ]
     known = [(r, e) for r, e in zip(request.readings, errors, strict=True) if e is not None]
+    if not known and any(e is not None for e in every):
+        return Hop(
+            name=pair.name,
+            errors_percent=tuple(errors),
+            max_error_percent=Decimal(0),
+            zero_percent=0.0,
+            span_percent=0.0,
+            within=True,
+        )
     if not known:
         raise InputError(
             "readings.no_pair",
@@ -232,4 +300,70 @@ def _output_remedy(hop: Hop) -> tuple[Remedy, str]:
         "output_trim",
         "The digital value is right and the current is off: trim the output against the "
         "milliampere meter. Leave the sensor alone.",
+    )
+
+
+def receiver_cause(request: LocateIn) -> Cause | None:
+    """Name what the receiver does with the signal, when it is that which is wrong.
+
+    Returns
+    -------
+    Cause or None
+        A root that is missing or taken twice, or a scaling error; none when the receiver is
+        within the limit or was not read.
+
+    References
+    ----------
+    ISO 5167-1: flow goes with the root of differential pressure, taken once.
+    """
+    if request.receiver is None:
+        return None
+    hops = [h for h in locate(request).hops if h.name == "receiver"]
+    if not hops or hops[0].within:
+        return None
+    receiver = request.receiver
+    rooted = receiver.characteristic == "square_root"
+    pairs = [
+        (HUNDRED * (r.output - receiver.input_lower) / receiver.input_span, _shown(receiver, r))
+        for r, e in zip(request.readings, hops[0].errors_percent, strict=True)
+        if r.output is not None and r.indicated is not None and e is not None
+    ]
+    as_set = [to_float(shown - (_root(at) if rooted else at)) for at, shown in pairs]
+    as_other = [to_float(shown - (at if rooted else _root(at))) for at, shown in pairs]
+    worst = to_float(hops[0].max_error_percent)
+    other = fits.root_mean_square(as_other)
+    if len(pairs) > 2 and other < 0.2 * fits.root_mean_square(as_set):
+        return _root_cause(rooted, worst)
+    return cause(
+        "receiver_scaling",
+        worst,
+        "The signal is right and the value shown does not belong to it.",
+        "Correct the scaling of the receiver. Leave the transmitter alone.",
+    )
+
+
+def _shown(receiver: Transfer, reading: ChainReading) -> Decimal:
+    shown = reading.indicated if reading.indicated is not None else receiver.output_lower
+    return HUNDRED * (shown - receiver.output_lower) / receiver.output_span
+
+
+def _root(percent: Decimal) -> Decimal:
+    return 10 * percent.sqrt() if percent > 0 else Decimal(0)
+
+
+def _root_cause(rooted: bool, worst: float) -> Cause:
+    if rooted:
+        return cause(
+            "root_missing",
+            worst,
+            "What is shown follows the signal in a straight line; the receiver should take the "
+            "root, and nobody does.",
+            "Turn the root on in the receiver, where the record says it is taken.",
+        )
+    return cause(
+        "root_twice",
+        worst,
+        "What is shown follows the root of a signal that is a root already: flow is shown far "
+        "too high.",
+        "Turn the root off in the receiver: the transmitter takes it.",
     )

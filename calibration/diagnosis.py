@@ -5,26 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal
 
 from calibration import fits
-from calibration.codec import about
+from calibration.causes import Cause, cause
 from calibration.rounding import show
-
-CauseName = Literal[
-    "zero_shift",
-    "span_error",
-    "nonlinearity",
-    "hysteresis",
-    "outlier",
-    "noise",
-    "saturated",
-    "inhibited",
-    "stuck",
-    "wrong_characteristic",
-    "wrong_range",
-    "reversed",
-]
 
 #: A component is named when it reaches this share of the limit.
 NAMED_SHARE = 0.35
@@ -35,19 +19,6 @@ STILL = 0.3
 #: A fixed current this far from 2 mA on 4-20 mA still counts as the inhibit level. [% of span]
 INHIBIT_AT, INHIBIT_BAND = -12.5, 3.5
 FAULT_LOW, FAULT_HIGH = -2.5, 103.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Cause:
-    """One cause, why it is suspected and what to do."""
-
-    cause: CauseName = about("name of the cause", label="cause")
-    percent: float = about("its size", label="size", unit="% of span")
-    evidence: str = about("what in the readings points to it", label="evidence")
-    remedy: str = about("what to do next", label="remedy")
-    confidence: float = about(
-        "share of the squared error that it explains, 0 to 1", label="share explained"
-    )
 
 
 @dataclass(frozen=True)
@@ -153,8 +124,8 @@ def diagnose(run: Evaluated, verdict: str) -> tuple[Cause, ...]:
     outlier = _outlier(run)
     rest = run
     if outlier is not None:
-        index, cause = outlier
-        causes.append(cause)
+        index, named = outlier
+        causes.append(named)
         rest = run.without(index)
     causes.extend(_shape(rest))
     noise = _noise(run)
@@ -174,27 +145,27 @@ def _standing_still(run: Evaluated) -> Cause | None:
     where = f"{show(level, 1)} % of the output span"
     moved = f"The output stays at {where} while the input moves over the range."
     if abs(level - INHIBIT_AT) <= INHIBIT_BAND:
-        return _cause(
+        return cause(
             "inhibited",
             level,
             f"{moved} That is a fixed inhibit current, not a measurement.",
             "End the inhibit or fixed-current mode, then take the run again.",
         )
     if level <= FAULT_LOW:
-        return _cause(
+        return cause(
             "inhibited",
             level,
             f"{moved} That is below the measuring range: a fault or fixed current.",
             "Read the device's own diagnosis; end a fixed-current mode; then run again.",
         )
     if level >= FAULT_HIGH:
-        return _cause(
+        return cause(
             "saturated",
             level,
             f"{moved} That is above the measuring range: saturated or in high alarm.",
             "Check the connection of the input, the sensor and the device's own diagnosis.",
         )
-    return _cause(
+    return cause(
         "stuck",
         level,
         f"{moved} The reading is stuck.",
@@ -212,8 +183,11 @@ def _plateau(run: Evaluated) -> Cause | None:
         if len(flat) < 2 or _spread(ideals) < 5 or len(flat) == len(members):
             continue
         outer = [run.error[i] for i in flat if abs(run.error[i]) > run.limit[i]]
+        ranged = _range_beneath(run, [i for i in members if i not in flat])
+        if outer and ranged:
+            return ranged
         if outer:
-            return _cause(
+            return cause(
                 "saturated",
                 max(outer, key=abs),
                 f"From {show(min(ideals) if end == 'top' else max(ideals), 0)} % on, at the {end} "
@@ -223,11 +197,34 @@ def _plateau(run: Evaluated) -> Cause | None:
     return None
 
 
+def _range_beneath(run: Evaluated, rest: Sequence[int]) -> Cause | None:
+    """A plateau whose other points lie on the straight line of another range."""
+    if len({run.nominal[i] for i in rest}) < 3:
+        return None
+    at, error = [run.position[i] for i in rest], [run.error[i] for i in rest]
+    line = fits.least_squares(at, error)
+    off = fits.root_mean_square([e - line.at(x) for x, e in zip(at, error, strict=True)])
+    ends = max(line.at(0.0), line.at(100.0), key=abs)
+    large = max(abs(ends), abs(100 * line.slope)) > max(RANGE_LIKE, 6 * run.tightest)
+    return _wrong_range(ends) if large and off < run.tightest else None
+
+
+def _wrong_range(percent: float) -> Cause:
+    return cause(
+        "wrong_range",
+        percent,
+        f"The error lies on a straight line that reaches {show(percent, 1, sign=True)} % of span: "
+        "more than drift explains.",
+        "Compare the range set in the device with its record before adjusting; "
+        "re-ranging is not calibration.",
+    )
+
+
 def _reversed(run: Evaluated) -> Cause | None:
     line = fits.least_squares(run.ideal_percent, run.read_percent)
     if _spread(run.ideal_percent) < 20 or line.slope > -0.5:
         return None
-    return _cause(
+    return cause(
         "reversed",
         max(run.error, key=abs),
         "The output falls while the input rises.",
@@ -247,7 +244,7 @@ def _characteristic(run: Evaluated) -> Cause | None:
     if here < 1.0 or there > 0.2 * here:
         return None
     seen, wanted = ("linear", "square-root") if rooted else ("square-root", "linear")
-    return _cause(
+    return cause(
         "wrong_characteristic",
         max(run.error, key=abs),
         f"The readings follow a {seen} output; a {wanted} one is expected.",
@@ -274,7 +271,7 @@ def _outlier(run: Evaluated) -> tuple[int, Cause] | None:
     if best is None:
         return None
     off, i = best
-    return i, _cause(
+    return i, cause(
         "outlier",
         off,
         f"One reading, at {show(run.nominal[i], 0)} % going {run.direction[i]}, lies "
@@ -294,7 +291,7 @@ def _shape(run: Evaluated) -> list[Cause]:
     if abs(gap) > max(0.5 * run.tightest, 4 * noise):
         share = sum((g / 2) ** 2 for g in gaps) * 2 / total
         causes.append(
-            _cause(
+            cause(
                 "hysteresis",
                 gap,
                 f"Coming down reads up to {show(gap, 2, sign=True)} % of span against going up.",
@@ -309,7 +306,7 @@ def _shape(run: Evaluated) -> list[Cause]:
     zero, span, left = _ends(at, mean) if bent else _line(run)
     if bent:
         causes.append(
-            _cause(
+            cause(
                 "nonlinearity",
                 bend,
                 f"The mean error curve bends: it fits no straight band narrower than "
@@ -340,10 +337,15 @@ def _ends(at: Sequence[float], mean: Sequence[float]) -> tuple[float, float, lis
 def _zero_and_span(
     run: Evaluated, zero: float, span: float, named: float, total: float
 ) -> list[Cause]:
-    causes = []
+    causes: list[Cause] = []
+    large = max(RANGE_LIKE, 6 * run.tightest)
+    several = len(set(run.nominal)) > 1
+    ends = max(zero, zero + span, span, key=abs)
+    if several and max(abs(zero), abs(span)) > large:
+        return [_wrong_range(ends)]
     if abs(zero) >= named:
         causes.append(
-            _cause(
+            cause(
                 "zero_shift",
                 zero,
                 f"All readings are shifted: the fitted error at 0 % is "
@@ -352,31 +354,18 @@ def _zero_and_span(
                 min(1.0, len(run.error) * zero * zero / total),
             )
         )
-    if abs(span) >= named and len(set(run.nominal)) > 1:
+    if abs(span) >= named and several:
         grown = sum((span * x / 100) ** 2 for x in run.position)
-        if abs(span) > max(RANGE_LIKE, 6 * run.tightest):
-            causes.append(
-                _cause(
-                    "wrong_range",
-                    span,
-                    f"The error grows evenly to {show(span, 1, sign=True)} % of span: more than "
-                    "drift explains.",
-                    "Compare the range set in the device with its record before adjusting; "
-                    "re-ranging is not calibration.",
-                    min(1.0, grown / total),
-                )
+        causes.append(
+            cause(
+                "span_error",
+                span,
+                f"The error grows with the signal by {show(span, 2, sign=True)} % of span from "
+                "0 to 100 %.",
+                "Adjust span, at the high end of the range.",
+                min(1.0, grown / total),
             )
-        else:
-            causes.append(
-                _cause(
-                    "span_error",
-                    span,
-                    f"The error grows with the signal by {show(span, 2, sign=True)} % of span from "
-                    "0 to 100 %.",
-                    "Adjust span, at the high end of the range.",
-                    min(1.0, grown / total),
-                )
-            )
+        )
     return causes
 
 
@@ -386,22 +375,10 @@ def _noise(run: Evaluated) -> Cause | None:
     typical = sorted(run.noise)[len(run.noise) // 2]
     if typical < 0.25 * run.tightest:
         return None
-    return _cause(
+    return cause(
         "noise",
         typical,
         f"While reading, the output scatters by {show(typical, 2)} % of span (1 standard "
         "deviation).",
         "Look for moisture, poor contacts, vibration or missing damping before adjusting.",
-    )
-
-
-def _cause(
-    name: CauseName, percent: float, evidence: str, remedy: str, confidence: float = 0.9
-) -> Cause:
-    return Cause(
-        cause=name,
-        percent=percent,
-        evidence=evidence,
-        remedy=remedy,
-        confidence=round(confidence, 3),
     )

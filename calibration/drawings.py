@@ -23,6 +23,7 @@ if TYPE_CHECKING:
         adjustment,
         chain,
         decision,
+        interaction,
         reference,
         response,
         run,
@@ -40,9 +41,12 @@ def scale(i: signals.ScaleIn, o: signals.ScaleOut) -> Picture:
 
     def output(x: float) -> float:
         share = (x - low) / (high - low)
-        return start + (math.sqrt(max(share, 0)) if i.characteristic != "linear" else share) * (
-            end - start
-        )
+        if i.curve is not None:
+            bottom, top = i.curve_ends
+            share = (i.curve.value(x) - bottom) / (top - bottom)
+        elif i.characteristic == "square_root":
+            share = math.sqrt(max(share, 0))
+        return start + share * (end - start)
 
     return Chart(
         alt=f"Transfer curve with the working point {o.input:g}, {o.output:g}.",
@@ -130,6 +134,31 @@ def adjust(i: adjustment.AdjustIn, o: adjustment.AdjustOut) -> Picture:
         x_label="Pass",
         y_label="Error [% of span]",
         series=tuple(series),
+        bands=(Band(axis="y", start=-limit, end=limit, label="close enough"),),
+    )
+
+
+def screws(i: interaction.ScrewsIn, o: interaction.ScrewsOut) -> Picture:
+    """Return the errors of both ends over the visits, as read on arrival and as set."""
+    ends: dict[str, list[tuple[float, float]]] = {
+        "zero": [(0.0, float(i.zero_error_percent))],
+        "span": [(0.0, float(i.span_error_percent))],
+    }
+    for n, visit in enumerate(i.visits, start=1):
+        for shift, error in ((0.0, visit.before_percent), (0.3, visit.after_percent)):
+            if error is not None:
+                ends[visit.end].append((n + shift, float(error)))
+    tones: dict[str, Tone] = {"zero": "accent", "span": "edge"}
+    limit = float(i.limit_percent)
+    return Chart(
+        alt="Errors of both ends over the visits.",
+        x_label="Visit",
+        y_label="Error [% of span]",
+        series=tuple(
+            Series(points=tuple(points), name=end, tone=tones[end], style=style)
+            for end, points in ends.items()
+            for style in ("line", "dots")
+        ),
         bands=(Band(axis="y", start=-limit, end=limit, label="close enough"),),
     )
 

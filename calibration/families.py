@@ -10,6 +10,7 @@ from calibration import (  # noqa: F401
     detector,
     flow,
     gas,
+    interaction,
     level,
     loop,
     ph,

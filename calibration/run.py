@@ -9,11 +9,14 @@ from decimal import Decimal
 from typing import Literal
 
 from calibration import drawings, fits
+from calibration.causes import Cause
 from calibration.codec import about
-from calibration.diagnosis import Cause, Evaluated, diagnose
+from calibration.diagnosis import Evaluated, diagnose
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, ZERO, exceeds, to_float
 from calibration.registry import operation
+from calibration.sensor_faults import USUAL_JUNCTION_C, Seen, name_fault
+from calibration.sensors import SensorName
 from calibration.signals import Transfer, ideal_output, input_for, percent_of_input_span
 from calibration.tolerance import Tolerance, limit_at
 
@@ -176,6 +179,22 @@ class EvaluateIn(Transfer):
     adjust_share: Decimal = about(
         "adjust limit as a share of the tolerance, 0 to 1", default=Decimal("0.7")
     )
+    cut_off_percent: Decimal = about(
+        "flow below which errors are shown and not judged",
+        label="low-flow cut-off",
+        unit="% of flow",
+        default=ZERO,
+    )
+    sensor: SensorName | None = about(
+        "temperature sensor that is fed or read", label="sensor", default=None
+    )
+    wires: int = about("wires of a platinum sensor", label="wires", default=4)
+    junction_c: float = about(
+        "reference junction, or the room",
+        label="junction or room",
+        unit="°C",
+        default=USUAL_JUNCTION_C,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -203,6 +222,7 @@ class Point:
         "true when |error| is not above the limit; on the limit is within", label="within"
     )
     near: bool = about("within, but past the adjust limit", label="near the limit")
+    judged: bool = about("false below the low-flow cut-off", label="judged")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -315,10 +335,47 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
             "adjust_share.range", "adjust_share", "Must be above 0, at most 1.", "Use e.g. 0.7."
         )
     points = tuple(_point(request, reading) for reading in request.readings)
-    evaluated = _for_diagnosis(request, points)
-    summary = _summary(points, evaluated)
+    judged = [i for i, p in enumerate(points) if p.judged] or list(range(len(points)))
+    evaluated = _for_diagnosis(request, points, judged)
+    summary = _summary(points, judged, evaluated)
     return EvaluateOut(
-        points=points, summary=summary, diagnosis=diagnose(evaluated, summary.verdict)
+        points=points, summary=summary, diagnosis=_causes(request, points, evaluated, summary)
+    )
+
+
+def _causes(
+    request: EvaluateIn, points: Sequence[Point], evaluated: Evaluated, summary: Summary
+) -> tuple[Cause, ...]:
+    """Return the fault of a sensor where one fits, else the causes of the error picture."""
+    if summary.verdict == "within":
+        return ()
+    found = _sensor_fault(request, points) if request.sensor is not None else None
+    return (found,) if found else diagnose(evaluated, summary.verdict)
+
+
+#: Outside this part of the output span a 4-20 mA output is held back. [% of span]
+FREE_LOW, FREE_HIGH = Decimal(-1), Decimal(103)
+
+
+def _sensor_fault(request: EvaluateIn, points: Sequence[Point]) -> Cause | None:
+    bare = request.curve is not None
+    lower, span = request.output_lower, request.output_span
+    free = [
+        p for p in points if bare or FREE_LOW < HUNDRED * (p.reading - lower) / span < FREE_HIGH
+    ]
+    return name_fault(
+        Seen(
+            sensor=request.sensor or "",
+            wires=request.wires,
+            bare=bare,
+            junction_c=request.junction_c,
+            applied_c=tuple(to_float(p.applied) for p in free),
+            indicated_c=tuple(to_float(input_for(request, p.reading)) for p in free),
+            limit_c=tuple(
+                to_float(p.limit * abs(request.input_span / request.output_span)) for p in free
+            ),
+            span_c=abs(to_float(request.input_span)),
+        )
     )
 
 
@@ -327,7 +384,9 @@ def _point(request: EvaluateIn, reading: Reading) -> Point:
     ideal = ideal_output(request, reading.applied)
     error = reading.reading - ideal
     limit = limit_at(request, request.tolerance, reading.applied)
-    within = not exceeds(error, limit, span)
+    floats = request.curve is not None
+    judged = _flow_percent(request, reading.applied) >= request.cut_off_percent
+    within = not judged or not exceeds(error, limit, span, floats=floats)
     return Point(
         nominal_percent=reading.nominal_percent,
         direction=reading.direction,
@@ -341,12 +400,24 @@ def _point(request: EvaluateIn, reading: Reading) -> Point:
         limit=limit,
         limit_percent=HUNDRED * limit / span,
         within=within,
-        near=within and exceeds(error, limit * request.adjust_share, span),
+        near=judged
+        and within
+        and exceeds(error, limit * request.adjust_share, span, floats=floats),
+        judged=judged,
     )
 
 
-def _for_diagnosis(request: EvaluateIn, points: Sequence[Point]) -> Evaluated:
+def _flow_percent(request: EvaluateIn, applied: Decimal) -> Decimal:
+    """Return the flow that a differential pressure stands for; it goes with the root. [%]"""
+    if not request.cut_off_percent:
+        return HUNDRED
+    share = (applied - request.input_lower) / request.input_span
+    return HUNDRED * share.sqrt() if share > 0 else ZERO
+
+
+def _for_diagnosis(request: EvaluateIn, every: Sequence[Point], judged: Sequence[int]) -> Evaluated:
     lower, span = request.output_lower, request.output_span
+    points = [every[i] for i in judged]
     return Evaluated(
         nominal=tuple(to_float(p.nominal_percent) for p in points),
         input_percent=tuple(to_float(percent_of_input_span(request, p.applied)) for p in points),
@@ -362,8 +433,8 @@ def _for_diagnosis(request: EvaluateIn, points: Sequence[Point]) -> Evaluated:
     )
 
 
-def _summary(points: Sequence[Point], evaluated: Evaluated) -> Summary:
-    worst = max(range(len(points)), key=lambda i: abs(points[i].error_percent_of_span))
+def _summary(points: Sequence[Point], judged: Sequence[int], evaluated: Evaluated) -> Summary:
+    worst = max(judged, key=lambda i: abs(points[i].error_percent_of_span))
     line = fits.least_squares(evaluated.position, evaluated.error)
     at, mean = evaluated.mean_curve
     verdict: Literal["within", "near", "outside"] = "within"
@@ -374,8 +445,8 @@ def _summary(points: Sequence[Point], evaluated: Evaluated) -> Summary:
     return Summary(
         max_error_percent=points[worst].error_percent_of_span,
         worst_point=worst,
-        hysteresis_percent=_hysteresis(points),
-        repeatability_percent=_repeatability(points),
+        hysteresis_percent=_hysteresis([points[i] for i in judged]),
+        repeatability_percent=_repeatability([points[i] for i in judged]),
         zero_shift_percent=line.at(0.0),
         span_error_percent=line.at(100.0) - line.at(0.0),
         nonlinearity_terminal_percent=_terminal(at, mean),

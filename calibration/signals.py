@@ -1,4 +1,4 @@
-"""The ideal transfer of a transmitter: input to output signal, linear or square root."""
+"""The ideal transfer of an instrument: linear, square root, or the curve of a sensor."""
 
 from __future__ import annotations
 
@@ -8,13 +8,25 @@ from decimal import Decimal
 from functools import cached_property
 from typing import Literal
 
-from calibration import drawings
+from calibration import drawings, sensors
 from calibration.codec import about
 from calibration.errors import InputError
-from calibration.numbers import HUNDRED, ZERO
+from calibration.numbers import HUNDRED, ZERO, from_float, to_float
 from calibration.registry import operation
 
-Characteristic = Literal["linear", "square_root"]
+Characteristic = Literal[
+    "linear",
+    "square_root",
+    "platinum",
+    "type_B",
+    "type_E",
+    "type_J",
+    "type_K",
+    "type_N",
+    "type_R",
+    "type_S",
+    "type_T",
+]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,6 +53,9 @@ class Transfer:
                 "The lower and the upper range value are the same.",
                 "Give two different range values.",
             )
+        if self.curve is not None:
+            self.curve.check(to_float(self.input_lower), "input_lower")
+            self.curve.check(to_float(self.input_upper), "input_upper")
         if self.output_lower == self.output_upper:
             raise InputError(
                 "range.zero_width",
@@ -59,6 +74,20 @@ class Transfer:
         """Output at the upper minus output at the lower range value, signed. [output unit]"""
         return self.output_upper - self.output_lower
 
+    @cached_property
+    def curve(self) -> sensors.Curve | None:
+        """The curve of a sensor; none for linear and square root."""
+        return sensors.CURVES.get(self.characteristic)
+
+    @cached_property
+    def curve_ends(self) -> tuple[float, float]:
+        """Value of the curve at both ends of the input range."""
+        assert self.curve is not None
+        return (
+            self.curve.value(to_float(self.input_lower)),
+            self.curve.value(to_float(self.input_upper)),
+        )
+
 
 def ideal_output(transfer: Transfer, applied: Decimal) -> Decimal:
     """Return the output of a perfect instrument. [output unit]
@@ -73,8 +102,15 @@ def ideal_output(transfer: Transfer, applied: Decimal) -> Decimal:
     ----------
     Linear: straight line through the end points. Square root: output fraction is the root of
     the input fraction (ISO 5167-1, flow proportional to the root of differential pressure);
-    below the lower range value the output stays at its lower end.
+    below the lower range value the output stays at its lower end. Sensor curves: IEC 60751 and
+    the ITS-90 reference functions, laid between the two ends of the output.
     """
+    if transfer.curve is not None:
+        t = to_float(applied)
+        transfer.curve.check(t, "applied", margin=5.0)
+        low, high = transfer.curve_ends
+        share = from_float((transfer.curve.value(t) - low) / (high - low))
+        return transfer.output_lower + share * transfer.output_span
     above = applied - transfer.input_lower
     if transfer.characteristic == "linear":
         return transfer.output_lower + above * transfer.output_span / transfer.input_span
@@ -87,13 +123,31 @@ def input_for(transfer: Transfer, output: Decimal) -> Decimal:
     """Return the input at which a perfect instrument gives ``output``. [input unit]
 
     A square-root output below its lower end belongs to no flow and gives the lower range value.
+    Beyond the curve of a sensor the last slope goes on.
     """
+    if transfer.curve is not None:
+        low, high = transfer.curve_ends
+        share = to_float((output - transfer.output_lower) / transfer.output_span)
+        return from_float(transfer.curve.inverse(low + share * (high - low)))
     above = output - transfer.output_lower
     if transfer.characteristic == "linear":
         return transfer.input_lower + above * transfer.input_span / transfer.output_span
     fraction = above / transfer.output_span
     squared = fraction * fraction if fraction > 0 else ZERO
     return transfer.input_lower + squared * transfer.input_span
+
+
+def slope_at(transfer: Transfer, at: Decimal) -> Decimal:
+    """Return how much output a small change of input makes, > 0. [output unit / input unit]
+
+    For a square root the mean slope of the range: its own has no end at zero.
+    """
+    mean = abs(transfer.output_span / transfer.input_span)
+    if transfer.curve is None:
+        return mean
+    low, high = transfer.curve_ends
+    slope = transfer.curve.slope(to_float(at)) / (high - low)
+    return abs(from_float(slope) * transfer.output_span)
 
 
 def at_percent(transfer: Transfer, percent: Decimal) -> Decimal:
@@ -104,6 +158,27 @@ def at_percent(transfer: Transfer, percent: Decimal) -> Decimal:
 def percent_of_input_span(transfer: Transfer, applied: Decimal) -> Decimal:
     """Return how far into the input span a value lies. [% of input span]"""
     return HUNDRED * (applied - transfer.input_lower) / transfer.input_span
+
+
+def indication(transfer: Transfer, receiver: Transfer | None, output: Decimal) -> Decimal:
+    """Return what a perfect receiver shows for an output. [unit of the indication]
+
+    Parameters
+    ----------
+    transfer : Transfer
+        Of the transmitter.
+    receiver : Transfer or None
+        From the output to the indication, root included where the receiver takes it; none when
+        the receiver shows the input itself.
+    output : Decimal
+        [output unit]
+    """
+    return input_for(transfer, output) if receiver is None else ideal_output(receiver, output)
+
+
+def indicated_span(transfer: Transfer, receiver: Transfer | None) -> Decimal:
+    """Return the span of the indication, > 0. [unit of the indication]"""
+    return abs(transfer.input_span if receiver is None else receiver.output_span)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -164,8 +239,10 @@ def _worked(i: ScaleIn, o: ScaleOut) -> Sequence[str]:
         "columns": ("output", "percent"),
         "set": {"output": None, "percent": None},
     },
-    formula="output = lower + f(input fraction) × output span; f = fraction or its square root",
-    source="straight line through the range ends; ISO 5167-1 for the square root",
+    formula="output = lower + f(input fraction) × output span; f = fraction, its square root, or "
+    "the sensor's curve c between the range ends",
+    source="straight line through the range ends; ISO 5167-1 for the square root; IEC 60751 and "
+    "ITS-90 reference functions for sensors",
     example={
         "characteristic": "linear",
         "input_lower": "0",

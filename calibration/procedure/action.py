@@ -8,7 +8,7 @@ from calibration.procedure.adjusting import adjust_to_percent, point_to_apply
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.job import Job
 from calibration.procedure.method import STAGES, Step
-from calibration.procedure.runview import TITLES
+from calibration.procedure.pointwords import at_point
 from calibration.procedure.state import Action, Adjustment
 from calibration.procedure.wording import HOP_WORDS, in_words
 from calibration.rounding import show, trimmed
@@ -30,6 +30,7 @@ NONE = Adjustment(
     apply="",
     apply_value="",
     target="",
+    aim="",
     direction="",
     fields=(),
     passes_left="",
@@ -54,7 +55,7 @@ def next_action(job: Job) -> Action:
     title, caution, then = step.instruction, step.caution, _after(job, step)
     kicker = f"{_STAGE[step.stage]} · {step.title}"
     if step.kind == "capture":
-        figures = job.as_found if step.run == "as_found" else job.as_left
+        figures = job.figures(step.run)
         kicker, title, caution, then = _capture(job, figures, step)
     elif step.kind == "adjust":
         now = adjustment_state(job)
@@ -77,26 +78,35 @@ def _after(job: Job, step: Step) -> str:
 
 
 def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, str]:
+    spec = job.ledger.method.run(step.run)
     index = max(0, figures.current)
     point = figures.plan[index]
-    unit = job.ledger.facts.input_unit
+    value = at_point(figures.facts, spec, point)
+    kicker = f"{spec.title} · point {index + 1} of {len(figures.plan)}"
+    if spec.input == "fixed_current":
+        return kicker, spec.up.format(value=value), step.caution, _after(job, step)
     way = "going up" if point.direction == "up" else "coming down"
-    kicker = f"{TITLES[step.run]} · point {index + 1} of {len(figures.plan)} · {way}"
-    verb = "Bring the pressure up to" if point.direction == "up" else "Bring the pressure down to"
+    if len({p.direction for p in figures.plan}) > 1:
+        kicker += f" · {way}"
+    title = (spec.up if point.direction == "up" else spec.down).format(value=value)
     if index == 0:
-        verb = "Start at"
-    title = f"{verb} {trimmed(point.nominal)} {unit} and hold"
+        title = spec.start.format(value=value)
     side = "below" if point.direction == "up" else "above"
+    if figures.facts.input_upper < figures.facts.input_lower:
+        side = "above" if side == "below" else "below"
     caution = (
-        f"Come from {side} only. If you pass {trimmed(point.nominal)} {unit}, go back and come "
+        f"Come from {side} only. If you pass {value}, go back and come "
         "again, or the up-and-down difference means nothing."
     )
-    if point.approach is not None:
-        beyond = f"{trimmed(point.approach)} {unit}"
+    if step.caution:
+        caution = step.caution
+    if point.approach is not None and spec.input != "weights":
+        beyond = f"{trimmed(point.approach)} {figures.facts.input_unit}"
         caution = f"First go to {beyond}, as far as ratings allow, then come from {side} only."
+    unit = figures.facts.input_unit
     rest = [trimmed(p.nominal) for p in figures.plan[index + 1 : index + 4]]
     then = ", ".join(f"{r} {unit}" for r in rest) or _after(job, step)
-    return kicker, title, "" if index == 0 else caution, then
+    return kicker, title, step.caution if index == 0 else caution, then
 
 
 def adjustment_state(job: Job) -> Adjustment:
@@ -105,19 +115,21 @@ def adjustment_state(job: Job) -> Adjustment:
     if statuses in (None, "skipped") or job.choice("judge") != "adjust":
         return NONE
     now = job.adjusting
-    facts = job.ledger.facts
+    facts = job.base.facts
     history = tuple(_line(job, i) for i in range(len(job.ledger.adjusted)))
     if now.hop is None or now.done:
         return replace(NONE, done=now.done, history=history)
     at = point_to_apply(facts, now.end)
     apply = f"{trimmed(at)} {facts.input_unit}"
     label = HOP_WORDS[now.hop]
-    target, direction, advice, left = "", "", "", ""
+    target, direction, advice, left = "", "", now.advice, _text(now.passes_left)
+    if now.aim is not None and not now.check_only:
+        target = _target(job, now.hop)
     if now.plan is not None and now.plan.next is not None and not now.check_only:
         target = _target(job, now.hop)
         direction = now.plan.direction or ""
         advice = now.plan.advice
-        left = str(now.plan.passes_left) if now.plan.passes_left is not None else ""
+        left = _text(now.plan.passes_left)
     verb = "Check" if now.check_only else label.capitalize() + ":"
     title = (
         f"{verb} {now.end} at {apply}"
@@ -125,6 +137,8 @@ def adjustment_state(job: Job) -> Adjustment:
         else f"{verb} apply {apply} and set {now.end} until {target}"
     )
     fields = tuple(f for f in _FIELDS[now.hop] if f != "digital" or facts.smart)
+    if job.ledger.method.adjusting == "screws":
+        label = f"{now.end} screw"
     return Adjustment(
         done=False,
         hop=now.hop,
@@ -135,6 +149,7 @@ def adjustment_state(job: Job) -> Adjustment:
         apply=apply,
         apply_value=format(at, "f"),
         target=target,
+        aim=format(now.aim, "f") if now.aim is not None else "",
         direction=direction,
         fields=fields,
         passes_left=left,
@@ -143,18 +158,22 @@ def adjustment_state(job: Job) -> Adjustment:
     )
 
 
+def _text(value: int | None) -> str:
+    return "" if value is None else str(value)
+
+
 def _target(job: Job, hop: str) -> str:
-    facts, now = job.ledger.facts, job.adjusting
-    to = show(adjust_to_percent(job.ledger, job.settings), 2)
+    facts, now = job.base.facts, job.adjusting
+    to = show(adjust_to_percent(facts, job.settings), 2)
     if hop == "sensor":
-        return f"the digital value equals the pressure applied, within {to} % of span"
+        return f"the digital value equals the value applied, within {to} % of span"
     if hop == "receiver":
         return f"the control room shows what the current means, within {to} % of span"
-    wanted = now.plan.target_reading if now.plan else None
+    wanted = now.plan.target_reading if now.plan else now.aim
     value = show(wanted, 3) if wanted is not None else ""
     return f"the meter reads {value} {facts.output_unit}, within {to} % of span"
 
 
 def _line(job: Job, index: int) -> str:
     _, event = job.ledger.adjusted[index]
-    return in_words(job.ledger.method, job.ledger.facts, event)
+    return in_words(job.ledger, event)

@@ -6,13 +6,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 
-from calibration import adjustment, chain
+from calibration import adjustment, chain, interaction
 from calibration.numbers import HUNDRED, from_float
 from calibration.procedure import events as ev
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.parameters import Settings
-from calibration.signals import at_percent, ideal_output, input_for
+from calibration.signals import at_percent, ideal_output, indicated_span, indication
 from calibration.tolerance import limit_at
 
 _HOPS: dict[chain.HopName, ev.AdjustHop] = {
@@ -34,6 +34,10 @@ class AdjustProgress:
     check_only: bool
     plan: adjustment.AdjustOut | None
     to_percent: Decimal
+    #: output to set, where it is not the ideal one
+    aim: Decimal | None = None
+    advice: str = ""
+    passes_left: int | None = None
 
 
 @dataclass
@@ -58,17 +62,16 @@ def hop_error(facts: ev.InstrumentFacts, content: ev.Adjusted) -> Decimal | None
     if content.hop == "receiver":
         if content.indicated is None:
             return None
-        seen = input_for(transfer, content.reading)
-        return HUNDRED * (content.indicated - seen) / abs(transfer.input_span)
+        seen = indication(transfer, facts.receiver, content.reading)
+        return HUNDRED * (content.indicated - seen) / indicated_span(transfer, facts.receiver)
     start = content.applied
     if content.hop == "output" and content.digital is not None:
         start = content.digital
     return HUNDRED * (content.reading - ideal_output(transfer, start)) / abs(transfer.output_span)
 
 
-def adjust_to_percent(ledger: Ledger, settings: Settings) -> Decimal:
+def adjust_to_percent(facts: ev.InstrumentFacts, settings: Settings) -> Decimal:
     """Return how close both ends must come. [% of span]"""
-    facts = ledger.facts
     transfer = facts.transfer
     ends = (facts.input_lower, facts.input_upper)
     tightest = min(limit_at(transfer, facts.tolerance, end) for end in ends)
@@ -81,21 +84,24 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
     Hops past the adjust limit are adjusted in the order of the signal; when only their sum is,
     the worst one. Within a hop zero comes before span.
     """
-    to = adjust_to_percent(ledger, settings)
+    facts = base.facts
+    to = adjust_to_percent(facts, settings)
     if base.located is None or base.result is None:
         return AdjustProgress(False, None, "zero", False, None, to)
     limit = min(p.limit_percent for p in base.result.points) * settings.share("adjust_share")
     recent = [a for a, _ in ledger.adjusted[ledger.round_start :]]
+    if ledger.method.adjusting == "screws":
+        return _by_screws(facts, base, recent, to)
     for hop in _to_work_on(base.located.hops, limit):
         name = _HOPS[hop.name]
-        ends = _follow(ledger.facts, hop, name, recent, to)
+        ends = _follow(facts, hop, name, recent, to)
         plan = adjustment.plan(
             adjustment.AdjustIn(
-                characteristic=ledger.facts.characteristic,
-                input_lower=ledger.facts.input_lower,
-                input_upper=ledger.facts.input_upper,
-                output_lower=ledger.facts.output_lower,
-                output_upper=ledger.facts.output_upper,
+                characteristic=facts.characteristic,
+                input_lower=facts.input_lower,
+                input_upper=facts.input_upper,
+                output_lower=facts.output_lower,
+                output_upper=facts.output_upper,
                 zero_error_percent=ends.zero,
                 span_error_percent=ends.span,
                 limit_percent=to,
@@ -112,6 +118,55 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
     trimmed = any(a.action == "trim" for a in recent)
     last = _HOPS[_to_work_on(base.located.hops, limit)[-1].name]
     return AdjustProgress(trimmed, last, "zero", False, None, to)
+
+
+def _by_screws(
+    facts: ev.InstrumentFacts, base: RunFigures, recent: Sequence[ev.Adjusted], to: Decimal
+) -> AdjustProgress:
+    """Return the next turn where zero and span move each other."""
+    assert base.result is not None
+    summary = base.result.summary
+    advised = interaction.screws(
+        interaction.ScrewsIn(
+            zero_error_percent=from_float(summary.zero_shift_percent),
+            span_error_percent=from_float(summary.zero_shift_percent + summary.span_error_percent),
+            limit_percent=to,
+            visits=tuple(_visit(facts, content) for content in recent),
+        )
+    )
+    if advised.next == "done":
+        return AdjustProgress(bool(recent), "transmitter", "zero", False, None, to)
+    ideal = ideal_output(facts.transfer, point_to_apply(facts, advised.next))
+    offset = (advised.aim_percent or Decimal(0)) * abs(facts.transfer.output_span) / HUNDRED
+    return AdjustProgress(
+        False,
+        "transmitter",
+        advised.next,
+        not advised.turn,
+        None,
+        to,
+        aim=ideal + offset,
+        advice=advised.advice,
+        passes_left=advised.passes_left,
+    )
+
+
+def _visit(facts: ev.InstrumentFacts, content: ev.Adjusted) -> interaction.Visit:
+    """Return one turn or check as errors in percent of span."""
+
+    def error(output: Decimal | None) -> Decimal | None:
+        if output is None:
+            return None
+        away = output - ideal_output(facts.transfer, content.applied)
+        return HUNDRED * away / abs(facts.transfer.output_span)
+
+    if content.action == "check":
+        return interaction.Visit(end=content.end, before_percent=error(content.reading))
+    return interaction.Visit(
+        end=content.end,
+        before_percent=error(content.before),
+        after_percent=error(content.reading),
+    )
 
 
 def _to_work_on(hops: Sequence[chain.Hop], limit: Decimal) -> list[chain.Hop]:

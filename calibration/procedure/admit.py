@@ -12,12 +12,12 @@ from calibration.procedure import events as ev
 from calibration.procedure.adjusting import hop_error
 from calibration.procedure.events import Event
 from calibration.procedure.fold import to_close
-from calibration.procedure.job import Job
+from calibration.procedure.job import Job, same_value
 from calibration.procedure.judging import judgement
-from calibration.procedure.kit import refuse_unusable, warning_for
+from calibration.procedure.kit import refuse_unusable, role_quantity
 from calibration.procedure.method import Step, StepKind
 from calibration.procedure.retracting import retractable
-from calibration.signals import ideal_output
+from calibration.signals import ideal_output, indicated_span, indication
 from calibration.slips import DetectIn, detect
 
 
@@ -142,15 +142,16 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             "Readings were taken with the reference chosen before.",
             "Take those readings back first, or finish with it.",
         )
-    if content.asset.quantity != role.quantity:
+    quantity = role_quantity(job.facts_of("as_found"), role)
+    if content.asset.quantity != quantity:
         raise InputError(
             "reference.wrong_quantity",
             "data.asset",
-            f"{content.asset.asset} does not measure {role.quantity}.",
-            f"Choose a reference for {role.quantity}.",
+            f"{content.asset.asset} does not measure {quantity.replace('_', ' ')}.",
+            f"Choose a reference for {quantity.replace('_', ' ')}.",
         )
     refuse_unusable(content.asset, event.when.date())
-    judged = warning_for(job.ledger, job.settings, content.asset)
+    judged = job.warning_for(content.asset)
     if judged.ok:
         return
     if judged.why_not.startswith("Its range"):
@@ -188,7 +189,7 @@ def _reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.run, "data.run")
     _not_blocked(job, step)
-    plan = job.plan
+    plan, facts = job.plan_of(content.run), job.facts_of(content.run)
     if not 0 <= content.point < len(plan):
         raise InputError(
             "reading.unknown_point",
@@ -203,8 +204,15 @@ def _reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
             "The instrument was adjusted: as found cannot be taken any more.",
             "Take it in the as-left run.",
         )
+    spec = job.ledger.method.run(content.run)
+    if spec.input == "fixed_current" and content.applied != plan[content.point].nominal:
+        raise InputError(
+            "reading.fixed_current",
+            "data.applied",
+            "In this run the device gives fixed currents; nothing else is applied.",
+            f"Send {plan[content.point].nominal}, which the current stands for.",
+        )
     if not content.kept:
-        facts = job.ledger.facts
         _ask(job, content, plan[content.point].nominal, facts)
 
 
@@ -212,6 +220,7 @@ def _ask(job: Job, content: ev.ReadingTaken, nominal: Decimal, facts: ev.Instrum
     """Ask about values that look like slips."""
     suspect = job.settings.number("suspect_percent")
     ideal = ideal_output(facts.transfer, nominal)
+    applied = content.applied
     before = [
         t.content.reading
         for i, t in sorted(job.ledger.readings[content.run].items())
@@ -224,9 +233,9 @@ def _ask(job: Job, content: ev.ReadingTaken, nominal: Decimal, facts: ev.Instrum
         (
             "indicated",
             content.indicated,
-            content.applied,
-            facts.transfer.input_span,
-            facts.input_unit,
+            indication(facts.transfer, facts.receiver, ideal_output(facts.transfer, applied)),
+            indicated_span(facts.transfer, facts.receiver),
+            facts.shown_unit,
         ),
     )
     for name, value, expected, span, unit in columns:
@@ -261,7 +270,7 @@ def _ask(job: Job, content: ev.ReadingTaken, nominal: Decimal, facts: ev.Instrum
 def _adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     _not_blocked(job, job.step("adjust", "kind"))
-    error = hop_error(job.ledger.facts, content)
+    error = hop_error(job.base.facts, content)
     if error is None:
         needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
         raise InputError(
@@ -277,6 +286,53 @@ def _adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"data.{needed}",
             f"After adjusting, that is still {abs(error):.1f} % of span off. Keep it?",
             "Correct it or keep it.",
+        )
+
+
+def _written(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = _reach(job, content.step, "set")
+    item = next((i for i in step.sets if i.id == content.setting), None)
+    wanted = job.to_write(step, item) if item is not None else None
+    if item is None or wanted is None:
+        raise InputError(
+            "setting.unknown",
+            "data.setting",
+            f"'{content.setting[:60]}' is not written in '{step.title}'.",
+            "Write one of those that are listed.",
+        )
+    if not same_value(content.value, wanted):
+        raise InputError(
+            "setting.other_value",
+            "data.value",
+            f"{item.label} is to be {wanted} here, not {content.value[:40]}.",
+            f"Write {wanted}.",
+        )
+    if not same_value(content.read_back, content.value):
+        raise InputError(
+            "setting.not_taken",
+            "data.read_back",
+            f"The device reads {content.read_back[:40] or 'nothing'}, not {content.value}: "
+            "what was written does not count yet.",
+            "Wait a moment and read it again; else write it again.",
+        )
+
+
+def _placed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step(content.run, "data.run")
+    _not_blocked(job, step)
+    block = job.ledger.kit.get("block")
+    if block is None or block.asset.asset != content.block:
+        raise InputError(
+            "block.not_chosen",
+            "data.block",
+            f"{content.block[:40]} is not the block chosen for this job.",
+            f"Put it into {block.asset.asset}." if block else "Choose a block first.",
+        )
+    if content.run in job.ledger.placed:
+        raise InputError(
+            "block.placed", "data.block", "The sensor is in the block.", "Wait for its points."
         )
 
 
@@ -390,6 +446,8 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "timer_waived": _timer,
     "reading_taken": _reading_taken,
     "adjusted": _adjusted,
+    "written": _written,
+    "placed": _placed,
     "decided": _decided,
     "noted": _noted,
     "retracted": _retracted,

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
 
 from calibration import chain, decision, run, uncertainty
+from calibration.causes import Cause
 from calibration.numbers import HUNDRED, exceeds, to_float
 from calibration.procedure import events as ev
+from calibration.procedure.kit import OUTPUT_QUANTITIES, quantity_of, scale_between
 from calibration.procedure.ledger import Ledger, Taken
 from calibration.procedure.parameters import Settings
 from calibration.procedure.state import Mark
 from calibration.reference import limit_of
 from calibration.signals import ideal_output
-from calibration.units import pressure_factor
+from calibration.units import UNITS, convert
 
 _WORST: dict[str, int] = {"none": -1, "within": 0, "near": 1, "outside": 2}
 
@@ -35,6 +37,8 @@ class RunFigures:
     decisions: tuple[decision.AssessOut, ...]
     marks: tuple[Mark, ...]
     mark: Mark
+    facts: ev.InstrumentFacts
+    causes: tuple[Cause, ...] = ()
 
     @property
     def complete(self) -> bool:
@@ -47,60 +51,48 @@ class RunFigures:
         return next((i for i in range(len(self.plan)) if i not in self.taken), -1)
 
 
-@lru_cache(maxsize=256)
-def _planned(request: run.PlanIn) -> tuple[run.PlannedPoint, ...]:
-    return run.plan(request).points
-
-
-def plan_of(ledger: Ledger, settings: Settings) -> tuple[run.PlannedPoint, ...]:
-    """Return the test points of the job."""
-    facts = ledger.facts
-    return _planned(
-        run.PlanIn(
-            input_lower=facts.input_lower,
-            input_upper=facts.input_upper,
-            points=int(settings.number("points")),
-            pattern=settings.pattern,
-            cycles=int(settings.number("cycles")),
-            overshoot_percent=settings.number("overshoot_percent"),
-        )
-    )
-
-
 @dataclass(frozen=True)
-class _Question:
+class Question:
     """All that the figures of a run depend on; a run that did not change is not computed again."""
 
     facts: ev.InstrumentFacts
     kit: tuple[tuple[str, ev.AssetFacts], ...]
     rule: decision.Rule
     adjust_share: Decimal
+    cut_off: Decimal
     points: tuple[run.PlannedPoint, ...]
     contents: tuple[ev.ReadingTaken, ...]
 
 
 @dataclass(frozen=True)
-class _Answer:
+class Answer:
     result: run.EvaluateOut
     located: chain.LocateOut
     budgets: tuple[uncertainty.CombineOut, ...]
     decisions: tuple[decision.AssessOut, ...]
     marks: tuple[Mark, ...]
+    causes: tuple[Cause, ...]
 
 
-def evaluate_run(ledger: Ledger, settings: Settings, name: str) -> RunFigures:
+def evaluate_run(
+    ledger: Ledger,
+    settings: Settings,
+    name: str,
+    facts: ev.InstrumentFacts,
+    plan: tuple[run.PlannedPoint, ...],
+) -> RunFigures:
     """Evaluate the readings that stand in one run."""
-    plan = plan_of(ledger, settings)
     taken = ledger.readings[name]
     order = tuple(i for i in sorted(taken) if i < len(plan))
     if not order:
-        return RunFigures(plan, taken, (), None, None, (), (), (), "none")
-    answer = _evaluate(
-        _Question(
-            facts=ledger.facts,
+        return RunFigures(plan, taken, (), None, None, (), (), (), "none", facts)
+    answer = evaluate(
+        Question(
+            facts=facts,
             kit=tuple((role, chosen.asset) for role, chosen in ledger.kit.items()),
             rule=settings.rule,
             adjust_share=settings.share("adjust_share"),
+            cut_off=settings.number("cut_off") if settings.has("cut_off") else Decimal(0),
             points=tuple(plan[i] for i in order),
             contents=tuple(taken[i].content for i in order),
         )
@@ -115,11 +107,14 @@ def evaluate_run(ledger: Ledger, settings: Settings, name: str) -> RunFigures:
         answer.decisions,
         answer.marks,
         max(answer.marks, key=lambda m: _WORST[m]),
+        facts,
+        answer.causes,
     )
 
 
 @lru_cache(maxsize=512)
-def _evaluate(q: _Question) -> _Answer:
+def evaluate(q: Question) -> Answer:
+    """Return errors, hops, uncertainties, decisions and causes of some readings."""
     facts, kit = q.facts, dict(q.kit)
     result = run.evaluate(
         run.EvaluateIn(
@@ -127,15 +122,22 @@ def _evaluate(q: _Question) -> _Answer:
             tolerance=facts.tolerance,
             readings=tuple(_reading(p, c) for p, c in zip(q.points, q.contents, strict=True)),
             adjust_share=q.adjust_share,
+            cut_off_percent=q.cut_off,
+            sensor=facts.sensor or None,  # type: ignore[arg-type]
+            wires=facts.wires,
+            junction_c=facts.junction_c,
         )
     )
-    located = chain.locate(
-        chain.LocateIn(
-            **_transfer(facts),
-            tolerance=facts.tolerance,
-            readings=tuple(_stations(c) for c in q.contents),
-        )
+    asked = chain.LocateIn(
+        **_transfer(facts),
+        tolerance=facts.tolerance,
+        readings=tuple(_stations(c) for c in q.contents),
+        indicated_lower=facts.indicated_lower,
+        indicated_upper=facts.indicated_upper,
+        indicated_characteristic=facts.indicated_characteristic,
+        cut_off_percent=q.cut_off,
     )
+    located = chain.locate(asked)
     budgets = tuple(
         budget(facts, kit, p.applied, p.reading, c.steadiness)
         for p, c in zip(result.points, q.contents, strict=True)
@@ -156,7 +158,29 @@ def _evaluate(q: _Question) -> _Answer:
     marks = tuple(
         _mark(p, d, q.rule, r) for p, d, r in zip(result.points, decisions, shown, strict=True)
     )
-    return _Answer(result, located, budgets, decisions, marks)
+    behind = chain.receiver_cause(asked)
+    causes = ((behind,) if behind else ()) + tuple(_rooted(facts, c) for c in result.diagnosis)
+    return Answer(result, located, budgets, decisions, marks, causes)
+
+
+def _rooted(facts: ev.InstrumentFacts, found: Cause) -> Cause:
+    """Name a wrong characteristic of a flow by what it does: no root at all, or two of them."""
+    flow = facts.receiver is not None and (
+        facts.characteristic == "square_root" or facts.indicated_characteristic == "square_root"
+    )
+    if found.cause != "wrong_characteristic" or not flow:
+        return found
+    twice = facts.characteristic == "linear"
+    return replace(
+        found,
+        cause="root_twice" if twice else "root_missing",
+        evidence=found.evidence
+        + (
+            " The receiver takes the root as well: the flow shown is far too high."
+            if twice
+            else " The receiver takes none either: the flow shown is far too low."
+        ),
+    )
 
 
 def _transfer(facts: ev.InstrumentFacts) -> dict[str, Any]:
@@ -201,6 +225,8 @@ def _mark(
     point: run.Point, judged: decision.AssessOut, rule: decision.Rule, receiver: Decimal | None
 ) -> Mark:
     """Join the exact comparison and the site's rule into one of the three marks."""
+    if not point.judged:
+        return "none"
     if not point.within:
         return "outside"
     if receiver is not None and exceeds(receiver, point.limit_percent, HUNDRED):
@@ -220,24 +246,16 @@ def budget(
     """Return the uncertainty of the error at one point. [% of span]"""
     out_span = abs(to_float(facts.output_upper - facts.output_lower))
     parts: list[uncertainty.Contribution] = []
-    source = kit.get("pressure_reference")
-    if source:
-        factor = pressure_factor(source.unit, facts.input_unit)
-        own = limit_of(source.spec, applied / factor) * factor
-        step = source.spec.resolution * factor
-        parts.append(_part("Pressure reference", _through(facts, applied, own), "limit"))
-        parts.append(
-            _part("Resolution of the reference", _through(facts, applied, step), "resolution")
-        )
-    meter = kit.get("milliampere_meter")
-    if meter:
-        scale = 100 / out_span
-        parts.append(
-            _part("Milliampere meter", scale * float(limit_of(meter.spec, reading)), "limit")
-        )
-        parts.append(
-            _part("Resolution of the meter", scale * float(meter.spec.resolution), "resolution")
-        )
+    for asset in kit.values():
+        if asset.quantity in OUTPUT_QUANTITIES and asset.quantity == quantity_of(facts.output_unit):
+            factor = scale_between(asset.unit, facts.output_unit)
+            scale = 100 / out_span * to_float(factor)
+            own = limit_of(asset.spec, reading / factor)
+            parts.append(_part(asset.description, scale * float(own), "limit"))
+            step = f"Resolution of {asset.asset}"
+            parts.append(_part(step, scale * float(asset.spec.resolution), "resolution"))
+        elif facts.input_unit in UNITS:
+            parts += _input_parts(facts, asset, applied)
     if steadiness and steadiness.samples > 1:
         parts.append(
             uncertainty.Contribution(
@@ -250,6 +268,19 @@ def budget(
     if not parts:
         parts.append(_part("No reference chosen", 0.0, "limit"))
     return uncertainty.combine(uncertainty.CombineIn(contributions=tuple(parts)))
+
+
+def _input_parts(
+    facts: ev.InstrumentFacts, asset: ev.AssetFacts, applied: Decimal
+) -> list[uncertainty.Contribution]:
+    factor = scale_between(asset.unit, facts.input_unit)
+    own = limit_of(asset.spec, convert(applied, facts.input_unit, asset.unit)) * factor
+    parts = [_part(asset.description, _through(facts, applied, own), "limit")]
+    if asset.spec.resolution:
+        step = asset.spec.resolution * factor
+        name = f"Resolution of {asset.asset}"
+        parts.append(_part(name, _through(facts, applied, step), "resolution"))
+    return parts
 
 
 def _part(name: str, value: float, kind: uncertainty.Kind) -> uncertainty.Contribution:

@@ -17,8 +17,18 @@ from calibration.reference import Spec
 from calibration.signals import Characteristic, Transfer
 from calibration.tolerance import Tolerance
 
-RunName = Literal["as_found", "as_left"]
+RunName = Literal["as_found", "as_left", "loop_check", "wet_run"]
 Source = Literal["typed", "simulated", "device"]
+Quantity = Literal[
+    "pressure",
+    "current",
+    "voltage",
+    "resistance",
+    "temperature",
+    "sensor_signal",
+    "heat_source",
+    "mass",
+]
 AdjustHop = Literal["sensor", "output", "receiver", "transmitter"]
 AdjustEnd = Literal["zero", "span"]
 
@@ -30,6 +40,16 @@ class Parameter:
     value: str = about("as written")
     unit: str = about("unit", default="")
     source: str = about("manual, site rule or product default")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Setting:
+    """One setting or dimension of the instrument's record."""
+
+    name: str = about("name")
+    value: str = about("as written")
+    unit: str = about("unit", default="")
+    label: str = about("in words", default="")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,6 +73,14 @@ class InstrumentFacts:
     smart: bool = about("has a digital value to read", default=False)
     indicated: bool = about("the control room shows its value", default=False)
     rig: bool = about("wired to a simulated rig", default=False)
+    sensor: str = about("temperature sensor, e.g. Pt100 or K", default="")
+    wires: int = about("wires of a platinum sensor", default=4)
+    junction_c: float = about("reference junction, or the room", unit="°C", default=23.0)
+    settings: tuple[Setting, ...] = about("settings and dimensions on record", default=())
+    indicated_unit: str = about("unit that the control room shows", default="")
+    indicated_lower: Decimal | None = about("shown at the lower end", default=None)
+    indicated_upper: Decimal | None = about("shown at the upper end", default=None)
+    indicated_characteristic: Characteristic = about("root in the receiver", default="linear")
 
     @cached_property
     def transfer(self) -> Transfer:
@@ -64,6 +92,28 @@ class InstrumentFacts:
             output_lower=self.output_lower,
             output_upper=self.output_upper,
         )
+
+    @cached_property
+    def receiver(self) -> Transfer | None:
+        """Return what the control room makes of the output; none when it shows the input."""
+        if self.indicated_lower is None or self.indicated_upper is None:
+            return None
+        return Transfer(
+            characteristic=self.indicated_characteristic,
+            input_lower=self.output_lower,
+            input_upper=self.output_upper,
+            output_lower=self.indicated_lower,
+            output_upper=self.indicated_upper,
+        )
+
+    @property
+    def shown_unit(self) -> str:
+        """Return the unit of what the control room shows."""
+        return self.indicated_unit or self.input_unit
+
+    def setting(self, name: str) -> str:
+        """Return a setting on record by name; empty when there is none."""
+        return next((s.value for s in self.settings if s.name == name), "")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -102,7 +152,7 @@ class AssetFacts:
     asset: str = about("number of the asset")
     description: str = about("what it is")
     serial: str = about("serial number")
-    quantity: Literal["pressure", "current"] = about("what it measures")
+    quantity: Quantity = about("what it measures")
     unit: str = about("its unit")
     spec: Spec = about("its accuracy")
     certificate: str = about("number of its certificate")
@@ -191,6 +241,24 @@ class Adjusted:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Written:
+    """A setting written to the device, and what it said when it was read back."""
+
+    step: str = about("step")
+    setting: str = about("which setting")
+    value: str = about("what was written")
+    read_back: str = about("what the device says now")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Placed:
+    """A sensor put into a block, from where its run goes on by itself."""
+
+    run: RunName = about("which run")
+    block: str = about("number of the block")
+
+
+@dataclass(frozen=True, kw_only=True)
 class Decided:
     """A judgement, with a reason where one is asked for."""
 
@@ -242,6 +310,8 @@ KINDS: dict[str, type] = {
     "timer_waived": TimerWaived,
     "reading_taken": ReadingTaken,
     "adjusted": Adjusted,
+    "written": Written,
+    "placed": Placed,
     "decided": Decided,
     "noted": Noted,
     "retracted": Retracted,

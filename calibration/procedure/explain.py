@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from decimal import Decimal
 
 from calibration.errors import InputError
 from calibration.numbers import exact
 from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.events import InstrumentFacts
 from calibration.procedure.job import Job
 from calibration.procedure.judging import OUTCOMES, RULES, probability
 from calibration.procedure.runview import show_error
 from calibration.procedure.strip import stations
 from calibration.registry import OPERATIONS
-from calibration.rounding import as_typed, show, significant
+from calibration.rounding import as_typed, decimals_of, show, significant
 from calibration.tolerance import in_words
 
 
@@ -59,8 +61,8 @@ def explain(job: Job, figure: str) -> Explanation:
     """
     with exact():
         parts = figure.split(".")
-        if parts[0] in ("as_found", "as_left"):
-            figures = job.as_found if parts[0] == "as_found" else job.as_left
+        if parts[0] in {run.id for run in job.ledger.method.runs}:
+            figures = job.figures(parts[0])
             if len(parts) == 4 and parts[1] == "points" and parts[2].isdigit():
                 found = _point(job, figures, int(parts[2]), parts[3])
             elif len(parts) == 3 and parts[1] == "summary":
@@ -74,19 +76,38 @@ def explain(job: Job, figure: str) -> Explanation:
     )
 
 
+def _short(value: Decimal) -> str:
+    """Return an end of the output as set, or a computed one to three decimals."""
+    return str(value) if decimals_of(value) <= 3 else show(value, 3)
+
+
+def worked_ideal(facts: InstrumentFacts, applied: Decimal, ideal: Decimal) -> str:
+    """Return the ideal output with the numbers put in."""
+    out = facts.output_unit
+    if facts.sensor and facts.transfer.curve is not None:
+        text = f"{facts.sensor} at {applied} °C"
+        if out == "mV":
+            text += f", reference junction at {facts.junction_c:g} °C"
+        return f"{text} = {show(ideal, 4)} {out}"
+    lower, upper = facts.output_lower, facts.output_upper
+    above, span = f"({applied} − {facts.input_lower})", f"({upper} − {lower})"
+    within = f"({facts.input_upper} − {facts.input_lower})"
+    share = f"{above} × {span} / {within}"
+    if facts.characteristic == "square_root":
+        share = f"√({above} / {within}) × {span}"
+    return f"{lower} + {share} = {show(ideal, 4)} {out}"
+
+
 def _point(job: Job, figures: RunFigures, index: int, name: str) -> Explanation | None:
     if index not in figures.taken or figures.result is None:
         return None
     place = figures.order.index(index)
     point = figures.result.points[place]
     content = figures.taken[index].content
-    facts = job.ledger.facts
+    facts = figures.facts
     unit, out = facts.input_unit, facts.output_unit
     lower, upper = facts.output_lower, facts.output_upper
-    ideal = (
-        f"{lower} + ({content.applied} − {facts.input_lower}) × ({upper} − {lower}) / "
-        f"({facts.input_upper} − {facts.input_lower}) = {show(point.ideal, 4)} {out}"
-    )
+    ideal = worked_ideal(facts, content.applied, point.ideal)
     limit = (
         f"{in_words(facts.tolerance, unit, out)} is {show(point.limit, 4)} {out} here; "
         f"{facts.tolerance_source}"
@@ -115,7 +136,7 @@ def _point(job: Job, figures: RunFigures, index: int, name: str) -> Explanation 
         result=f"{shown} % of span",
         formula=OPERATIONS["run.evaluate"].formula,
         worked=f"ideal = {ideal}; 100 × ({content.reading} − {show(point.ideal, 4)}) / "
-        f"({upper} − {lower}) = {shown} %",
+        f"({_short(upper)} − {_short(lower)}) = {shown} %",
         inputs=(
             applied,
             read,
@@ -157,7 +178,7 @@ def _decision(job: Job, figures: RunFigures, place: int) -> Explanation:
 def _hop(job: Job, figures: RunFigures, index: int, name: str, limit: str) -> Explanation:
     content = figures.taken[index].content
     found = stations(
-        job.ledger.facts, content.applied, content.digital, content.reading, content.indicated, ""
+        figures.facts, content.applied, content.digital, content.reading, content.indicated, ""
     )
     station = next((s for s in found if s.id == name), found[0])
     return Explanation(

@@ -12,6 +12,7 @@ from calibration.procedure.job import Job
 from calibration.procedure.judging import judgement
 from calibration.procedure.ledger import Ledger, build
 from calibration.procedure.method import STAGES, Method
+from calibration.procedure.parameters import Settings
 from calibration.procedure.retracting import retractable
 from calibration.procedure.runview import run_state
 from calibration.procedure.state import (
@@ -25,7 +26,7 @@ from calibration.procedure.state import (
 )
 from calibration.procedure.stepview import step_state
 from calibration.procedure.wording import in_words
-from calibration.rounding import trimmed
+from calibration.rounding import fixed, trimmed
 from calibration.tolerance import in_words as tolerance_words
 
 
@@ -64,13 +65,18 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         method=ledger.method.title,
         method_version=ledger.method.version,
         follows=ledger.opened.follows,
-        instrument=_instrument(ledger),
+        instrument=_instrument(job),
         stages=_stages(job),
         steps=steps,
         current_step=current.id if current else "",
         action=next_action(job),
         as_found=run_state(job, "as_found", job.as_found),
         as_left=run_state(job, "as_left", job.as_left),
+        extra_runs=tuple(
+            run_state(job, run.id, job.figures(run.id))
+            for run in ledger.method.runs
+            if run.id not in ("as_found", "as_left") and _wanted(job, run.id)
+        ),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
         on=on_states(job),
@@ -95,28 +101,40 @@ def _review(ledger: Ledger) -> str:
     return f"{outcome} by {content.name}" + (f": {content.comment}" if content.comment else "")
 
 
-def _instrument(ledger: Ledger) -> Instrument:
-    f = ledger.facts
-    to_type = ["applied", "reading"]
-    if f.smart:
-        to_type.insert(1, "digital")
-    if f.indicated:
-        to_type.append("indicated")
+def _wanted(job: Job, run: str) -> bool:
+    step = job.ledger.method.step(run)
+    return step is not None and job.needed(step)
+
+
+def school_of(settings: Settings) -> str:
+    """Return by which school the site adjusts, with who says so."""
+    if settings.always_adjust:
+        return f"always trimmed to nominal ({settings.parameter('school').source})"
+    share = settings.parameter("adjust_share")
+    return f"only when past {share.value} % of the tolerance ({share.source})"
+
+
+def _instrument(job: Job) -> Instrument:
+    f = job.facts_of("as_found")
+    own = job.ledger.facts
+    adjusts = job.ledger.method.adjusting != "none"
+    decimals = 3 if f.output_unit in ("Ω", "mV") else 30
     return Instrument(
         tag=f.tag,
         serial=f.serial,
         description=f.description,
         area=f.area,
-        range=f"{trimmed(f.input_lower)} to {trimmed(f.input_upper)} {f.input_unit}",
-        output=f"{trimmed(f.output_lower)} to {trimmed(f.output_upper)} {f.output_unit}",
-        tolerance=tolerance_words(f.tolerance, f.input_unit, f.output_unit),
+        range=f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}",
+        output=f"{trimmed(fixed(f.output_lower, decimals))} to "
+        f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}",
+        tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
         tolerance_source=f.tolerance_source,
         input_unit=f.input_unit,
         output_unit=f.output_unit,
         smart=f.smart,
         indicated=f.indicated,
         rig=f.rig,
-        points_to_type=tuple(to_type),
+        school=school_of(job.settings) if adjusts else "not adjusted: replaced when outside",
     )
 
 
@@ -134,7 +152,7 @@ def _stages(job: Job) -> tuple[StageState, ...]:
         share = done / len(wanted) if wanted else float(passed)
         here = current is not None and current.stage == id
         if here and current is not None and current.kind == "capture":
-            run = job.as_found if current.run == "as_found" else job.as_left
+            run = job.figures(current.run)
             share = (done + len(run.order) / len(run.plan)) / len(wanted)
         found.append(
             StageState(
@@ -220,7 +238,7 @@ def history(ledger: Ledger, events: Sequence[Event]) -> tuple[LogLine, ...]:
                 at=event.at,
                 by=event.by,
                 source=event.source,
-                text=in_words(ledger.method, ledger.facts, event),
+                text=in_words(ledger, event),
                 retracted=taken_back.reason if taken_back else "",
                 can_retract=not retractable(ledger, event),
             )

@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
 from datetime import datetime, timedelta
+from decimal import Decimal
 from functools import cached_property
 
+import calibration.families  # noqa: F401  # steps may compute with any operation
+from calibration.codec import decode, is_required
 from calibration.errors import InputError
-from calibration.numbers import parse_decimal
+from calibration.numbers import HUNDRED, parse_decimal
 from calibration.procedure.adjusting import AdjustProgress, progress
-from calibration.procedure.evaluation import RunFigures, evaluate_run, plan_of
+from calibration.procedure.evaluation import RunFigures, evaluate_run
+from calibration.procedure.events import AssetFacts, InstrumentFacts
+from calibration.procedure.kit import suits
 from calibration.procedure.ledger import Ledger
-from calibration.procedure.method import Field, Step
+from calibration.procedure.method import Field, SetItem, Step
 from calibration.procedure.parameters import Settings
+from calibration.procedure.runfacts import on_record, run_facts, run_plan
 from calibration.procedure.state import StepStatus
+from calibration.reference import Adequacy
+from calibration.registry import OPERATIONS
+from calibration.rounding import fixed
 from calibration.run import PlannedPoint
+
+#: A range found may differ this much from the one computed. [% of span]
+COMPUTED_WITHIN_PERCENT = Decimal("0.5")
 
 
 class Job:
@@ -25,31 +38,48 @@ class Job:
         self.settings = Settings(ledger.method, ledger.opened)
 
     @cached_property
-    def plan(self) -> tuple[PlannedPoint, ...]:
-        """Return the test points."""
-        return plan_of(self.ledger, self.settings)
+    def _runs(self) -> dict[str, RunFigures]:
+        return {}
 
-    @cached_property
+    def facts_of(self, run: str) -> InstrumentFacts:
+        """Return the instrument as a run sees it."""
+        return run_facts(self.ledger, self.ledger.method.run(run))
+
+    def plan_of(self, run: str) -> tuple[PlannedPoint, ...]:
+        """Return the test points of a run."""
+        spec = self.ledger.method.run(run)
+        return run_plan(self.ledger, self.settings, spec, self.facts_of(run))
+
+    def figures(self, run: str) -> RunFigures:
+        """Return an evaluated run by its name."""
+        if run not in self._runs:
+            facts, plan = self.facts_of(run), self.plan_of(run)
+            self._runs[run] = evaluate_run(self.ledger, self.settings, run, facts, plan)
+        return self._runs[run]
+
+    @property
     def as_found(self) -> RunFigures:
         """Return the evaluated as-found run."""
-        return evaluate_run(self.ledger, self.settings, "as_found")
+        return self.figures("as_found")
 
-    @cached_property
+    @property
     def as_left(self) -> RunFigures:
         """Return the evaluated as-left run."""
-        return evaluate_run(self.ledger, self.settings, "as_left")
+        return self.figures("as_left")
 
-    @cached_property
+    @property
     def base(self) -> RunFigures:
         """Return the run that is adjusted from: as found, or the last as-left that failed."""
-        if self.ledger.readings["base"]:
-            return evaluate_run(self.ledger, self.settings, "base")
-        return self.as_found
+        return self.figures("base") if self.ledger.readings["base"] else self.as_found
 
     @cached_property
     def adjusting(self) -> AdjustProgress:
         """Return how far the adjusting has come."""
         return progress(self.ledger, self.settings, self.base)
+
+    def warning_for(self, asset: AssetFacts) -> Adequacy:
+        """Return how well a reference suits the instrument of this job."""
+        return suits(self.facts_of("as_found"), asset, self.settings.number("minimum_ratio"))
 
     def choice(self, step: str) -> str:
         """Return what was decided at a step; empty when nothing."""
@@ -70,7 +100,55 @@ class Job:
             if self.choice("judge") != "adjust":
                 return False
             return self.as_left.complete and self.as_left.mark == "outside"
+        if step.only_if == "wet_outside":
+            wet = self.figures("wet_run")
+            return wet.complete and wet.mark == "outside"
+        if step.only_if in ("differs", "damped"):
+            return any(self.to_write(step, item) is not None for item in step.sets)
+        if step.only_if:
+            return self.settings.says_yes(step.only_if)
         return True
+
+    def found_setting(self, name: str) -> str:
+        """Return a setting as it was found in the device; empty when it was not read."""
+        for step in self.ledger.method.steps:
+            if step.kind == "record" and (step.id, name) in self.ledger.recorded:
+                return self.ledger.recorded[step.id, name][0]
+        return ""
+
+    def to_write(self, step: Step, item: SetItem) -> str | None:
+        """Return what a set step writes for one setting; none when there is nothing to write.
+
+        A difference from the record that was accepted is not written back.
+        """
+        found, target = self.found_setting(item.id), item.to
+        if item.to == "record":
+            target = self.on_record(item.id)
+            accepted = any(
+                s.id in self.ledger.decided
+                for s in self.ledger.method.steps
+                if s.kind == "record" and any(f.id == item.id for f in s.fields)
+            )
+            if not target or not found or accepted:
+                return None
+        elif item.to == "found":
+            changed = any(name == item.id for s, name in self.ledger.written if s != step.id)
+            return found if found and changed else None
+        if not found:
+            return None
+        return None if same_value(found, target) else target
+
+    def written(self, step: Step, item: SetItem) -> bool:
+        """Tell whether a setting was written and read back as written."""
+        entry = self.ledger.written.get((step.id, item.id))
+        wanted = self.to_write(step, item)
+        if wanted is None:
+            return True
+        return (
+            entry is not None
+            and same_value(entry[0].value, wanted)
+            and same_value(entry[0].read_back, entry[0].value)
+        )
 
     def done(self, step: Step) -> bool:
         """Tell whether a step has all that it asks for."""
@@ -89,7 +167,9 @@ class Job:
             end = self.timer_end(step)
             return step.id in ledger.waived or (end is not None and self.now >= end)
         if step.kind == "capture":
-            return len(ledger.readings[step.run]) >= len(self.plan)
+            return len(ledger.readings[step.run]) >= len(self.plan_of(step.run))
+        if step.kind == "set":
+            return all(self.written(step, item) for item in step.sets)
         if step.kind == "decide":
             return step.id in ledger.decided
         if step.kind == "adjust":
@@ -103,26 +183,64 @@ class Job:
         accepted = step.id in self.ledger.decided
         return accepted or not any(self.mismatch(step, field) for field in step.fields)
 
-    def expected(self, field: Field) -> str:
-        """Return what the instrument's record says for a field; empty when nothing."""
+    def on_record(self, name: str) -> str:
+        """Return a setting by the name under which it is found in the device."""
+        facts = self.ledger.facts
+        known = {
+            "lower": format(facts.input_lower, "f"),
+            "upper": format(facts.input_upper, "f"),
+            "characteristic": facts.characteristic.replace("_", " "),
+            "sensor": facts.sensor,
+        }
+        return known.get(name) or facts.setting(name)
+
+    def expected(self, step: Step, field: Field) -> str:
+        """Return what a field should say: by computation, or by the instrument's record."""
+        result = dict(step.computed).get(field.id)
+        if result is not None:
+            return self.computed(step).get(result, "")
         if not field.must_match:
             return ""
-        return str(getattr(self.ledger.facts, field.must_match))
+        found = getattr(self.ledger.facts, field.must_match, None)
+        return self.on_record(field.must_match) if found is None else str(found)
 
     def mismatch(self, step: Step, field: Field) -> str:
-        """Return the question to ask when a recorded value differs from the instrument's record."""
-        expected = self.expected(field)
+        """Return the question to ask when a recorded value differs from what it should say."""
+        if step.must_hold and field is step.fields[-1]:
+            found = self.computed(step)
+            for name, question in step.must_hold:
+                if found.get(name) == "no":
+                    return question.format(**found)
+        expected = self.expected(step, field)
         entry = self.ledger.recorded.get((step.id, field.id))
         if not expected or entry is None:
             return ""
-        value = entry[0]
-        if field.kind == "number":
-            same = parse_decimal(value, field.id) == parse_decimal(expected, field.id)
-        else:
-            same = _plain(value) == _plain(expected)
-        if same:
+        value, by_computation = entry[0], field.id in dict(step.computed)
+        if by_computation:
+            span = abs(self.ledger.facts.transfer.input_span)
+            away = abs(parse_decimal(value, field.id) - parse_decimal(expected, field.id))
+            if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
+                return ""
+            return f"From the vessel and its liquid it comes to {expected}. Is the range right?"
+        if same_value(value, expected):
             return ""
-        return f"The record says {expected}. Is this the right instrument, and read right?"
+        return field.question.format(expected=expected)
+
+    def computed(self, step: Step) -> dict[str, str]:
+        """Return the results of a step's operation as text; empty while an input is missing.
+
+        It works on the settings on record and on what was recorded in the step itself.
+        """
+        operation = OPERATIONS[step.operation]
+        inputs = {f.name: f for f in fields(operation.input_type)}
+        given = on_record(self.ledger.facts, operation.input_type)
+        for name in inputs:
+            if (step.id, name) in self.ledger.recorded:
+                given[name] = self.ledger.recorded[step.id, name][0]
+        if any(is_required(f) and f.name not in given for f in inputs.values()):
+            return {}
+        result = operation.function(decode(operation.input_type, given, "settings"))
+        return {f.name: _as_text(getattr(result, f.name)) for f in fields(result)}
 
     @cached_property
     def statuses(self) -> dict[str, StepStatus]:
@@ -173,5 +291,21 @@ class Job:
         return step
 
 
+def same_value(one: str, other: str) -> bool:
+    """Tell whether two entries say the same: as numbers, or as letters and digits."""
+    try:
+        return parse_decimal(one, "one") == parse_decimal(other, "other")
+    except InputError:
+        return _plain(one) == _plain(other)
+
+
 def _plain(text: str) -> str:
     return "".join(c for c in text.upper() if c.isalnum())
+
+
+def _as_text(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | Decimal):
+        return format(fixed(value, 3), "f")
+    return value if isinstance(value, str) else ""

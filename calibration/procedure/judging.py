@@ -22,8 +22,27 @@ CAUSE_LABELS = {
     "wrong_characteristic": "Wrong characteristic",
     "wrong_range": "Wrong range set",
     "reversed": "Reversed output",
+    "wrong_sensor_type": "Wrong sensor type",
+    "swapped_polarity": "Swapped polarity",
+    "lead_resistance": "Lead resistance of two wires",
+    "shunt": "Shunt across the sensor",
+    "immersion": "Too little immersion",
+    "root_twice": "Root taken twice",
+    "root_missing": "Root not taken",
+    "receiver_scaling": "Receiver scaling",
 }
-ADJUSTABLE = ("zero_shift", "span_error")
+ADJUSTABLE = ("zero_shift", "span_error", "receiver_scaling")
+#: Causes outside the sensor itself: they are put right, the sensor is not replaced for them.
+CONNECTION = (
+    "wrong_sensor_type",
+    "swapped_polarity",
+    "lead_resistance",
+    "shunt",
+    "immersion",
+    "outlier",
+    "noise",
+    "stuck",
+)
 RULES = {
     "simple": "simple acceptance",
     "guarded": "guard band: limit minus U",
@@ -41,19 +60,22 @@ _SEVERITY = {"pass": 0, "conditional_pass": 1, "conditional_fail": 2, "fail": 3}
 def judgement(job: Job) -> Judgement:
     """Return the judgement of the newest run that has readings."""
     left = bool(job.as_left.order)
-    figures = job.as_left if left else job.as_found
+    run = "as_left" if left else "as_found"
     step = "left_judge" if left and job.as_left.mark == "outside" else "judge"
     if left and job.as_left.mark != "outside":
         step = ""
+    if job.ledger.readings["wet_run"]:
+        run, left, step = "wet_run", True, "wet_judge"
+    figures = job.figures(run)
     return Judgement(
-        run="as_left" if left else "as_found",
+        run=run,
         mark=figures.mark,
         headline=_headline(figures),
-        text=_text(job, figures, left),
+        text=_text(job, figures, run),
         causes=_causes(figures),
         hop=_hop(figures),
-        advice=_advice(figures),
-        **_decision(job, "as_left" if left else "as_found", figures),
+        advice=_advice(job, figures),
+        **_decision(job, run, figures),
         choices=_choices(job, figures, step),
         chosen=job.choice(step) if step else "",
         chosen_reason=job.ledger.decided[step][0].reason if step in job.ledger.decided else "",
@@ -72,7 +94,7 @@ def _headline(figures: RunFigures) -> str:
     return words[figures.mark] + ("." if figures.complete else " so far.")
 
 
-def _text(job: Job, figures: RunFigures, left: bool) -> str:
+def _text(job: Job, figures: RunFigures, run: str) -> str:
     if figures.result is None:
         return "The verdict grows with the readings."
     worst = figures.result.summary.max_error_percent
@@ -81,14 +103,23 @@ def _text(job: Job, figures: RunFigures, left: bool) -> str:
     if receiver is not None:
         shown = show(receiver.max_error_percent, 2, sign=True)
         text += f" The control room adds up to {shown} %."
-    if figures.mark == "near" and not left:
+    unjudged = sum(not p.judged for p in figures.result.points)
+    if unjudged:
+        cut = job.settings.parameter("cut_off")
+        text += f" Below {cut.value} % flow the error means nothing: shown, not judged."
+    if figures.mark == "near" and run == "as_found":
         share = job.settings.number("adjust_share")
         text += (
             f" That is past the adjust limit of {share} % of the tolerance "
             f"({job.settings.parameter('adjust_share').source})."
         )
     if figures.mark == "within" and figures.complete:
-        text += " Adjusting what is fine adds error." if not left else " The adjustment held."
+        text += {
+            "as_found": " Adjusting what is fine adds error."
+            if job.ledger.method.adjusting != "none"
+            else " It stays in service.",
+            "as_left": " The adjustment held.",
+        }.get(run, " It follows the liquid both ways.")
     return text
 
 
@@ -104,7 +135,7 @@ def _causes(figures: RunFigures) -> tuple[CauseState, ...]:
             remedy=c.remedy,
             confidence=f"{round(100 * c.confidence)} %",
         )
-        for c in figures.result.diagnosis
+        for c in figures.causes
     )
 
 
@@ -118,24 +149,28 @@ def _hop(figures: RunFigures) -> str:
     return HOP_LABELS[figures.located.fails]
 
 
-def adjustable(figures: RunFigures) -> bool:
+def adjustable(job: Job, figures: RunFigures) -> bool:
     """Tell whether zero and span adjustments can cure what the run shows."""
-    if figures.result is None:
+    if figures.result is None or job.ledger.method.adjusting == "none":
         return False
-    named = [c.cause for c in figures.result.diagnosis]
-    if not named:
+    if not figures.causes:
         return True
-    return named[0] in ADJUSTABLE or "receiver" in _hop(figures)
+    return figures.causes[0].cause in ADJUSTABLE
 
 
-def _advice(figures: RunFigures) -> str:
+def _advice(job: Job, figures: RunFigures) -> str:
     if figures.result is None or figures.mark == "within":
         return ""
-    if figures.result.diagnosis and not adjustable(figures):
-        return figures.result.diagnosis[0].remedy
+    first = figures.causes[0] if figures.causes else None
+    if job.ledger.method.adjusting == "none" and figures.mark == "outside":
+        drifted = first is None or first.cause not in CONNECTION
+        replace = "A sensor cannot be adjusted: replace it." if drifted else ""
+        return replace or (first.remedy if first else "")
+    if first is not None and not adjustable(job, figures):
+        return first.remedy
     if figures.located is not None and figures.located.fails is not None:
         return figures.located.advice
-    return figures.result.diagnosis[0].remedy if figures.result.diagnosis else ""
+    return first.remedy if first else ""
 
 
 def _decision(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
@@ -179,11 +214,36 @@ def _choices(job: Job, figures: RunFigures, step: str) -> tuple[Choice, ...]:
     if not step or not figures.complete:
         return ()
     outside, near = figures.mark == "outside", figures.mark == "near"
-    cure = adjustable(figures)
+    cure = adjustable(job, figures)
+    if step == "wet_judge":
+        good = not outside
+        return (
+            _choice("leave", "Put it back in service", good, not good, "It follows the liquid."),
+            _choice(
+                "stop", "Stop and report it", not good, True, "It sticks or reads wrong: repair."
+            ),
+        )
     if step == "left_judge":
         return (
             _choice("adjust", "Adjust again", cure, not cure, "A further round of adjusting."),
             _choice("stop", "Stop and report it", not cure, True, "It goes back outside limits."),
+        )
+    if job.ledger.method.adjusting == "none":
+        return (
+            _choice(
+                "leave",
+                "Keep it in service",
+                not outside,
+                outside,
+                "Within its limits." if not outside else "It reads outside its limits.",
+            ),
+            _choice(
+                "stop",
+                "Replace or put right",
+                outside,
+                True,
+                "A sensor cannot be adjusted; say what is done.",
+            ),
         )
     always = job.settings.always_adjust
     wanted = (outside or near or always) and cure

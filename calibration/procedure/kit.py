@@ -8,11 +8,38 @@ from decimal import Decimal
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED
 from calibration.procedure.events import AssetFacts, InstrumentFacts
-from calibration.procedure.ledger import Ledger
-from calibration.procedure.parameters import Settings
+from calibration.procedure.method import KitRole
 from calibration.reference import Adequacy, AdequacyIn, Candidate, adequacy
+from calibration.signals import slope_at
 from calibration.tolerance import limit_at
-from calibration.units import pressure_factor
+from calibration.units import UNITS, convert
+
+#: What is read at the output; everything else is a reference of the input.
+OUTPUT_QUANTITIES = ("current", "voltage", "resistance")
+
+
+def quantity_of(unit: str) -> str:
+    """Return what a unit measures, as references are sorted; empty for none."""
+    return UNITS[unit].family if unit in UNITS else ""
+
+
+def role_quantity(facts: InstrumentFacts, role: KitRole) -> str:
+    """Return what the reference of a role must measure for an instrument."""
+    if role.quantity == "input":
+        return quantity_of(facts.input_unit)
+    return quantity_of(facts.output_unit) if role.quantity == "output" else role.quantity
+
+
+def scale_between(from_unit: str, to_unit: str) -> Decimal:
+    """Return by what a difference in one unit is multiplied to have it in another.
+
+    Raises
+    ------
+    InputError
+        ``unit.unknown``, ``unit.family``.
+    """
+    zero = convert(Decimal(0), from_unit, to_unit)
+    return convert(Decimal(1), from_unit, to_unit) - zero
 
 
 def suits(facts: InstrumentFacts, asset: AssetFacts, minimum_ratio: Decimal) -> Adequacy:
@@ -21,18 +48,19 @@ def suits(facts: InstrumentFacts, asset: AssetFacts, minimum_ratio: Decimal) -> 
     Raises
     ------
     InputError
-        ``unit.unknown`` when the reference has no pressure unit that is known here.
+        ``unit.unknown``, ``unit.family`` when the reference measures something else.
     """
     transfer = facts.transfer
     judged = []
     for end in (facts.input_lower, facts.input_upper):
         limit = limit_at(transfer, facts.tolerance, end)
-        if asset.quantity == "current":
-            at = facts.output_lower if end == facts.input_lower else facts.output_upper
+        if asset.quantity in OUTPUT_QUANTITIES and asset.quantity == quantity_of(facts.output_unit):
+            own = facts.output_lower if end == facts.input_lower else facts.output_upper
+            at = convert(own, facts.output_unit, asset.unit)
+            limit = limit * scale_between(facts.output_unit, asset.unit)
         else:
-            factor = pressure_factor(facts.input_unit, asset.unit)
-            at = end * factor
-            limit = limit * abs(transfer.input_span / transfer.output_span) * factor
+            at = convert(end, facts.input_unit, asset.unit)
+            limit = limit / slope_at(transfer, end) * scale_between(facts.input_unit, asset.unit)
         result = adequacy(
             AdequacyIn(
                 candidates=(Candidate(name=asset.asset, spec=asset.spec),),
@@ -43,11 +71,6 @@ def suits(facts: InstrumentFacts, asset: AssetFacts, minimum_ratio: Decimal) -> 
         )
         judged.append(result.candidates[0])
     return min(judged, key=lambda a: (a.ok, a.ratio if a.ratio is not None else HUNDRED))
-
-
-def warning_for(ledger: Ledger, settings: Settings, asset: AssetFacts) -> Adequacy:
-    """Return how well a reference suits the job's instrument."""
-    return suits(ledger.facts, asset, settings.number("minimum_ratio"))
 
 
 def refuse_unusable(asset: AssetFacts, on: date) -> None:

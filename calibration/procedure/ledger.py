@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -35,14 +36,16 @@ class Ledger:
     timers: dict[str, Event] = field(default_factory=dict)
     waived: dict[str, ev.TimerWaived] = field(default_factory=dict)
     #: per run; ``base`` is the as-left run that failed and was adjusted from again
-    readings: dict[str, dict[int, Taken]] = field(
-        default_factory=lambda: {"as_found": {}, "as_left": {}, "base": {}}
-    )
+    readings: dict[str, dict[int, Taken]] = field(default_factory=lambda: defaultdict(dict))
     retaken: int = 0
     adjusted: list[tuple[ev.Adjusted, Event]] = field(default_factory=list)
     #: how many adjustments had been made when the present round of adjusting began
     round_start: int = 0
     decided: dict[str, tuple[ev.Decided, Event]] = field(default_factory=dict)
+    #: by step and setting
+    written: dict[tuple[str, str], tuple[ev.Written, Event]] = field(default_factory=dict)
+    #: by run: the block that the sensor is in
+    placed: dict[str, tuple[ev.Placed, Event]] = field(default_factory=dict)
     notes: list[tuple[str, Event]] = field(default_factory=list)
     signed: tuple[ev.Signed, Event] | None = None
     reviewed: tuple[ev.Reviewed, Event] | None = None
@@ -124,6 +127,14 @@ def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
     ledger.decided[content.step] = (content, event)
 
 
+def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
+    ledger.written[content.step, content.setting] = (content, event)
+
+
+def _place(ledger: Ledger, content: ev.Placed, event: Event) -> None:
+    ledger.placed[content.run] = (content, event)
+
+
 def _note(ledger: Ledger, content: ev.Noted, event: Event) -> None:
     ledger.notes.append((content.text, event))
 
@@ -151,6 +162,8 @@ _ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "timer_waived": _waive,
     "reading_taken": _read,
     "adjusted": _adjust,
+    "written": _write,
+    "placed": _place,
     "decided": _decide,
     "noted": _note,
     "retracted": _nothing,

@@ -16,8 +16,10 @@ StepKind = Literal[
     "capture",
     "decide",
     "adjust",
+    "set",
     "sign",
 ]
+RunInput = Literal["instrument", "weights", "percent", "fixed_current"]
 STAGES: tuple[tuple[StageId, str], ...] = (
     ("plan", "Plan"),
     ("safe", "Make safe"),
@@ -49,6 +51,7 @@ class Field:
     #: name of the instrument fact that it must agree with
     must_match: str = ""
     hint: str = ""
+    question: str = "The record says {expected}. Is this the right instrument, and read right?"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,7 +60,43 @@ class KitRole:
 
     id: str
     label: str
-    quantity: Literal["pressure", "current"]
+    #: what the reference measures; ``input`` and ``output`` follow the instrument's units
+    quantity: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetItem:
+    """One setting to write to the device and to read back."""
+
+    #: name of the setting, as in the settings found and on record
+    id: str
+    label: str
+    unit: str = ""
+    #: ``record``: what the instrument's record says; ``found``: what was found; else the value
+    to: str = "record"
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunSpec:
+    """A run of readings: what is applied and how it is said."""
+
+    id: str
+    title: str
+    input: RunInput = "instrument"
+    start: str = "Start at {value} and hold"
+    up: str = "Bring the pressure up to {value} and hold"
+    down: str = "Bring the pressure down to {value} and hold"
+    #: own points in percent and own pattern, instead of the parameters
+    percents: tuple[str, ...] = ()
+    pattern: str = ""
+    #: causes are looked for and the verdict counts
+    judged: bool = True
+
+
+PRESSURE_RUNS = (
+    RunSpec(id="as_found", title="As found"),
+    RunSpec(id="as_left", title="As left"),
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,9 +118,21 @@ class Step:
     ends: str = ""
     #: for a timer: the parameter with its length in minutes
     minutes: str = ""
-    run: Literal["as_found", "as_left", ""] = ""
-    #: ``adjusting``: only after the decision to adjust. ``left_outside``: only when as left fails.
-    only_if: Literal["", "adjusting", "left_outside"] = ""
+    run: str = ""
+    #: ``adjusting``: after the decision to adjust. ``left_outside``, ``wet_outside``: when that
+    #: run fails. ``differs``: a setting found differs from the record; ``damped``: damping was
+    #: found on. ``wet_run``, ``loop_check``: the parameter of that name says yes.
+    only_if: Literal[
+        "", "adjusting", "left_outside", "wet_outside", "differs", "damped", "loop_check", "wet_run"
+    ] = ""
+    #: for set: what is written
+    sets: tuple[SetItem, ...] = ()
+    #: an operation on the settings on record and on what is recorded in this step, which of its
+    #: results are shown, which belongs to which field, and which must be true (with the question)
+    operation: str = ""
+    shows: tuple[str, ...] = ()
+    computed: tuple[tuple[str, str], ...] = ()
+    must_hold: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,6 +143,10 @@ class ParameterSpec:
     label: str
     default: str
     unit: str = ""
+    kind: Literal["number", "choice", "points"] = "number"
+    choices: tuple[str, ...] = ()
+    least: str = "0"
+    most: str = "100000"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -104,6 +159,17 @@ class Method:
     steps: tuple[Step, ...]
     parameters: tuple[ParameterSpec, ...]
     sources: str
+    runs: tuple[RunSpec, ...] = PRESSURE_RUNS
+    #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
+    #: ``none``: what is out of tolerance is replaced.
+    adjusting: Literal["trims", "screws", "none"] = "trims"
+    #: which families of instruments it is for, and one line about when it is the right one
+    families: tuple[str, ...] = ()
+    fits: str = ""
+
+    def run(self, run_id: str) -> RunSpec:
+        """Return a run by id; the first one for a name that is none."""
+        return next((r for r in self.runs if r.id == run_id), self.runs[0])
 
     def step(self, step_id: str) -> Step | None:
         """Return a step by id, or none."""

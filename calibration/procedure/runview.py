@@ -7,14 +7,16 @@ from decimal import Decimal
 from calibration.errors import InputError
 from calibration.numbers import ZERO, to_float
 from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.events import InstrumentFacts
 from calibration.procedure.job import Job
 from calibration.procedure.judging import CAUSE_LABELS, probability
+from calibration.procedure.method import RunSpec
+from calibration.procedure.pointwords import equivalent_of
+from calibration.procedure.runfacts import current_at
 from calibration.procedure.state import Characteristic, Mark, PointState, RunState, Station
-from calibration.procedure.strip import stations
+from calibration.procedure.strip import output_label, stations
 from calibration.rounding import as_typed, decimals_of, show, trimmed
 from calibration.tolerance import limit_at
-
-TITLES = {"as_found": "As found", "as_left": "As left"}
 
 
 def show_error(error: Decimal, limit: Decimal) -> str:
@@ -29,7 +31,9 @@ def show_error(error: Decimal, limit: Decimal) -> str:
 
 def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     """Return a run for the screen."""
-    points = tuple(_point(job, name, figures, i) for i in range(len(figures.plan)))
+    spec, facts = job.ledger.method.run(name), figures.facts
+    flow = job.settings.has("spacing") and job.settings.choice("spacing") == "flow"
+    points = tuple(_point(spec, name, figures, i, flow) for i in range(len(figures.plan)))
     result = figures.result
     last = figures.order[-1] if figures.order else -1
     newest = max(figures.order, key=lambda i: figures.taken[i].event.seq, default=last)
@@ -37,7 +41,14 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         newest = figures.order[_telling_point(figures, result.summary.worst_point)]
     return RunState(
         id=name,
-        title=TITLES.get(name, name),
+        title=spec.title,
+        input_unit=facts.input_unit,
+        output_unit=facts.output_unit,
+        indicated_unit=facts.shown_unit,
+        output_label=output_label(facts),
+        order="fix" if spec.input == "fixed_current" else "apply",
+        scale="percent" if spec.input == "percent" else "input",
+        points_to_type=_to_type(spec, facts),
         points=points,
         current=figures.current,
         taken=len(figures.order),
@@ -47,10 +58,22 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         fit_zero=result.summary.zero_shift_percent if result else 0.0,
         fit_span=result.summary.span_error_percent if result else 0.0,
         fit_text=_fit_text(figures),
-        causes=tuple(CAUSE_LABELS[c.cause] for c in result.diagnosis) if result else (),
+        causes=tuple(CAUSE_LABELS[c.cause] for c in figures.causes),
         characteristics=_characteristics(name, figures),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )
+
+
+def _to_type(spec: RunSpec, facts: InstrumentFacts) -> tuple[str, ...]:
+    """Return the values that are typed at a point, in their order."""
+    if spec.input == "fixed_current":
+        return ("reading", "indicated") if facts.indicated else ("reading",)
+    wanted = ["applied", "reading"]
+    if facts.smart and spec.input == "instrument":
+        wanted.insert(1, "digital")
+    if facts.indicated:
+        wanted.append("indicated")
+    return tuple(wanted)
 
 
 def _telling_point(figures: RunFigures, worst: int) -> int:
@@ -76,7 +99,7 @@ def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Stat
         )
     content = figures.taken[index].content
     return stations(
-        job.ledger.facts,
+        figures.facts,
         content.applied,
         content.digital,
         content.reading,
@@ -95,19 +118,21 @@ def _fit_text(figures: RunFigures) -> str:
     )
 
 
-def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
+def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool) -> PointState:
     planned = figures.plan[index]
-    arrow = "▲" if planned.direction == "up" else "▼"
+    arrow, percent = "▲" if planned.direction == "up" else "▼", planned.nominal_percent
     approach = trimmed(planned.approach) if planned.approach is not None else ""
     place = figures.order.index(index) if index in figures.taken else -1
     mark: Mark = "none"
     values = {"applied": "", "ideal": "", "reading": "", "digital": "", "indicated": ""}
     error = limit = chance = source = early = event = ""
     error_float = 0.0
-    facts = job.ledger.facts
+    facts = figures.facts
+    fixed_current = spec.input == "fixed_current"
+    target = current_at(facts, planned) if fixed_current else planned.nominal
     span = abs(facts.transfer.output_span)
     limit_float = to_float(100 * limit_at(facts.transfer, facts.tolerance, planned.nominal) / span)
-    position = to_float(planned.nominal_percent)
+    position = _along(planned.nominal_percent, flow)
     if place >= 0 and figures.result is not None:
         taken, point = figures.taken[index], figures.result.points[place]
         content = taken.content
@@ -125,14 +150,17 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
         source, early, event = taken.event.source, content.early_reason, taken.event.id
         error_float = to_float(point.error_percent_of_span)
         limit_float = to_float(point.limit_percent)
-        position = to_float(100 * (content.applied - facts.input_lower) / facts.transfer.input_span)
+        share = 100 * (content.applied - facts.input_lower) / facts.transfer.input_span
+        position = _along(share, flow)
     return PointState(
         index=index,
-        label=f"{arrow} {trimmed(planned.nominal_percent)}",
+        label=f"{arrow} {trimmed(_flow(planned.nominal_percent) if flow else percent)}",
         direction=planned.direction,
         cycle=planned.cycle,
-        target=trimmed(planned.nominal),
-        target_value=format(planned.nominal, "f"),
+        target=trimmed(target),
+        target_value=format(target, "f"),
+        equivalent=equivalent_of(facts, spec, planned),
+        stands_for=str(planned.nominal) if fixed_current else "",
         approach=approach,
         error=error,
         limit=limit,
@@ -146,6 +174,16 @@ def _point(job: Job, name: str, figures: RunFigures, index: int) -> PointState:
         limit_percent=limit_float,
         **values,
     )
+
+
+def _flow(percent: Decimal) -> Decimal:
+    """Return the flow that a percentage of differential pressure stands for. [% of flow]"""
+    return 10 * percent.sqrt() if percent > 0 else ZERO
+
+
+def _along(percent: Decimal, flow: bool) -> float:
+    """Return where a point lies in the error picture: along the range, or along the flow. [%]"""
+    return to_float(_flow(percent) if flow else percent)
 
 
 def _characteristics(name: str, figures: RunFigures) -> tuple[Characteristic, ...]:

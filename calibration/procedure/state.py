@@ -50,6 +50,28 @@ class RoleState:
 
 
 @dataclass(frozen=True, kw_only=True)
+class SetState:
+    """One setting to write to the device and to read back."""
+
+    id: str
+    label: str
+    unit: str
+    found: str
+    to_write: str
+    read_back: str
+    done: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class ComputedLine:
+    """One line of what was worked out for a step."""
+
+    label: str
+    value: str
+    given: bool
+
+
+@dataclass(frozen=True, kw_only=True)
 class StepState:
     """One step."""
 
@@ -65,6 +87,8 @@ class StepState:
     items: tuple[ItemState, ...]
     fields: tuple[FieldState, ...]
     roles: tuple[RoleState, ...]
+    sets: tuple[SetState, ...]
+    computed: tuple[ComputedLine, ...]
     run: str
     timer_started_at: str
     timer_ends_at: str
@@ -108,6 +132,10 @@ class PointState:
     cycle: int
     target: str
     target_value: str
+    #: what a calibrator or a decade box is set to for it, in words
+    equivalent: str
+    #: input that a fixed current stands for; empty elsewhere
+    stands_for: str
     approach: str
     applied: str
     ideal: str
@@ -143,6 +171,14 @@ class RunState:
 
     id: str
     title: str
+    input_unit: str
+    output_unit: str
+    indicated_unit: str
+    output_label: str
+    #: what a rig is told at a point, and in which unit
+    order: Literal["apply", "fix"]
+    scale: Literal["input", "percent"]
+    points_to_type: tuple[str, ...]
     points: tuple[PointState, ...]
     current: int
     taken: int
@@ -215,6 +251,8 @@ class Adjustment:
     apply: str
     apply_value: str
     target: str
+    #: output to set a screw to
+    aim: str
     direction: str
     fields: tuple[str, ...]
     passes_left: str
@@ -299,7 +337,7 @@ class Instrument:
     smart: bool
     indicated: bool
     rig: bool
-    points_to_type: tuple[str, ...]
+    school: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -319,6 +357,7 @@ class JobState:
     action: Action
     as_found: RunState
     as_left: RunState
+    extra_runs: tuple[RunState, ...]
     judgement: Judgement
     adjustment: Adjustment
     on: tuple[OnState, ...]

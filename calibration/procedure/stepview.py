@@ -2,16 +2,31 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
+
 from calibration.numbers import to_float
 from calibration.procedure.job import Job
-from calibration.procedure.kit import warning_for
-from calibration.procedure.method import Field, Item, KitRole, Step
-from calibration.procedure.state import FieldState, ItemState, RoleState, StepState
+from calibration.procedure.kit import role_quantity
+from calibration.procedure.method import Field, Item, KitRole, SetItem, Step
+from calibration.procedure.state import (
+    ComputedLine,
+    FieldState,
+    ItemState,
+    RoleState,
+    SetState,
+    StepState,
+)
+from calibration.registry import OPERATIONS
 
 _CONDITIONS = {
     "": "",
     "adjusting": "only if it is adjusted",
     "left_outside": "only if it is still outside afterwards",
+    "wet_outside": "only if it is outside with liquid",
+    "differs": "only if a setting differs from the record",
+    "damped": "only if damping was found on",
+    "loop_check": "by choice of the site",
+    "wet_run": "by choice of the site",
 }
 
 
@@ -35,6 +50,8 @@ def step_state(job: Job, step: Step) -> StepState:
         items=tuple(_item(job, step, item) for item in step.items),
         fields=tuple(_field(job, step, field) for field in step.fields),
         roles=tuple(_role(job, role) for role in step.roles),
+        sets=tuple(_set(job, step, item) for item in step.sets),
+        computed=_computed(job, step),
         run=step.run,
         timer_started_at=started.at if started else "",
         timer_ends_at=end.isoformat() if end else "",
@@ -62,29 +79,66 @@ def _field(job: Job, step: Step, field: Field) -> FieldState:
         number=field.kind == "number",
         required=field.required,
         value=entry[0] if entry else "",
-        expected=job.expected(field) if entry else "",
+        expected=job.expected(step, field) if entry else "",
         hint=field.hint,
         question="" if accepted else job.mismatch(step, field),
     )
 
 
+def _set(job: Job, step: Step, item: SetItem) -> SetState:
+    wanted = job.to_write(step, item)
+    entry = job.ledger.written.get((step.id, item.id))
+    return SetState(
+        id=item.id,
+        label=item.label,
+        unit=job.ledger.facts.input_unit if item.unit == "input" else item.unit,
+        found=job.found_setting(item.id),
+        to_write=wanted or "",
+        read_back=entry[0].read_back if entry else "",
+        done=job.written(step, item),
+    )
+
+
+def _computed(job: Job, step: Step) -> tuple[ComputedLine, ...]:
+    """Return what was worked out for a step, with what went in."""
+    if not step.operation:
+        return ()
+    operation, facts = OPERATIONS[step.operation], job.ledger.facts
+    lines = [
+        ComputedLine(label=s.label or s.name, value=f"{s.value} {s.unit}".strip(), given=True)
+        for s in facts.settings
+        if s.name in {f.name for f in fields(operation.input_type)}
+    ]
+    found = job.computed(step)
+    for name in step.shows:
+        field = next(f for f in fields(operation.output_type) if f.name == name)
+        label, unit = field.metadata["label"] or field.metadata["about"], field.metadata["unit"]
+        if found.get(name):
+            lines.append(
+                ComputedLine(label=label, value=f"{found[name]} {unit}".strip(), given=False)
+            )
+    lines.append(ComputedLine(label="By", value=operation.formula, given=True))
+    return tuple(lines)
+
+
 def _role(job: Job, role: KitRole) -> RoleState:
     chosen = job.ledger.kit.get(role.id)
+    quantity = role_quantity(job.facts_of("as_found"), role)
     if chosen is None:
         return RoleState(
             id=role.id,
             label=role.label,
-            quantity=role.quantity,
+            quantity=quantity,
             chosen="",
             detail="",
             ratio="",
             warning="",
         )
-    judged = warning_for(job.ledger, job.settings, chosen.asset)
+    judged = job.warning_for(chosen.asset)
     return RoleState(
         id=role.id,
         label=role.label,
-        quantity=role.quantity,
+        quantity=quantity,
         chosen=chosen.asset.asset,
         detail=f"{chosen.asset.description}, due {chosen.asset.due_on}",
         ratio=f"{to_float(judged.ratio):.1f} to 1" if judged.ratio is not None else "",

@@ -9,7 +9,13 @@ from calibration.numbers import HUNDRED, exceeds
 from calibration.procedure import events as ev
 from calibration.procedure.state import Station
 from calibration.rounding import as_typed, decimals_of, show
-from calibration.signals import ideal_output, input_for, percent_of_input_span
+from calibration.signals import (
+    ideal_output,
+    indicated_span,
+    indication,
+    input_for,
+    percent_of_input_span,
+)
 from calibration.tolerance import limit_at
 
 HOP_LABELS = {
@@ -19,6 +25,13 @@ HOP_LABELS = {
     "transmitter": "transmitter",
     "output_and_receiver": "output or control room",
 }
+
+
+def output_label(facts: ev.InstrumentFacts) -> str:
+    """Return what the output is called."""
+    return {"Ω": "Resistance", "mV": "Emf", "V": "Output voltage"}.get(
+        facts.output_unit, "Loop current"
+    )
 
 
 def stations(
@@ -69,19 +82,26 @@ def stations(
         error = HUNDRED * (output - ideal) / abs(facts.transfer.output_span)
         errors.append(("output", error))
         found.append(
-            _station("output", "Loop current", output, facts.output_unit, ideal, error, figure)
+            _station("output", output_label(facts), output, facts.output_unit, ideal, error, figure)
         )
         seen = input_for(facts.transfer, output)
     if indicated is not None:
-        error = HUNDRED * (indicated - seen) / abs(in_percent)
+        start = ideal_output(facts.transfer, seen) if output is None else output
+        expected = indication(facts.transfer, facts.receiver, start)
+        error = HUNDRED * (indicated - expected) / indicated_span(facts.transfer, facts.receiver)
         errors.append(("indicated", error))
         found.append(
-            _station("indicated", "Control room", indicated, facts.input_unit, seen, error, figure)
+            _station(
+                "indicated", "Control room", indicated, facts.shown_unit, expected, error, figure
+            )
         )
         seen = indicated
     worst = max(errors, key=lambda e: abs(e[1]), default=None)
     bad = worst[0] if worst and exceeds(worst[1], limit, HUNDRED) else ""
     total = HUNDRED * (seen - applied) / abs(in_percent)
+    if indicated is not None and facts.receiver is not None:
+        ought = indication(facts.transfer, facts.receiver, ideal_output(facts.transfer, applied))
+        total = HUNDRED * (indicated - ought) / indicated_span(facts.transfer, facts.receiver)
     found = [_marked(s, bad) for s in found]
     found.append(
         Station(

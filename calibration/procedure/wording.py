@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from calibration.procedure import events as ev
 from calibration.procedure.events import Event
+from calibration.procedure.ledger import Ledger
 from calibration.procedure.method import Method
+from calibration.procedure.runfacts import run_facts
 from calibration.rounding import as_typed
 
 HOP_WORDS = {
@@ -22,9 +24,9 @@ CHOICE_WORDS = {
 }
 
 
-def in_words(method: Method, facts: ev.InstrumentFacts, event: Event) -> str:
+def in_words(ledger: Ledger, event: Event) -> str:
     """Return one event as a sentence of the history."""
-    c = event.content
+    c, method = event.content, ledger.method
     match c:
         case ev.Opened():
             return f"Job opened on {c.instrument.tag}"
@@ -42,9 +44,15 @@ def in_words(method: Method, facts: ev.InstrumentFacts, event: Event) -> str:
         case ev.TimerWaived():
             return f"{_title(method, c.step)}: no wait needed ({c.reason})"
         case ev.ReadingTaken():
-            return _reading(facts, c)
+            spec = method.run(c.run)
+            return _reading(spec.title, run_facts(ledger, spec), c)
         case ev.Adjusted():
-            return _adjusted(facts, c)
+            return _adjusted(run_facts(ledger, method.run("as_found")), c)
+        case ev.Written():
+            what = f"{_title(method, c.step)}: {_setting(method, c)} {c.value}"
+            return f"{what}, read back {c.read_back}"
+        case ev.Placed():
+            return f"{method.run(c.run).title}: sensor put into {c.block}"
         case _:
             return _judged(method, c)
 
@@ -81,10 +89,14 @@ def _field(method: Method, c: ev.Recorded) -> str:
     return next((f.label for f in step.fields if f.id == c.field), c.field) if step else c.field
 
 
-def _reading(facts: ev.InstrumentFacts, c: ev.ReadingTaken) -> str:
-    run = "As found" if c.run == "as_found" else "As left"
+def _setting(method: Method, c: ev.Written) -> str:
+    step = method.step(c.step)
+    return next((i.label for i in step.sets if i.id == c.setting), c.setting) if step else c.setting
+
+
+def _reading(title: str, facts: ev.InstrumentFacts, c: ev.ReadingTaken) -> str:
     text = (
-        f"{run}, point {c.point + 1}: {as_typed(c.applied)} {facts.input_unit} gives "
+        f"{title}, point {c.point + 1}: {as_typed(c.applied)} {facts.input_unit} gives "
         f"{as_typed(c.reading)} {facts.output_unit}"
     )
     if c.early_reason:
@@ -95,7 +107,7 @@ def _reading(facts: ev.InstrumentFacts, c: ev.ReadingTaken) -> str:
 def _adjusted(facts: ev.InstrumentFacts, c: ev.Adjusted) -> str:
     after, unit = {
         "sensor": (c.digital, facts.input_unit),
-        "receiver": (c.indicated, facts.input_unit),
+        "receiver": (c.indicated, facts.shown_unit),
     }.get(c.hop, (c.reading, facts.output_unit))
     shown = as_typed(after) if after is not None else "?"
     if c.action == "check":

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from calibration.simulate.loop import LoopModel
 from calibration.simulate.noise import gaussian
-from calibration.simulate.pressure_loop import LoopModel
 
 
 @dataclass(frozen=True, kw_only=True)

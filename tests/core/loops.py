@@ -6,7 +6,8 @@ Readings are means over a dwell of 5 s, as the rigs take them.
 from __future__ import annotations
 
 from calibration.operations import run
-from calibration.simulate.pressure_loop import Command, LoopModel, live, window
+from calibration.simulate.commands import Command
+from calibration.simulate.loop import LoopModel, live, window
 
 RANGE = {"input_lower": "0", "input_upper": "4000", "output_lower": "4", "output_upper": "20"}
 SETTLE_S = 25.0
@@ -27,7 +28,7 @@ def read_run(seed=1, points=5, pattern="up_down", cycles=1, **faults):
     )
     commands, readings, stations, t = [], [], [], 0.0
     for point in plan["points"]:
-        commands.append(Command(t=t, kind="pressure", value=float(point["nominal"])))
+        commands.append(Command(t=t, kind="apply", value=float(point["nominal"])))
         t += SETTLE_S
         seen = live(model, commands, t, seed)
         dwell = window(model, commands, t, seed, 5.0)

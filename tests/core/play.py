@@ -11,7 +11,8 @@ from calibration.procedure.fold import fold
 from calibration.procedure.job import Job
 from calibration.procedure.ledger import build
 from calibration.procedure.methods import newest
-from calibration.simulate.pressure_loop import Command, LoopModel, live
+from calibration.simulate.commands import Command
+from calibration.simulate.loop import LoopModel, live
 
 START = datetime(2026, 5, 4, 8, 0, tzinfo=UTC)
 METHOD = newest("pressure_transmitter")
@@ -113,7 +114,7 @@ class Play:
 
     def see(self, value=None):
         if value is not None:
-            self.commands.append(Command(t=self.t, kind="pressure", value=float(value)))
+            self.commands.append(Command(t=self.t, kind="apply", value=float(value)))
             self.t += 30
         seen = live(self.model, self.commands, self.t, 5)
         return {

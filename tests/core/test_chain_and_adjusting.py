@@ -7,7 +7,8 @@ from django.test import SimpleTestCase
 
 from calibration.errors import InputError
 from calibration.operations import run
-from calibration.simulate.pressure_loop import Command, LoopModel, live
+from calibration.simulate.commands import Command
+from calibration.simulate.loop import LoopModel, live
 from tests.core.loops import RANGE, read_run
 
 
@@ -98,7 +99,7 @@ class VirtualLoop(SimpleTestCase):
     model = LoopModel(lower=0, upper=4000, noise_percent=0.0, source_offset_percent=0.0)
 
     def test_answers_with_its_delay_and_then_settles(self):
-        step = [Command(t=0, kind="pressure", value=2000)]
+        step = [Command(t=0, kind="apply", value=2000)]
         early, late = (live(self.model, step, t, 1) for t in (1.2, 40.0))
         # First-order source with tau 1.2 s: 63.2 % of the way after one time constant.
         self.assertAlmostEqual(float(early.applied), 0.632 * 2000, delta=1)
@@ -114,11 +115,11 @@ class VirtualLoop(SimpleTestCase):
     def test_a_trim_removes_the_error_of_its_hop(self):
         faulty = replace(self.model, output_zero_percent=0.6, output_span_percent=0.9)
         done = [
-            Command(t=0, kind="pressure", value=0),
+            Command(t=0, kind="apply", value=0),
             Command(t=30, kind="trim", hop="output", end="zero"),
-            Command(t=31, kind="pressure", value=4000),
+            Command(t=31, kind="apply", value=4000),
             Command(t=70, kind="trim", hop="output", end="span"),
-            Command(t=71, kind="pressure", value=2000),
+            Command(t=71, kind="apply", value=2000),
         ]
         self.assertEqual(live(faulty, done, 120, 1).output, Decimal("12.000"))
 
@@ -128,5 +129,5 @@ class VirtualLoop(SimpleTestCase):
         self.assertEqual(caught.exception.code, "trim.out_of_range")
 
     def test_limits_of_the_output(self):
-        high = [Command(t=0, kind="pressure", value=4400)]
+        high = [Command(t=0, kind="apply", value=4400)]
         self.assertEqual(live(self.model, high, 60, 1).output, Decimal("20.500"))

@@ -26,7 +26,7 @@ NAMES = """
     detector.return_to_service sensor.life injections.compare retention.check blank.check
     displacer.weights level.range belt.revolutions belt.deviation belt.material_test
     loadcell.theoretical loadcell.minimum_weight massflow.zero magmeter.verify loop.supply
-    response.step reference.adequacy slip.detect unit.convert table.make
+    response.step reference.adequacy slip.detect unit.convert table.make adjust.screws
 """
 
 

@@ -237,7 +237,7 @@ class Rigs(ApiCase):
     def test_an_unsteady_value_needs_a_reason(self):
         job = self.open()
         self.must(self.send(job, *works.prepared()))
-        self.must(self.command(kind="pressure", value=1000))
+        self.must(self.command(kind="apply", value=1000))
         self.rig.refresh_from_db()
         soon = self.rig.commands[-1]["t"] + 1.0
         take = {"run": "as_found", "point": 1, "sample_at": soon}
@@ -249,7 +249,7 @@ class Rigs(ApiCase):
 
     def test_commands_are_checked(self):
         self.assertEqual(
-            self.must(self.command(kind="pressure", value=9000), 422)["code"], "rig.pressure_range"
+            self.must(self.command(kind="apply", value=9000), 422)["code"], "rig.range"
         )
         self.assertEqual(
             self.must(self.command(kind="trim", hop="output", end="span"), 422)["code"],
@@ -257,7 +257,7 @@ class Rigs(ApiCase):
         )
         self.must(self.command(kind="explode"), 422)
         answer = self.client_of("pia").post(
-            "/api/rigs/PT-1/commands", {"kind": "pressure"}, content_type="application/json"
+            "/api/rigs/PT-1/commands", {"kind": "apply"}, content_type="application/json"
         )
         self.must(answer, 403)
 
@@ -272,7 +272,7 @@ class Rigs(ApiCase):
     def test_a_moment_before_the_newest_command_does_not_count(self):
         job = self.open()
         self.must(self.send(job, *works.prepared()))
-        self.must(self.command(kind="pressure", value=0))
+        self.must(self.command(kind="apply", value=0))
         take = {"run": "as_found", "point": 0, "sample_at": 20}
         said = self.must(self.send(job, event("reading_taken", source="simulated", **take)), 422)
         self.assertEqual(said["code"], "reading.not_steady")

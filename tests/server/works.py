@@ -8,7 +8,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from calibration.codec import encode
-from calibration.simulate.pressure_loop import LoopModel
+from calibration.simulate.loop import LoopModel
 from verifyloop.accounts.models import User
 from verifyloop.kit.models import Reference
 from verifyloop.plant.models import Area, Instrument

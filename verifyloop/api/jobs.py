@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from calibration.codec import encode
+from calibration.procedure.events import RunName
 from calibration.procedure.explain import Explanation
 from calibration.procedure.state import JobState, LogLine, Station
 from verifyloop.api.problems import PROBLEMS, Problem
@@ -127,9 +128,7 @@ def get_history(request: HttpRequest, number: str) -> list[LogLine]:
 @router.get(
     "/{number}/strip", response={200: list[Station], PROBLEMS: Problem}, operation_id="getStrip"
 )
-def get_strip(
-    request: HttpRequest, number: str, run: Literal["as_found", "as_left"], point: int
-) -> list[Station]:
+def get_strip(request: HttpRequest, number: str, run: RunName, point: int) -> list[Station]:
     """Return the loop strip of one point."""
     return list(strip_at(services.job_by_number(number), run, point, timezone.now()))
 
@@ -150,5 +149,7 @@ def kit_options(request: HttpRequest, number: str, quantity: str) -> list[KitOpt
     job = services.job_by_number(number)
     now = timezone.now()
     core = core_job(job, events_of(job), now)
-    found = options(core.ledger.facts, quantity, core.settings.number("minimum_ratio"), now.date())
+    found = options(
+        core.facts_of("as_found"), quantity, core.settings.number("minimum_ratio"), now.date()
+    )
     return [KitOption(**vars(option)) for option in found]

@@ -30,12 +30,16 @@ FRAMES = 1200
 
 
 class Order(Schema):
-    """A command: go to a pressure, or trim one end of one hop at the present pressure."""
+    """A command: apply a value, trim, fix or release the current, or write a setting."""
 
-    kind: Literal["pressure", "trim"]
+    kind: Literal["apply", "trim", "fix", "release", "write"]
     value: float = 0.0
-    hop: Literal["sensor", "output", "receiver"] = "output"
+    scale: Literal["input", "percent"] = "input"
+    hop: Literal["sensor", "output", "receiver", "transmitter"] = "output"
     end: Literal["zero", "span"] = "zero"
+    to: float | None = None
+    setting: str = ""
+    text: str = ""
 
 
 class Ack(Schema):
@@ -78,14 +82,10 @@ def stream(request: HttpRequest, number: str) -> HttpResponse:
 @router.post("/{tag}/commands", response={200: Ack, PROBLEMS: Problem}, operation_id="commandRig")
 def command(request: HttpRequest, tag: str, body: Order) -> Ack:
     """Send a command to a rig."""
-    if body.kind == "pressure":
-        order = {"kind": "pressure", "value": body.value}
-    else:
-        order = {"kind": "trim", "hop": body.hop, "end": body.end}
     services.command(
         actor=request.user,  # type: ignore[arg-type]
         tag=tag,
-        order=order,
+        order=body.dict(exclude_defaults=True),
         now=timezone.now(),
     )
     return Ack(ok=True)

@@ -9,7 +9,8 @@ from typing import Any
 
 from calibration.procedure.state import JobState
 from calibration.rounding import decimals_of
-from calibration.simulate.pressure_loop import Command, Live, LoopModel, live
+from calibration.simulate.commands import Command, Live
+from calibration.simulate.loop import LoopModel, live
 from verifyloop.accounts.models import User
 from verifyloop.demo.works import SEED, Transmitter
 from verifyloop.work.services import NewEvent, append_events, open_job
@@ -91,7 +92,7 @@ class Visit:
 
     def at(self, value: float) -> Live:
         """Bring the virtual loop to a pressure and read it when it has settled."""
-        self.commands.append(Command(t=self.t, kind="pressure", value=value))
+        self.commands.append(Command(t=self.t, kind="apply", value=value))
         self.t += SETTLE_S
         return self.read()
 

@@ -38,6 +38,14 @@ def facts_of(instrument: Instrument, *, rig: bool) -> InstrumentFacts:
             "smart": instrument.smart,
             "indicated": instrument.indicated,
             "rig": rig,
+            "sensor": instrument.sensor,
+            "wires": instrument.wires,
+            "junction_c": instrument.junction_c,
+            "settings": instrument.settings,
+            "indicated_unit": instrument.indicated_unit,
+            "indicated_lower": instrument.indicated_lower or None,
+            "indicated_upper": instrument.indicated_upper or None,
+            "indicated_characteristic": instrument.indicated_characteristic,
         },
     )
 

@@ -48,6 +48,17 @@ class Instrument(models.Model):
     parameters = models.JSONField(default=dict, blank=True)
     smart = models.BooleanField(default=False)
     indicated = models.BooleanField(default=False)
+    #: temperature sensor, e.g. Pt100 or K; its wires; room or reference junction in °C
+    sensor = models.CharField(max_length=10, blank=True)
+    wires = models.PositiveSmallIntegerField(default=4)
+    junction_c = models.FloatField(default=23.0)
+    #: settings and dimensions on record: [{name, value, unit, label}]
+    settings = models.JSONField(default=list, blank=True)
+    #: what the control room shows, where it is not the input itself
+    indicated_unit = models.CharField(max_length=20, blank=True)
+    indicated_lower = models.CharField(max_length=40, blank=True)
+    indicated_upper = models.CharField(max_length=40, blank=True)
+    indicated_characteristic = models.CharField(max_length=20, default="linear")
     caution = models.CharField(max_length=240, blank=True)
     next_due = models.DateField(null=True, db_index=True)
     due_reason = models.CharField(max_length=160, blank=True)

@@ -11,7 +11,6 @@ from typing import Any
 
 from calibration.codec import encode
 from calibration.procedure.ledger import Ledger
-from calibration.procedure.parameters import Settings
 from calibration.procedure.state import JobState, RunState
 from calibration.procedure.wording import CHOICE_WORDS, in_words
 from verifyloop.errors import DomainError
@@ -20,7 +19,7 @@ from verifyloop.work.models import Job
 
 SCHEMA_PATH = Path(__file__).with_name("certificate.schema.json")
 VERDICTS = {"within": "within limits", "near": "within limits, past the adjust limit"}
-FORMAT = "verify-loop-certificate/1"
+FORMAT = "verify-loop-certificate/2"
 CAUTION = (
     "The figures hold for the day and the conditions stated. Whether the instrument may be used "
     "is decided by site procedure, local code and licensed practice."
@@ -84,6 +83,12 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
         "settings_found": _settings(ledger),
         "as_found": _run(state.as_found),
         "as_left": _run(state.as_left),
+        "extra_runs": [
+            {"title": run.title, "verdict": _verdict(run), **_run(run)}
+            for run in state.extra_runs
+            if run.taken
+        ],
+        "settings_written": _written(ledger),
         "adjustments": _adjustments(ledger),
         "judgement": {
             "causes": list(state.as_found.causes),
@@ -92,7 +97,7 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
             "uncertainty": state.judgement.uncertainty,
             "accuracy_ratio": state.judgement.ratio,
             "probability_outside": state.judgement.probability_outside,
-            "adjusting": _school(core.settings),
+            "adjusting": state.instrument.school,
         },
         "notes": list(state.notes) + _remarks(state),
         "limits": encode(state.limits),
@@ -135,16 +140,20 @@ def _recorded(ledger: Ledger, step_id: str) -> list[dict[str, str]]:
 
 
 def _environment(ledger: Ledger) -> list[dict[str, str]]:
-    return _recorded(ledger, "ambient")
+    return _recorded(ledger, "ambient") + _recorded(ledger, "junction")
 
 
 def _settings(ledger: Ledger) -> list[dict[str, str]]:
-    return _recorded(ledger, "settings")
+    return _recorded(ledger, "settings") + _recorded(ledger, "loop")
 
 
 def _run(run: RunState) -> dict[str, Any]:
     return {
+        "title": run.title,
         "mark": run.mark,
+        "input_unit": run.input_unit,
+        "output_unit": run.output_unit,
+        "indicated_unit": run.indicated_unit,
         "points": [
             {
                 "nominal_percent": p.label[2:],
@@ -173,8 +182,13 @@ def _run(run: RunState) -> dict[str, Any]:
     }
 
 
+def _written(ledger: Ledger) -> list[str]:
+    """Return changes of settings: re-ranging and damping, which are no calibration."""
+    return [in_words(ledger, event) for _, event in ledger.written.values()]
+
+
 def _adjustments(ledger: Ledger) -> list[str]:
-    return [in_words(ledger.method, ledger.facts, event) for _, event in ledger.adjusted]
+    return [in_words(ledger, event) for _, event in ledger.adjusted]
 
 
 def _decisions(ledger: Ledger) -> list[str]:
@@ -187,17 +201,10 @@ def _decisions(ledger: Ledger) -> list[str]:
     return found
 
 
-def _school(settings: Settings) -> str:
-    if settings.always_adjust:
-        return "always trimmed to nominal"
-    share = settings.parameter("adjust_share")
-    return f"only when past {share.value} % of the tolerance ({share.source})"
-
-
 def _remarks(state: JobState) -> list[str]:
     early = [
         f"{run.title}, {p.label}: taken before steady, {p.early}"
-        for run in (state.as_found, state.as_left)
+        for run in (state.as_found, state.as_left, *state.extra_runs)
         for p in run.points
         if p.early
     ]
@@ -229,8 +236,10 @@ def as_csv(certificate: dict[str, Any]) -> str:
             "source",
         ]
     )
-    for run in ("as_found", "as_left"):
-        for p in certificate[run]["points"]:
+    runs = [(run, certificate[run]) for run in ("as_found", "as_left")]
+    runs += [(run["title"], run) for run in certificate["extra_runs"]]
+    for run, content in runs:
+        for p in content["points"]:
             writer.writerow(
                 [
                     certificate["number"],

@@ -108,12 +108,14 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
     story += [Paragraph("Surroundings and settings found", head), _pairs(surroundings + found)]
     for run, name in (("as_found", "As found"), ("as_left", "As left")):
         if c[run]["points"]:
-            story += _run(c, run, name, head, normal)
+            story += _run(c[run], name, head, normal)
         elif run == "as_left":
             story += [
                 Paragraph("As left", head),
                 Paragraph("Not adjusted: the as-found run stands as left.", normal),
             ]
+    for extra in c["extra_runs"]:
+        story += _run(extra, f"{extra['title']}: {extra['verdict']}", head, normal)
     story += _judged(c, head, normal)
     return story
 
@@ -123,16 +125,16 @@ def _when(text: str) -> str:
 
 
 def _run(
-    c: dict[str, Any], run: str, name: str, head: ParagraphStyle, normal: ParagraphStyle
+    run: dict[str, Any], name: str, head: ParagraphStyle, normal: ParagraphStyle
 ) -> list[Flowable]:
-    unit_in, unit_out = c["instrument"]["input_unit"], c["instrument"]["output_unit"]
-    points = c[run]["points"]
+    unit_in, unit_out = run["input_unit"], run["output_unit"]
+    points = run["points"]
     columns = [("Applied", "applied", unit_in), ("Ideal", "ideal", unit_out)]
     if any(p["digital"] for p in points):
         columns.append(("Digital", "digital", unit_in))
     columns.append(("Read", "reading", unit_out))
     if any(p["indicated"] for p in points):
-        columns.append(("Shown", "indicated", unit_in))
+        columns.append(("Shown", "indicated", run["indicated_unit"]))
     header = [
         "Point",
         *[f"{label} {unit}" for label, _, unit in columns],
@@ -146,12 +148,14 @@ def _run(
             *[p[key] for _, key, _ in columns],
             p["error_percent"],
             p["limit_percent"],
-            {"within": "within", "near": "near limit"}.get(p["mark"], "OUTSIDE"),
+            {"within": "within", "near": "near limit", "none": "not judged"}.get(
+                p["mark"], "OUTSIDE"
+            ),
         ]
         for p in points
     ]
     widths = [24, *([23] * len(columns)), 19, 19, 22]
-    figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in c[run]["characteristics"])
+    figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in run["characteristics"])
     return [
         KeepTogether(
             [
@@ -178,6 +182,7 @@ def _judged(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> 
     if j["causes"]:
         lines.append("Causes named from the as-found run: " + ", ".join(j["causes"]) + ".")
     lines += j["decisions"]
+    lines += [f"Settings, not calibration. {line}." for line in c["settings_written"]]
     lines += c["adjustments"]
     story: list[Flowable] = [Paragraph("Judgement", head)]
     story += [Paragraph(clean(line), normal) for line in lines]

@@ -9,7 +9,8 @@ from django.db import transaction
 
 from calibration.codec import decode
 from calibration.errors import InputError
-from calibration.simulate.pressure_loop import Command, LoopModel, live
+from calibration.simulate.commands import WRITE_DELAY_S, Command
+from calibration.simulate.rigs import live, model_of, range_of, settings_at
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import NotFound
@@ -35,21 +36,20 @@ def command(*, actor: User, tag: str, order: dict[str, Any], now: datetime) -> R
     """Add a command at the present moment; the device may refuse it."""
     require(actor, "job.record")
     rig = rig_of(tag)
-    model = decode(LoopModel, rig.model, "model")
+    model = model_of(rig.model)
     t = max(0.0, (now - rig.started_at).total_seconds() * rig.pace)
     given = decode(Command, {**order, "t": t}, "")
-    if given.kind == "pressure":
-        span = model.upper - model.lower
-        share = (given.value - model.lower) / span
-        if not -0.1 <= share <= 1.1:
-            raise InputError(
-                "rig.pressure_range",
-                "value",
-                "The source refuses a pressure more than 10 % outside the range.",
-                "Give a pressure within the range of the instrument.",
-            )
+    low, high = range_of(model) if given.scale == "input" else (-10.0, 110.0)
+    if given.kind == "apply" and not low <= given.value <= high:
+        raise InputError(
+            "rig.range",
+            "value",
+            f"The source reaches from {low:g} to {high:g}.",
+            "Give a value within the range of the instrument.",
+        )
     commands = [decode(Command, c, "command") for c in rig.commands]
-    live(model, [*commands, given], t, rig.seed)
+    live(model, [*commands, given], t + WRITE_DELAY_S, rig.seed)
+    settings_at(model, [*commands, given], t + WRITE_DELAY_S)
     rig.commands = [*rig.commands, {**order, "t": t}]
     rig.save(update_fields=["commands"])
     return rig

@@ -16,7 +16,8 @@ from calibration.procedure.events import InstrumentFacts, Steadiness
 from calibration.procedure.state import Station
 from calibration.procedure.strip import stations
 from calibration.rounding import as_typed, fixed, show
-from calibration.simulate.pressure_loop import NOISE_STEP_S, Command, Live, LoopModel, live, window
+from calibration.simulate.commands import NOISE_STEP_S, Command, Live
+from calibration.simulate.rigs import live, model_of, settings_at, window
 from calibration.stability import AssessIn, AssessOut, Sample, assess
 from verifyloop.rigs.models import Rig
 
@@ -45,6 +46,7 @@ class Frame:
     steady_share: float
     steady_text: str
     scatter: str
+    settings: dict[str, str]
     stations: tuple[Station, ...]
 
 
@@ -75,7 +77,7 @@ class SimulatedLoop:
         self.rig = rig
         self.facts = facts
         self.wanted = wanted
-        self.model = decode(LoopModel, rig.model, "model")
+        self.model = model_of(rig.model)
         self.commands = [decode(Command, c, "command") for c in rig.commands]
 
     def time_at(self, now: datetime) -> float:
@@ -90,6 +92,10 @@ class SimulatedLoop:
         earlier = [c for c in self.commands if c.t < trims[-1]]
         shown = live(self.model, earlier, trims[-1], self.rig.seed)
         return {"sensor": shown.digital, "receiver": shown.indicated}.get(hop, shown.output)
+
+    def read_setting(self, name: str, now: datetime) -> str:
+        """Return one setting as the device says it now; empty when it has none of that name."""
+        return self.settings(self.time_at(now)).get(name, "")
 
     def _assess(self, t: float) -> tuple[list[Live], AssessOut]:
         recent = window(self.model, self.commands, t, self.rig.seed, self.wanted.dwell_s + 2)
@@ -107,9 +113,15 @@ class SimulatedLoop:
         return recent, judged
 
     def _commanded(self) -> str:
-        """Return the pressure last asked for, as plain digits."""
-        asked = [c["value"] for c in self.rig.commands if c["kind"] == "pressure"]
-        return format(asked[-1], "g") if asked else "none"
+        """Return what was last asked for, as plain digits: a value, or a fixed current."""
+        moves = [c for c in self.commands if c.kind in ("apply", "fix", "release")]
+        if not moves or moves[-1].kind == "release":
+            return "none"
+        return format(moves[-1].value, ".10g")
+
+    def settings(self, t: float) -> dict[str, str]:
+        """Return what is read from the device at a time."""
+        return settings_at(self.model, self.commands, t)
 
     def frame(self, t: float) -> Frame:
         """Return the live picture at a time of the rig."""
@@ -128,6 +140,7 @@ class SimulatedLoop:
             steady_share=held / self.wanted.dwell_s,
             steady_text=f"steady for {show(held, 0)} of {show(self.wanted.dwell_s, 0)} s",
             scatter=f"±{show(judged.std, 3)} {unit}",
+            settings=self.settings(t),
             stations=self._stations(now, judged.stable),
         )
 

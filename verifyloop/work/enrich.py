@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -33,6 +34,8 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
         data["name"] = actor.display_name
     elif sent.kind in ("reading_taken", "adjusted") and sent.source == "simulated":
         data = _from_rig(sent.kind, data, job, before, at)
+    elif sent.kind == "written" and sent.source == "simulated":
+        data["read_back"] = source_for(job, before).read_setting(str(data.get("setting", "")), at)
     elif sent.kind == "opened":
         raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
     else:
@@ -42,7 +45,9 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
 
 def source_for(job: Job, before: CoreJob) -> SimulatedLoop:
     """Return the live source of a job's instrument, with the job's idea of steady."""
-    facts = before.ledger.facts
+    step = before.current
+    run = step.run if step is not None and step.kind == "capture" else "as_found"
+    facts = before.facts_of(run)
     band = before.settings.share("stable_band_percent") * abs(facts.transfer.output_span)
     return SimulatedLoop(
         rig_of(job.instrument.tag),
@@ -67,17 +72,24 @@ def _from_rig(
         )
     captured = source.capture(moment)
     facts = before.ledger.facts
-    values = _values(captured, facts.smart, facts.indicated)
+    spec = before.ledger.method.run(str(data.get("run", "as_found")))
+    smart = facts.smart and spec.input == "instrument"
+    values = _values(captured, smart, facts.indicated)
+    if spec.input == "fixed_current" and kind == "reading_taken":
+        point = before.plan_of(spec.id)[_index(data.get("point"), before.plan_of(spec.id))]
+        values["applied"] = str(point.nominal)
     if kind == "adjusted":
         refuse_unsteady(captured, str(data.pop("early_reason", "")))
         hop = data.get("hop")
-        before = source.before_last_trim("sensor" if hop == "transmitter" else str(hop))
-        if data.get("action") == "trim" and before is None:
+        screws = before.ledger.method.adjusting == "screws"
+        rig_hop = "sensor" if hop == "transmitter" and not screws else str(hop)
+        shown = source.before_last_trim(rig_hop)
+        if data.get("action") == "trim" and shown is None:
             raise InputError(
                 "adjust.not_trimmed", "data.hop", "The rig was not trimmed yet.", "Trim it first."
             )
-        if data.get("action") == "trim" and hop != "transmitter":
-            data["before"] = str(before)
+        if data.get("action") == "trim" and (hop != "transmitter" or screws):
+            data["before"] = str(shown)
         return {**data, **values}
     refuse_unsteady(captured, str(data.get("early_reason", "")))
     if captured.steady:
@@ -92,3 +104,8 @@ def _values(captured: Captured, smart: bool, indicated: bool) -> dict[str, str]:
     if indicated:
         values["indicated"] = str(captured.indicated)
     return values
+
+
+def _index(point: object, plan: Sequence[object]) -> int:
+    """Return the index of a point; the core refuses one that is not there."""
+    return point if isinstance(point, int) and 0 <= point < len(plan) else 0

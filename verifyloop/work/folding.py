@@ -75,9 +75,8 @@ def history_of(job: Job, now: datetime) -> tuple[LogLine, ...]:
 def strip_at(job: Job, run: str, point: int, now: datetime) -> tuple[Station, ...]:
     """Return the loop strip of one point."""
     core = core_job(job, events_of(job), now)
-    figures = core.as_left if run == "as_left" else core.as_found
     with exact():
-        return strip_of(core, run, figures, point)
+        return strip_of(core, run, core.figures(run), point)
 
 
 def explain_figure(job: Job, figure: str, now: datetime) -> Explanation:

@@ -2,11 +2,36 @@
 
 from __future__ import annotations
 
-from calibration.errors import InputError
-from calibration.procedure.method import Method
-from calibration.procedure.methods.pressure_transmitter import PRESSURE_TRANSMITTER
+from collections.abc import Callable
 
-METHODS = {(m.id, m.version): m for m in (PRESSURE_TRANSMITTER,)}
+from calibration.errors import InputError
+from calibration.procedure.events import InstrumentFacts
+from calibration.procedure.method import Method
+from calibration.procedure.methods.dp_flow import DP_FLOW
+from calibration.procedure.methods.level import DISPLACER_LEVEL, DP_LEVEL
+from calibration.procedure.methods.pressure_transmitter import PRESSURE_TRANSMITTER
+from calibration.procedure.methods.smart_transmitter import SMART_TRANSMITTER
+from calibration.procedure.methods.temperature import (
+    TEMPERATURE_LOOP,
+    TEMPERATURE_SENSOR,
+    TEMPERATURE_TRANSMITTER,
+)
+
+METHODS = {
+    (m.id, m.version): m
+    for m in (
+        PRESSURE_TRANSMITTER,
+        SMART_TRANSMITTER,
+        TEMPERATURE_SENSOR,
+        TEMPERATURE_TRANSMITTER,
+        TEMPERATURE_LOOP,
+        DISPLACER_LEVEL,
+        DP_LEVEL,
+        DP_FLOW,
+    )
+}
+#: The newest version of each method, by id.
+NEWEST = {id: METHODS[id, max(v for i, v in METHODS if i == id)] for id, _ in METHODS}
 
 
 def method_for(method_id: str, version: int) -> Method:
@@ -38,3 +63,52 @@ def newest(method_id: str) -> Method:
     """
     versions = [v for i, v in METHODS if i == method_id]
     return method_for(method_id, max(versions, default=0))
+
+
+_FITS: tuple[tuple[str, Callable[[InstrumentFacts], bool], str], ...] = (
+    (
+        "temperature_sensor",
+        lambda f: bool(f.sensor) and f.output_unit in ("Ω", "mV"),
+        "a sensor that is read in ohm or millivolt",
+    ),
+    (
+        "temperature_transmitter",
+        lambda f: bool(f.sensor) and f.output_unit in ("mA", "V"),
+        "a transmitter with a sensor that can be simulated",
+    ),
+    (
+        "temperature_loop",
+        lambda f: bool(f.sensor) and f.output_unit in ("mA", "V"),
+        "sensor and transmitter can go into a block together",
+    ),
+    (
+        "displacer_level",
+        lambda f: bool(f.setting("displacer_kg")),
+        "mass and density of a displacer are on record",
+    ),
+    (
+        "dp_level",
+        lambda f: bool(f.setting("level_upper_m")),
+        "heights of a vessel are on record",
+    ),
+    (
+        "dp_flow",
+        lambda f: "square_root" in (f.characteristic, f.indicated_characteristic),
+        "a root is taken in the loop",
+    ),
+    (
+        "smart_transmitter",
+        lambda f: f.smart and not f.sensor,
+        "a digital value can be read",
+    ),
+    (
+        "pressure_transmitter",
+        lambda f: not f.sensor and not f.setting("displacer_kg"),
+        "a transmitter with one output",
+    ),
+)
+
+
+def fitting(facts: InstrumentFacts) -> tuple[tuple[str, str], ...]:
+    """Return the methods that fit an instrument, the most particular first, each with why."""
+    return tuple((id, why) for id, fits, why in _FITS if fits(facts))

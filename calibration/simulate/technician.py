@@ -1,0 +1,193 @@
+"""A virtual technician: does the present step of a job on a virtual rig, as advised.
+
+It plays the demo's history and the tests of whole jobs. It sees what a person sees, the state of
+the job and the live values, and answers with the events that a person would send.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from decimal import Decimal
+from typing import Any
+
+from calibration.procedure.state import JobState, PointState, RunState, StepState
+from calibration.rounding import fixed
+from calibration.simulate.block import block_at, settling_s
+from calibration.simulate.commands import Command, HopName, Live
+from calibration.simulate.loop import LoopModel
+from calibration.simulate.rigs import Model, live, settings_at, window
+
+Sent = tuple[str, dict[str, Any]]
+DWELL_S = 5.0
+WRITE_S = 2.0
+
+
+@dataclass
+class Technician:
+    """One visit with its rig. ``assets`` are by what they measure, ``answers`` by field."""
+
+    model: Model
+    seed: int
+    assets: Mapping[str, Any] = field(default_factory=dict)
+    answers: Mapping[str, str] = field(default_factory=dict)
+    serial: str = ""
+    #: how much the input reference reads high; known only afterwards [input unit]
+    shift: float = 0.0
+    commands: list[Command] = field(default_factory=list)
+    t: float = 0.0
+
+    def act(self, state: JobState) -> list[Sent]:
+        """Return the events of the present step; a capture step is done point by point."""
+        step = next(s for s in state.steps if s.id == state.current_step)
+        if step.kind == "kit":
+            return [
+                ("kit_chosen", {"role": r.id, "asset": self.assets[r.quantity]})
+                for r in step.roles
+                if not r.chosen
+            ]
+        if step.kind == "record":
+            return self._record(step)
+        if step.kind == "checklist":
+            return [("confirmed", {"step": step.id, "item": i.id}) for i in step.items]
+        if step.kind in ("put_on", "take_off"):
+            return self._on_off(step)
+        if step.kind == "timer":
+            return [("timer_waived", {"step": step.id, "reason": "in service and powered"})]
+        if step.kind == "capture":
+            return self._capture(state, step)
+        if step.kind == "set":
+            return self._write(step)
+        if step.kind == "decide":
+            return self._decide(state, step)
+        return self._adjust(state) if step.kind == "adjust" else [("signed", {})]
+
+    def _record(self, step: StepState) -> list[Sent]:
+        device = settings_at(self.model, self.commands, self.t)
+        sent: list[Sent] = []
+        for entry in step.fields:
+            value = self.answers.get(entry.id) or device.get(entry.id, "")
+            if entry.id == "serial":
+                value = self.serial
+            if not value and entry.required:
+                value = "23" if entry.number else "Control room, shift B"
+            if value and not entry.value:
+                data = {"step": step.id, "field": entry.id, "value": value}
+                sent.append(("recorded", data))
+        if not sent:
+            reason = "record is out of date"
+            return [("decided", {"step": step.id, "choice": "accept", "reason": reason})]
+        return sent
+
+    def _on_off(self, step: StepState) -> list[Sent]:
+        if step.id == "fix_off":
+            self.commands.append(Command(t=self.t, kind="release"))
+            self.t += 20
+        return [("put_on" if step.kind == "put_on" else "taken_off", {"step": step.id})]
+
+    def _write(self, step: StepState) -> list[Sent]:
+        sent: list[Sent] = []
+        for item in step.sets:
+            if item.to_write and not item.done:
+                order = Command(t=self.t, kind="write", setting=item.id, text=item.to_write)
+                self.commands.append(order)
+                self.t += WRITE_S
+                said = settings_at(self.model, self.commands, self.t).get(item.id, "")
+                data = {"step": step.id, "setting": item.id, "value": item.to_write}
+                sent.append(("written", {**data, "read_back": said}))
+        return sent
+
+    def _decide(self, state: JobState, step: StepState) -> list[Sent]:
+        chosen = next(c for c in state.judgement.choices if c.recommended)
+        reason = "repair or replacement ordered" if chosen.needs_reason else ""
+        return [("decided", {"step": step.id, "choice": chosen.id, "reason": reason})]
+
+    def _capture(self, state: JobState, step: StepState) -> list[Sent]:
+        runs = (state.as_found, state.as_left, *state.extra_runs)
+        run = next(r for r in runs if r.id == step.run)
+        return [("reading_taken", self.reading(run, run.points[run.current]))]
+
+    def reading(self, run: RunState, point: PointState) -> dict[str, Any]:
+        """Go to a point of a run and read it when it is steady."""
+        self.go(float(point.target_value) - self._shift(run), run.order, run.scale)
+        values = self.values(run)
+        return {"run": run.id, "point": point.index, **values}
+
+    def _shift(self, run: RunState) -> float:
+        return self.shift if run.order == "apply" and run.scale == "input" else 0.0
+
+    def go(self, value: float, order: str = "apply", scale: str = "input") -> None:
+        """Bring the stimulus to a value and wait until it has settled."""
+        wait = self._settling(value)
+        kind = "fix" if order == "fix" else "apply"
+        self.commands.append(
+            Command(t=self.t, kind=kind, value=value, scale=scale)  # type: ignore[arg-type]
+        )
+        self.t += wait
+
+    def _settling(self, value: float) -> float:
+        if isinstance(self.model, LoopModel):
+            device = float(settings_at(self.model, self.commands, self.t)["damping"])
+            return 25.0 + 10 * device
+        block = self.model.block
+        now = block_at(block, self.commands, self.t, self.seed)
+        away = settling_s(block, now, value, 0.01) + self.model.lag_s
+        return away + 60.0
+
+    def values(self, run: RunState) -> dict[str, str]:
+        """Return what is read now, averaged over a dwell, as it would be written down."""
+        seen = window(self.model, self.commands, self.t, self.seed, DWELL_S)
+        shift = self._shift(run)
+
+        def mean(values: list[Decimal], offset: float = 0.0) -> str:
+            places = -int(values[-1].as_tuple().exponent)
+            return str(fixed(float(sum(values, Decimal(0))) / len(values) + offset, places))
+
+        columns = {
+            "applied": mean([v.applied for v in seen], shift),
+            "digital": mean([v.digital for v in seen]),
+            "reading": mean([v.output for v in seen]),
+            "indicated": mean([v.indicated for v in seen]),
+        }
+        found = {name: columns[name] for name in run.points_to_type}
+        if run.order == "fix":
+            point = run.points[run.current]
+            found["applied"] = point.stands_for
+        return found
+
+    def _adjust(self, state: JobState) -> list[Sent]:
+        advice, run = state.adjustment, state.as_found
+        self.go(float(advice.apply_value) - self._shift(run))
+        before = self.values(run)
+        data: dict[str, Any] = {"hop": advice.hop, "end": advice.end, "action": advice.action}
+        if advice.action == "check":
+            return [("adjusted", {**data, **self._columns(advice.fields, before)})]
+        screws = bool(advice.aim)
+        hop = "sensor" if advice.hop == "transmitter" and not screws else advice.hop
+        self.trim(hop, advice.end, float(advice.aim) if screws else None)
+        after = self.values(run)
+        column = {"sensor": "digital", "receiver": "indicated"}.get(advice.hop, "reading")
+        data["before"] = before.get(column, before["reading"])
+        return [("adjusted", {**data, **self._columns(advice.fields, after)})]
+
+    def trim(self, hop: str, end: str, to: float | None = None) -> None:
+        """Trim a hop, or turn a screw until the output stands where it is wanted."""
+        chosen: HopName = hop  # type: ignore[assignment]
+        self.commands.append(
+            Command(
+                t=self.t,
+                kind="trim",
+                hop=chosen,
+                end=end,  # type: ignore[arg-type]
+                to=to,
+                reference_offset=self.shift,
+            )
+        )
+        self.t += self._settling(0.0) if isinstance(self.model, LoopModel) else 30.0
+
+    def _columns(self, fields: tuple[str, ...], values: Mapping[str, str]) -> dict[str, str]:
+        return {name: values[name] for name in fields if name in values}
+
+    def look(self) -> Live:
+        """Return what the rig shows now."""
+        return live(self.model, self.commands, self.t, self.seed)
