@@ -8,7 +8,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: demo demo-fresh demo-data test lint types contract contract-check shots bench format clean
+.PHONY: demo demo-fresh demo-data test lint types contract contract-check shots tables bench format clean
 
 demo: $(B)/python $(B)/web
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
@@ -44,6 +44,11 @@ contract-check: contract
 
 shots: $(B)/python-dev $(B)/web $(B)/chromium
 	$(PY) manage.py test tests.browser.shots --noinput
+
+# Tables that tests compute anew and compare with docs/methods.
+tables: $(B)/python-dev
+	$(PY) -m tests.core.passes
+	$(PY) -m tests.core.planted
 
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench

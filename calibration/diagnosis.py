@@ -19,6 +19,8 @@ STILL = 0.3
 #: A fixed current this far from 2 mA on 4-20 mA still counts as the inhibit level. [% of span]
 INHIBIT_AT, INHIBIT_BAND = -12.5, 3.5
 FAULT_LOW, FAULT_HIGH = -2.5, 103.0
+#: At or beyond these a measuring output is held: 3.8 and 20.5 mA, less the scatter. [% of span]
+HELD_LOW, HELD_HIGH = -1.0, 102.9
 
 
 @dataclass(frozen=True)
@@ -116,7 +118,7 @@ def diagnose(run: Evaluated, verdict: str) -> tuple[Cause, ...]:
     """
     if verdict == "within":
         return ()
-    for test in (_standing_still, _plateau, _reversed, _characteristic):
+    for test in (_standing_still, _plateau, _held_at_an_end, _reversed, _characteristic):
         found = test(run)
         if found:
             return (found,)
@@ -195,6 +197,12 @@ def _plateau(run: Evaluated) -> Cause | None:
                 "Measure supply and loop resistance: the output is held back. Then run again.",
             )
     return None
+
+
+def _held_at_an_end(run: Evaluated) -> Cause | None:
+    """A single point held at the end of the signal, on the line of another range."""
+    rest = [i for i, p in enumerate(run.read_percent) if HELD_LOW < p < HELD_HIGH]
+    return _range_beneath(run, rest) if len(rest) < len(run.read_percent) else None
 
 
 def _range_beneath(run: Evaluated, rest: Sequence[int]) -> Cause | None:

@@ -34,6 +34,11 @@ class Visit:
         unit="% of span",
         default=None,
     )
+    held: bool = about(
+        "the output was held at its end before the turn: it says less than the truth",
+        label="held before",
+        default=False,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,30 +84,44 @@ class ScrewsOut:
 
 
 class _Known:
-    """Errors as last known, and what turns did to the other end."""
+    """Errors as last read and as expected since, and what turns did to the other end."""
 
     def __init__(self, zero: float, span: float) -> None:
+        #: best estimate of the errors now
         self.error = {"zero": zero, "span": span}
+        #: as last read
+        self.read = dict(self.error)
         self.fresh = {"zero", "span"}
+        #: by the end that is turned: change of the other end for 1 % of its own
         self.moves: dict[str, float | None] = {"zero": None, "span": None}
+        #: turned since the other end was last read
         self.turned = {"zero": 0.0, "span": 0.0}
         self.seen = {"zero": 0, "span": 0}
+        self.just_turned = ""
 
     def visit(self, visit: Visit) -> None:
         end, other = visit.end, OTHER[visit.end]
         self.seen[end] += 1
         if visit.before_percent is not None:
             found = to_float(visit.before_percent)
-            if abs(self.turned[other]) > TELLS_PERCENT:
-                self.moves[other] = (found - self.error[end]) / self.turned[other]
-            self.error[end] = found
+            if abs(self.turned[other]) > TELLS_PERCENT and not visit.held:
+                self.moves[other] = (found - self.read[end]) / self.turned[other]
+            self.error[end] = self.read[end] = found
         self.turned[other] = 0.0
         self.fresh.add(end)
+        self.just_turned = ""
         if visit.after_percent is not None:
-            after = to_float(visit.after_percent)
-            self.turned[end] += after - self.error[end]
-            self.error[end] = after
-            self.fresh.discard(other)
+            self._turn(end, other, to_float(visit.after_percent))
+            self.just_turned = end
+            if visit.held:
+                self.turned[end] = 0.0
+
+    def _turn(self, end: End, other: End, after: float) -> None:
+        by = after - self.error[end]
+        self.turned[end] += by
+        self.error[end] = self.read[end] = after
+        self.error[other] += (self.moves[end] or 0.0) * by
+        self.fresh.discard(other)
 
 
 @operation(
@@ -176,8 +195,11 @@ def _next(known: _Known, limit: float) -> tuple[Literal["zero", "span", "done"],
     ends: tuple[End, End] = ("zero", "span")
     for end in ends:
         if end not in known.fresh:
-            return end, False
-        if abs(known.error[end]) > limit and not _meant(known, end, limit):
+            # Span is turned anyway, and what it reads before the turn tells what zero did to it.
+            off = abs(known.error[end]) > limit
+            return end, end == "span" and off and known.just_turned != "span"
+        turned = end == known.just_turned
+        if abs(known.error[end]) > limit and not turned and not _meant(known, end, limit):
             return end, True
     if not any(known.seen.values()):
         return "done", False
@@ -188,10 +210,11 @@ def _next(known: _Known, limit: float) -> tuple[Literal["zero", "span", "done"],
 
 
 def _meant(known: _Known, end: End, limit: float) -> bool:
-    """Tell whether the low end was set off on purpose and the high end is to follow."""
-    if end != "zero" or known.turned["zero"] == 0.0 or known.moves["span"] is None:
+    """Tell whether the low end is off on purpose: setting the high end brings it back."""
+    moves = known.moves["span"]
+    if end != "zero" or moves is None or abs(known.error["span"]) <= limit:
         return False
-    return abs(known.error["span"]) > limit or "span" not in known.fresh
+    return abs(known.error["zero"] - moves * known.error["span"]) <= limit
 
 
 def _aim(known: _Known) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -354,27 +355,29 @@ def _causes(
 
 
 #: Outside this part of the output span a 4-20 mA output is held back. [% of span]
-FREE_LOW, FREE_HIGH = Decimal(-1), Decimal(103)
+FREE_LOW, FREE_HIGH = Decimal(-1), Decimal("102.9")
 
 
 def _sensor_fault(request: EvaluateIn, points: Sequence[Point]) -> Cause | None:
     bare = request.curve is not None
-    lower, span = request.output_lower, request.output_span
-    free = [
-        p for p in points if bare or FREE_LOW < HUNDRED * (p.reading - lower) / span < FREE_HIGH
-    ]
+    indicated = [to_float(input_for(request, p.reading)) for p in points]
+    percent = [HUNDRED * (p.reading - request.output_lower) / request.output_span for p in points]
+    low = [t for t, p in zip(indicated, percent, strict=True) if p <= FREE_LOW and not bare]
+    high = [t for t, p in zip(indicated, percent, strict=True) if p >= FREE_HIGH and not bare]
     return name_fault(
         Seen(
             sensor=request.sensor or "",
             wires=request.wires,
             bare=bare,
             junction_c=request.junction_c,
-            applied_c=tuple(to_float(p.applied) for p in free),
-            indicated_c=tuple(to_float(input_for(request, p.reading)) for p in free),
+            applied_c=tuple(to_float(p.applied) for p in points),
+            indicated_c=tuple(indicated),
             limit_c=tuple(
-                to_float(p.limit * abs(request.input_span / request.output_span)) for p in free
+                to_float(p.limit * abs(request.input_span / request.output_span)) for p in points
             ),
             span_c=abs(to_float(request.input_span)),
+            held_low_c=max(low, default=-math.inf),
+            held_high_c=min(high, default=math.inf),
         )
     )
 

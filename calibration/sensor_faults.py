@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import get_args
 
 from calibration import rtd, sensors, thermocouple
@@ -30,6 +30,13 @@ class Seen:
     indicated_c: tuple[float, ...]
     limit_c: tuple[float, ...]
     span_c: float
+    #: what is indicated while the output is held at its low and high end [°C]
+    held_low_c: float = -math.inf
+    held_high_c: float = math.inf
+
+    def held(self, t: float) -> float:
+        """Return a temperature as the output can show it. [°C]"""
+        return max(self.held_low_c, min(self.held_high_c, t))
 
     @property
     def error_c(self) -> list[float]:
@@ -47,7 +54,7 @@ def name_fault(seen: Seen) -> Cause | None:
     Parameters
     ----------
     seen : Seen
-        At least three points, saturated ones left out.
+        At least three points.
 
     Returns
     -------
@@ -59,9 +66,20 @@ def name_fault(seen: Seen) -> Cause | None:
     IEC 60751 and the ITS-90 reference functions give the curves that are compared. The shares
     of the error that a signature must explain are rules of this product.
     """
-    if len(seen.applied_c) < 3:
+    if len(seen.applied_c) < 3 or max(seen.indicated_c) - min(seen.indicated_c) < seen.span_c / 50:
         return None
-    return _wrong_curve(seen) or _small(seen)
+    return _wrong_curve(seen) or _small(_free(seen))
+
+
+def _free(seen: Seen) -> Seen:
+    """Return the points at which the output is not held at an end."""
+    kept = [k for k, i in enumerate(seen.indicated_c) if seen.held_low_c < i < seen.held_high_c]
+    return replace(
+        seen,
+        applied_c=tuple(seen.applied_c[k] for k in kept),
+        indicated_c=tuple(seen.indicated_c[k] for k in kept),
+        limit_c=tuple(seen.limit_c[k] for k in kept),
+    )
 
 
 def _wrong_curve(seen: Seen) -> Cause | None:
@@ -72,7 +90,10 @@ def _wrong_curve(seen: Seen) -> Cause | None:
     found: list[tuple[float, Cause]] = []
     for words, name, remedy, model in _candidates(seen):
         try:
-            rest = [i - model(t) for i, t in zip(seen.indicated_c, seen.applied_c, strict=True)]
+            rest = [
+                i - seen.held(model(t))
+                for i, t in zip(seen.indicated_c, seen.applied_c, strict=True)
+            ]
         except ArithmeticError:
             continue
         worst = max(seen.error_c, key=abs)
@@ -128,6 +149,8 @@ def _named(sensor: str) -> str:
 
 def _small(seen: Seen) -> Cause | None:
     """An error that a lead, a shunt or too little immersion explains."""
+    if len(seen.applied_c) < 3:
+        return None
     resistive = seen.sensor in sensors.R0_OHM
     models: list[tuple[str, list[float], int]] = []
     if resistive:

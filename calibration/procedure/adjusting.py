@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration import adjustment, chain, interaction
+from calibration.diagnosis import HELD_HIGH, HELD_LOW
 from calibration.numbers import HUNDRED, from_float
 from calibration.procedure import events as ev
 from calibration.procedure.evaluation import RunFigures
@@ -22,6 +23,10 @@ _HOPS: dict[chain.HopName, ev.AdjustHop] = {
     "transmitter": "transmitter",
     "output_and_receiver": "output",
 }
+
+
+#: A screw is never aimed to where the output may be held at its end. [% of span]
+AIM_LOWEST, AIM_HIGHEST = Decimal("-0.9"), Decimal("2.5")
 
 
 @dataclass(frozen=True)
@@ -137,7 +142,8 @@ def _by_screws(
     if advised.next == "done":
         return AdjustProgress(bool(recent), "transmitter", "zero", False, None, to)
     ideal = ideal_output(facts.transfer, point_to_apply(facts, advised.next))
-    offset = (advised.aim_percent or Decimal(0)) * abs(facts.transfer.output_span) / HUNDRED
+    aim = max(AIM_LOWEST, min(AIM_HIGHEST, advised.aim_percent or Decimal(0)))
+    offset = aim * abs(facts.transfer.output_span) / HUNDRED
     return AdjustProgress(
         False,
         "transmitter",
@@ -160,13 +166,21 @@ def _visit(facts: ev.InstrumentFacts, content: ev.Adjusted) -> interaction.Visit
         away = output - ideal_output(facts.transfer, content.applied)
         return HUNDRED * away / abs(facts.transfer.output_span)
 
-    if content.action == "check":
-        return interaction.Visit(end=content.end, before_percent=error(content.reading))
+    before = content.reading if content.action == "check" else content.before
     return interaction.Visit(
         end=content.end,
-        before_percent=error(content.before),
-        after_percent=error(content.reading),
+        before_percent=error(before),
+        after_percent=error(content.reading) if content.action == "trim" else None,
+        held=_held(facts, before),
     )
+
+
+def _held(facts: ev.InstrumentFacts, output: Decimal | None) -> bool:
+    """Tell whether an output stands at the end of what a measuring signal may be."""
+    if output is None:
+        return False
+    percent = float(HUNDRED * (output - facts.output_lower) / facts.transfer.output_span)
+    return not HELD_LOW < percent < HELD_HIGH
 
 
 def _to_work_on(hops: Sequence[chain.Hop], limit: Decimal) -> list[chain.Hop]:

@@ -169,8 +169,8 @@ def _felt(model: LoopModel, state: _State) -> float:
     return (read - model.lower) / span
 
 
-def _values(model: LoopModel, state: _State, noise: float) -> tuple[float, float, float]:
-    """Return digital fraction, output, and fraction of what the control room shows."""
+def _unheld(model: LoopModel, state: _State, noise: float) -> tuple[float, float]:
+    """Return digital fraction, and the output fraction as if no end held it back."""
     f = _felt(model, state)
     inside = max(0.0, f * (1 - f))
     fraction = (
@@ -181,14 +181,20 @@ def _values(model: LoopModel, state: _State, noise: float) -> tuple[float, float
         + (state.play * model.friction_percent / 200 if state.wet else 0.0)
         + noise * model.noise_percent / 100
     )
-    sensor, output, receiver = (state.hops[h] for h in ("sensor", "output", "receiver"))
+    sensor, output = state.hops["sensor"], state.hops["output"]
     digital = fraction * sensor.gain + sensor.shift
     ranged = _ranged(model, state, digital) + (
         noise * model.noise_percent / 100 if state.fixed is not None else 0.0
     )
     out = ranged * (1 + model.output_span_percent / 100) + model.output_zero_percent / 100
     out = out * output.gain + output.shift
-    out += state.screw_zero + state.screw_span * ranged
+    return digital, out + state.screw_zero + state.screw_span * ranged
+
+
+def _values(model: LoopModel, state: _State, noise: float) -> tuple[float, float, float]:
+    """Return digital fraction, output, and fraction of what the control room shows."""
+    digital, out = _unheld(model, state, noise)
+    receiver = state.hops["receiver"]
     signal_span = model.output_upper - model.output_lower
     signal = model.output_lower + signal_span * out
     signal = max(model.low_limit, min(model.high_limit, signal))
@@ -211,7 +217,7 @@ def _received(model: LoopModel, seen: float) -> float:
     shown = seen
     if model.receiver_characteristic == "square_root":
         shown = math.sqrt(max(0.0, seen))
-    if shown < model.cut_off_percent / 100:
+    if model.cut_off_percent and shown < model.cut_off_percent / 100:
         shown = 0.0
     return shown * (1 + model.receiver_span_percent / 100) + model.receiver_zero_percent / 100
 
@@ -221,7 +227,7 @@ def _trim(model: LoopModel, state: _State, command: Command) -> None:
     span = model.output_upper - model.output_lower
     seen = (signal - model.output_lower) / span
     if command.hop == "transmitter":
-        _turn(model, state, command, seen)
+        _turn(model, state, command, _unheld(model, state, 0.0)[1])
         return
     wanted, got = {
         "sensor": (

@@ -129,7 +129,7 @@ FAMILIES = {
         LoopModel(lower=-36.106, upper=-10.374, input_decimals=3, indicated_decimals=2),
     ),
     "flow_root_in_transmitter": (
-        {**FLOW, "characteristic": "square_root"},
+        {**FLOW, "characteristic": "square_root", "tolerance": {"absolute": "0.125"}},
         LoopModel(
             lower=0,
             upper=25,
