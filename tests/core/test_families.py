@@ -155,7 +155,7 @@ class Weights(SimpleTestCase):
         self.assertAlmostEqual(first, 702.9, delta=0.1)
 
     def test_screws_are_turned_to_an_aim_once_the_interaction_is_known(self):
-        visit = Visit("displacer", output_zero_percent=1.5, output_span_percent=-5.0)
+        visit = Visit("displacer", output_zero_percent=1.3, output_span_percent=0.8)
         visit.until("adjust")
         advice = [visit.state().adjustment]
         while visit.state().current_step == "adjust":
