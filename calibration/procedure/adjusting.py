@@ -120,9 +120,8 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
             if stale not in ends.fresh:
                 end = "zero" if stale == "zero" else "span"
                 return AdjustProgress(False, name, end, True, plan, to)
-    trimmed = any(a.action == "trim" for a in recent)
     last = _HOPS[_to_work_on(base.located.hops, limit)[-1].name]
-    return AdjustProgress(trimmed, last, "zero", False, None, to)
+    return AdjustProgress(True, last, "zero", False, None, to)
 
 
 def _by_screws(
@@ -140,7 +139,7 @@ def _by_screws(
         )
     )
     if advised.next == "done":
-        return AdjustProgress(bool(recent), "transmitter", "zero", False, None, to)
+        return AdjustProgress(True, "transmitter", "zero", False, None, to)
     ideal = ideal_output(facts.transfer, point_to_apply(facts, advised.next))
     aim = max(AIM_LOWEST, min(AIM_HIGHEST, advised.aim_percent or Decimal(0)))
     offset = aim * abs(facts.transfer.output_span) / HUNDRED

@@ -212,7 +212,7 @@ def _reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
             "In this run the device gives fixed currents; nothing else is applied.",
             f"Send {plan[content.point].nominal}, which the current stands for.",
         )
-    if not content.kept:
+    if not content.kept and event.source == "typed":
         _ask(job, content, plan[content.point].nominal, facts)
 
 
@@ -279,7 +279,8 @@ def _adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
             "The value after the adjustment is missing.",
             "Type what it reads now.",
         )
-    if abs(error) > job.settings.number("suspect_percent") and not content.kept:
+    asked = event.source == "typed" and not content.kept
+    if abs(error) > job.settings.number("suspect_percent") and asked:
         needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
         raise InputError(
             "slip.suspected",

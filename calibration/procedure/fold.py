@@ -77,6 +77,8 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
             for run in ledger.method.runs
             if run.id not in ("as_found", "as_left") and _wanted(job, run.id)
         ),
+        in_block=_in_block(job),
+        block=_block(job),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
         on=on_states(job),
@@ -99,6 +101,21 @@ def _review(ledger: Ledger) -> str:
     content = ledger.reviewed[0]
     outcome = "accepted" if content.outcome == "accepted" else "to be done again"
     return f"{outcome} by {content.name}" + (f": {content.comment}" if content.comment else "")
+
+
+def _in_block(job: Job) -> str:
+    current = job.current
+    if current is None or current.kind != "capture" or current.run not in job.ledger.placed:
+        return ""
+    return job.ledger.placed[current.run][0].block
+
+
+def _block(job: Job) -> str:
+    """Return the block chosen, where a rig can heat it and the run may go on by itself."""
+    chosen, current = job.ledger.kit.get("block"), job.current
+    if chosen is None or not job.ledger.facts.rig or current is None:
+        return ""
+    return chosen.asset.asset if current.kind == "capture" else ""
 
 
 def _wanted(job: Job, run: str) -> bool:

@@ -125,6 +125,8 @@ class Step:
     only_if: Literal[
         "", "adjusting", "left_outside", "wet_outside", "differs", "damped", "loop_check", "wet_run"
     ] = ""
+    #: what a rig is told when the step is done
+    order: Literal["", "release"] = ""
     #: for set: what is written
     sets: tuple[SetItem, ...] = ()
     #: an operation on the settings on record and on what is recorded in this step, which of its

@@ -89,6 +89,7 @@ class StepState:
     roles: tuple[RoleState, ...]
     sets: tuple[SetState, ...]
     computed: tuple[ComputedLine, ...]
+    order: str
     run: str
     timer_started_at: str
     timer_ends_at: str
@@ -251,6 +252,8 @@ class Adjustment:
     apply: str
     apply_value: str
     target: str
+    #: what a rig is told to trim
+    rig_hop: Literal["", "sensor", "output", "receiver", "transmitter"]
     #: output to set a screw to
     aim: str
     direction: str
@@ -358,6 +361,10 @@ class JobState:
     as_found: RunState
     as_left: RunState
     extra_runs: tuple[RunState, ...]
+    #: block in which the present run goes on by itself; empty when none does
+    in_block: str
+    #: block that the present run could go on in by itself; empty when none could
+    block: str
     judgement: Judgement
     adjustment: Adjustment
     on: tuple[OnState, ...]

@@ -52,6 +52,7 @@ def step_state(job: Job, step: Step) -> StepState:
         roles=tuple(_role(job, role) for role in step.roles),
         sets=tuple(_set(job, step, item) for item in step.sets),
         computed=_computed(job, step),
+        order=step.order,
         run=step.run,
         timer_started_at=started.at if started else "",
         timer_ends_at=end.isoformat() if end else "",

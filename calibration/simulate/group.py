@@ -25,6 +25,8 @@ class Request:
     target: float
     #: since when it waits [s]
     since: float
+    #: run of the member's job that the point belongs to
+    run: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -69,6 +71,8 @@ class BlockState:
 class Timeline:
     """Everything up to a moment."""
 
+    #: the moment [s]
+    at: float
     taken: tuple[Taken, ...]
     commands: Mapping[str, tuple[Command, ...]]
     blocks: tuple[BlockState, ...]
@@ -215,6 +219,7 @@ def _shown(course: _Course, t: float) -> Timeline:
             )
         )
     return Timeline(
+        at=t,
         taken=tuple(course.taken),
         commands={name: tuple(oven.commands) for name, oven in course.ovens.items()},
         blocks=tuple(states),

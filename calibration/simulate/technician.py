@@ -111,6 +111,8 @@ class Technician:
         """Go to a point of a run and read it when it is steady."""
         self.go(float(point.target_value) - self._shift(run), run.order, run.scale)
         values = self.values(run)
+        if point.stands_for:
+            values["applied"] = point.stands_for
         return {"run": run.id, "point": point.index, **values}
 
     def _shift(self, run: RunState) -> float:
@@ -150,9 +152,6 @@ class Technician:
             "indicated": mean([v.indicated for v in seen]),
         }
         found = {name: columns[name] for name in run.points_to_type}
-        if run.order == "fix":
-            point = run.points[run.current]
-            found["applied"] = point.stands_for
         return found
 
     def _adjust(self, state: JobState) -> list[Sent]:
@@ -162,9 +161,7 @@ class Technician:
         data: dict[str, Any] = {"hop": advice.hop, "end": advice.end, "action": advice.action}
         if advice.action == "check":
             return [("adjusted", {**data, **self._columns(advice.fields, before)})]
-        screws = bool(advice.aim)
-        hop = "sensor" if advice.hop == "transmitter" and not screws else advice.hop
-        self.trim(hop, advice.end, float(advice.aim) if screws else None)
+        self.trim(advice.rig_hop, advice.end, float(advice.aim) if advice.aim else None)
         after = self.values(run)
         column = {"sensor": "digital", "receiver": "indicated"}.get(advice.hop, "reading")
         data["before"] = before.get(column, before["reading"])

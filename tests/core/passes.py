@@ -114,8 +114,8 @@ def as_text(nominal, aimed):
         "# Screws that move each other: passes until both ends hold",
         "",
         f"{len(nominal)} random instruments: errors up to 14 % of span, a span screw that also "
-        f"moves the low end by 20 to 60 % of what it does at the high end, a zero screw that moves the "
-        f"span by up to 30 %. Close enough: {LIMIT} % of span. A pass turns zero, "
+        "moves the low end by 20 to 60 % of what it does at the high end, a zero screw that moves "
+        f"the span by up to 30 %. Close enough: {LIMIT} % of span. A pass turns zero, "
         "then span. Made by `make tables`; a test fails when it is stale.",
         "",
         "| | each to nominal | as advised |",

@@ -27,6 +27,7 @@ from verifyloop.work.folding import (
     strip_at,
 )
 from verifyloop.work.sent import NewEvent
+from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["jobs"])
 
@@ -94,6 +95,7 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
 @router.get("/{number}", response={200: JobState, PROBLEMS: Problem}, operation_id="getJob")
 def get_job(request: HttpRequest, number: str) -> HttpResponse:
     """Return everything that a screen shows of a job."""
+    catch_up(timezone.now())
     job = services.job_by_number(number)
     return _answer(state_of(job, events_of(job), timezone.now()))
 

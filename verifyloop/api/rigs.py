@@ -6,6 +6,7 @@ import asyncio
 import json
 import time
 from collections.abc import AsyncIterator, Iterator
+from dataclasses import replace
 from typing import Literal
 
 from asgiref.sync import sync_to_async
@@ -21,7 +22,9 @@ from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
 from verifyloop.work.enrich import source_for
 from verifyloop.work.folding import core_job, events_of
+from verifyloop.work.groups import group_of
 from verifyloop.work.services import job_by_number
+from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["rigs"])
 EVERY_S = 0.25
@@ -50,10 +53,12 @@ class Ack(Schema):
 
 def _frame(number: str) -> str:
     now = timezone.now()
+    catch_up(now)
     job = job_by_number(number)
-    source = source_for(job, core_job(job, events_of(job)[:1], now))
+    source = source_for(job, core_job(job, events_of(job), now), now)
     with exact():
-        return f"data: {json.dumps(encode(source.frame(source.time_at(now))))}\n\n"
+        frame = replace(source.frame(source.time_at(now)), group=group_of(number, now))
+        return f"data: {json.dumps(encode(frame))}\n\n"
 
 
 def _blocking(number: str) -> Iterator[str]:

@@ -14,6 +14,7 @@ from verifyloop.plant.selectors import due_until
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.selectors import running, with_something_on
+from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["today"])
 AHEAD_DAYS = 14
@@ -150,6 +151,7 @@ def _running(j: Job) -> RunningOut:
 @router.get("/safety", response=SafetyOut, operation_id="getSafety")
 def get_safety(request: HttpRequest) -> SafetyOut:
     """Return every bypass, connection and timer of the works."""
+    catch_up(timezone.now())
     now = timezone.now().isoformat()
     items: list[OnOut] = []
     for job in with_something_on():

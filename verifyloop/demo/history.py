@@ -11,9 +11,14 @@ from django.utils import timezone
 
 from calibration.codec import encode
 from calibration.simulate.ageing import Ageing, aged
+from calibration.simulate.loop import LoopModel
 from calibration.simulate.noise import uniform
+from calibration.simulate.rigs import Model
+from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
-from verifyloop.demo.visits import Cart, Visit, fresh_model, serial_of
+from verifyloop.demo.devices import DEVICES, PACE, Device
+from verifyloop.demo.devices import REFERENCES as MORE_REFERENCES
+from verifyloop.demo.visits import Visit
 from verifyloop.demo.works import (
     AREAS,
     INSTRUMENTS,
@@ -44,7 +49,10 @@ def build(now: datetime) -> None:
     _instruments()
     for day, spec, number in _visits(now.date()):
         _recalibrate(day)
-        _visit(spec, number, day, people)
+        if isinstance(spec, Device):
+            _device_visit(spec, number, day, people)
+        else:
+            _visit(spec, number, day, people)
     _kit(now.date())
     _rigs(now)
     _running(now, people)
@@ -61,7 +69,7 @@ def _people() -> dict[str, User]:
 
 
 def _kit(today: date) -> None:
-    for number, entry in enumerate(REFERENCES):
+    for number, entry in enumerate((*REFERENCES, *MORE_REFERENCES)):
         due = today + timedelta(days=entry["due_in"])
         Reference.objects.update_or_create(
             asset=entry["asset"],
@@ -103,7 +111,7 @@ def _instruments() -> None:
     for spec in INSTRUMENTS:
         Instrument.objects.create(
             tag=spec.tag,
-            serial=serial_of(spec),
+            serial=serial_of(spec.tag),
             description=spec.description,
             area=areas[spec.area],
             method="pressure_transmitter",
@@ -118,12 +126,34 @@ def _instruments() -> None:
             indicated=spec.indicated,
             caution=spec.caution,
         )
+    _devices(areas)
 
 
-def _visits(today: date) -> list[tuple[date, Transmitter, int]]:
+def _devices(areas: dict[str, Area]) -> None:
+    for spec in DEVICES:
+        Instrument.objects.create(
+            tag=spec.tag,
+            serial=serial_of(spec.tag),
+            description=spec.description,
+            area=areas[spec.area],
+            method=spec.method,
+            loop_role=spec.role,
+            caution=spec.caution,
+            parameters={
+                "interval_days": {
+                    "value": str(spec.interval),
+                    "unit": "d",
+                    "source": "calibration plan of the works",
+                }
+            },
+            **spec.record,
+        )
+
+
+def _visits(today: date) -> list[tuple[date, Transmitter | Device, int]]:
     """Return all visits in order of time; the last of each instrument decides when it is due."""
-    found = []
-    for spec in INSTRUMENTS:
+    found: list[tuple[date, Transmitter | Device, int]] = []
+    for spec in (*INSTRUMENTS, *DEVICES):
         day = today + timedelta(days=spec.due_in - spec.interval)
         number = 0
         while day > today - timedelta(days=365 * YEARS):
@@ -134,70 +164,108 @@ def _visits(today: date) -> list[tuple[date, Transmitter, int]]:
     return sorted(found, key=lambda visit: (visit[0], visit[1].tag))
 
 
-def _cart(spec: Transmitter, day: date, number: int, people: dict[str, User]) -> Cart:
-    span = max(abs(float(spec.upper)), abs(float(spec.lower)))
-    module = next(
-        name
-        for limit, name in (
-            (1, "R-101"),
-            (50, "R-102"),
-            (200, "R-103"),
-            (1000, "R-104"),
-            (7000, "R-105"),
-        )
-        if span <= limit or name == "R-105"
-    )
-    if spec.unit == "bar":
-        module = "R-106"
+def _reaching(*ends: str) -> str:
+    """Return the smallest pressure module that reaches a range in kPa."""
+    most = max(abs(float(end)) for end in ends)
+    modules = ((1, "R-101"), (50, "R-102"), (200, "R-103"), (1000, "R-104"))
+    return next((name for limit, name in modules if most <= limit), "R-105")
+
+
+def _module(spec: Transmitter, day: date) -> tuple[str, float]:
+    """Return the pressure module for a visit, and by how many percent it read high."""
+    module = "R-106" if spec.unit == "bar" else _reaching(spec.lower, spec.upper)
     age = (timezone.now().date() - day).days
     bad = module == "R-103" and 120 < age < BAD_FOR_DAYS
-    who = people["tessa" if (number + len(spec.tag) + span) % 2 else "bram"]
-    return Cart(
-        who=who,
-        reference=BAD_REFERENCE if bad else module,
-        meter="R-201" if who.username == "tessa" else "R-202",
-        reference_error=BAD_SHIFT if bad else 0.0,
-    )
+    return (BAD_REFERENCE, BAD_SHIFT) if bad else (module, 0.0)
+
+
+def _who(tag: str, number: int, people: dict[str, User]) -> User:
+    return people["tessa" if (number + sum(map(ord, tag))) % 2 else "bram"]
+
+
+def _assets(who: User, module: str = "R-105") -> dict[str, str]:
+    return {
+        "pressure": module,
+        "current": "R-201" if who.username == "tessa" else "R-202",
+        "voltage": "R-322",
+        "resistance": "R-321",
+        "temperature": "R-301",
+        "heat_source": "D-401" if who.username == "tessa" else "D-402",
+        "sensor_signal": "R-311",
+        "mass": "R-501",
+    }
+
+
+def _answers(day: date) -> dict[str, str]:
+    summer = day.timetuple().tm_yday in range(120, 270)
+    return {
+        "operator": "Control room, shift B",
+        "temperature": "22" if summer else "12",
+        "supply_v": "24.1",
+        "loop_ohm": "62",
+        "resistor_ohm": "250",
+    }
+
+
+def _start(day: date, seed: int) -> datetime:
+    hour = 7 + int(7 * uniform(seed, "hour", 0))
+    return datetime.combine(day, time(hour, 10), tzinfo=timezone.get_current_timezone())
 
 
 def _visit(spec: Transmitter, number: int, day: date, people: dict[str, User]) -> None:
     seed = SEED + 1000 * number + sum(map(ord, spec.tag))
     ageing = Ageing(zero_per_year=spec.zero, span_per_year=spec.span, season=spec.season)
-    age = _days_since_adjusted(spec, day)
+    age = _days_since_adjusted(spec.tag, day)
     model = aged(fresh_model(spec), ageing, age, day.timetuple().tm_yday, seed)
-    cart = _cart(spec, day, number, people)
-    hour = 7 + int(7 * uniform(seed, "hour", 0))
-    start = datetime.combine(day, time(hour, 10), tzinfo=timezone.get_current_timezone())
-    visit = Visit(spec, cart, model, start, seed)
-    visit.prepare()
-    visit.warm()
-    state = visit.run("as_found")
+    module, high = _module(spec, day)
+    who = _who(spec.tag, number, people)
+    shift = high / 100 * (model.upper - model.lower)
+    person = Technician(
+        model, seed, _assets(who, module), _answers(day), serial_of(spec.tag), shift
+    )
+    visit = Visit(spec.tag, who, person, _start(day, seed))
+    visit.until("as_found")
+    visit.run("as_found")
     if uniform(seed, "slip", 0) < 0.15:
-        state = _slip(visit, state)
-    if visit.judge(state) == "adjust":
-        visit.adjust()
-        visit.run("as_left")
-    visit.give_back()
+        _slip(visit)
+    visit.until("")
     if (timezone.now().date() - day).days > 25:
         _review(visit, people["rowan"])
 
 
-def _slip(visit: Visit, state: object) -> object:
+def _device_visit(spec: Device, number: int, day: date, people: dict[str, User]) -> None:
+    seed = SEED + 1000 * number + sum(map(ord, spec.tag))
+    years = min(_days_since_adjusted(spec.tag, day), 1200.0) / 365.25
+    model = spec.aged(years, 2 * uniform(seed, "drift", 0) - 1)
+    who = _who(spec.tag, number, people)
+    module = _reaching(spec.record["input_lower"], spec.record["input_upper"])
+    assets = _assets(who, module)
+    if spec.record.get("output_unit") == "V":
+        assets["voltage"] = "R-323"
+    person = Technician(model, seed, assets, _answers(day), serial_of(spec.tag))
+    visit = Visit(spec.tag, who, person, _start(day, seed))
+    visit.until("")
+    if (timezone.now().date() - day).days > 25:
+        _review(visit, people["rowan"])
+
+
+def _slip(visit: Visit) -> None:
     """A reading noticed to be wrong: taken back with a reason and taken again."""
-    taken = visit.send().as_found.points[-1]
-    visit.event("retracted", event=taken.event, reason="read the meter on the wrong range")
+    taken = visit.state.as_found.points[-1]
+    visit.send(
+        [visit.event("retracted", event=taken.event, reason="read the meter on the wrong range")]
+    )
     values = {"applied": taken.applied, "reading": taken.reading}
     values = {k: v.replace("\u202f", "").replace("\u2212", "-") for k, v in values.items()}
     for name, shown in (("digital", taken.digital), ("indicated", taken.indicated)):
         if shown:
             values[name] = shown.replace("\u202f", "").replace("\u2212", "-")
-    visit.event("reading_taken", run="as_found", point=taken.index, **values)
-    return visit.send()
+    visit.send([visit.event("reading_taken", run="as_found", point=taken.index, **values)])
 
 
-def _days_since_adjusted(spec: Transmitter, day: date) -> float:
+def _days_since_adjusted(tag: str, day: date) -> float:
     last = (
-        Job.objects.filter(instrument__tag=spec.tag, adjusted=True, signed_at__isnull=False)
+        Job.objects.filter(instrument__tag=tag, adjusted=True, signed_at__isnull=False)
         .order_by("-signed_at")
         .first()
     )
@@ -220,15 +288,22 @@ def _review(visit: Visit, reviewer: User) -> None:
 
 
 def _rigs(now: datetime) -> None:
-    for number, (tag, faults) in enumerate(RIGS.items()):
+    wired: list[tuple[str, Model, float]] = []
+    for tag, faults in RIGS.items():
         spec = next(s for s in INSTRUMENTS if s.tag == tag)
         quick = {"source_tau_s": 0.7, "transmitter_tau_s": 0.25, "hysteresis_percent": 0.0}
-        model = replace(fresh_model(spec), **{**quick, **faults})
+        wired.append((tag, replace(fresh_model(spec), **{**quick, **faults}), 1.0))
+    for device in DEVICES:
+        if device.rig is not None:
+            model = replace(device.model, **device.rig)
+            wired.append((device.tag, model, PACE[model.kind]))
+    for number, (tag, model, pace) in enumerate(wired):
         Rig.objects.create(
             instrument=Instrument.objects.get(tag=tag),
             model=encode(model),
             seed=SEED + number,
             started_at=now - timedelta(minutes=5),
+            pace=pace,
         )
 
 
@@ -236,14 +311,33 @@ def _running(now: datetime, people: dict[str, User]) -> None:
     """One job half done, one that waits in bypass."""
     half = next(s for s in INSTRUMENTS if s.tag == "PT-5103")
     model = replace(fresh_model(half), sensor_zero_percent=0.3, sensor_span_percent=0.35)
-    cart = Cart(people["bram"], "R-104", "R-202")
-    visit = Visit(half, cart, model, now - timedelta(minutes=41), SEED)
-    visit.prepare()
-    visit.warm()
+    bram, tessa = people["bram"], people["tessa"]
+    answers = _answers(now.date())
+    person = Technician(model, SEED, _assets(bram, "R-104"), answers, serial_of(half.tag))
+    visit = Visit(half.tag, bram, person, now - timedelta(minutes=41))
+    visit.until("as_found")
     visit.run("as_found", points=4)
     waiting = next(s for s in INSTRUMENTS if s.tag == "PT-3306")
-    cart = Cart(people["tessa"], "R-102", "R-201")
-    visit = Visit(waiting, cart, fresh_model(waiting), now - timedelta(minutes=24), SEED)
-    visit.prepare()
-    visit.event("timer_started", step="warm_up")
-    visit.send()
+    model = fresh_model(waiting)
+    person = Technician(model, SEED, _assets(tessa, "R-102"), answers, serial_of(waiting.tag))
+    visit = Visit(waiting.tag, tessa, person, now - timedelta(minutes=24))
+    visit.until("warm_up")
+    visit.send([visit.event("timer_started", step="warm_up")])
+
+
+def serial_of(tag: str) -> str:
+    """Return the made-up serial number of an instrument."""
+    return f"KF-{sum(map(ord, tag)) * 37 % 90000 + 10000}-{tag[-2:]}"
+
+
+def fresh_model(spec: Transmitter) -> LoopModel:
+    """Return the loop as new: only noise and, for some, hysteresis."""
+    span = float(spec.upper) - float(spec.lower)
+    decimals = 1 if span >= 1000 else 2 if span >= 90 else 3 if span >= 5 else 4
+    return LoopModel(
+        lower=float(spec.lower),
+        upper=float(spec.upper),
+        input_decimals=decimals,
+        indicated_decimals=max(0, decimals - 1),
+        hysteresis_percent=spec.hysteresis,
+    )

@@ -33,6 +33,28 @@ class Wanted:
 
 
 @dataclass(frozen=True)
+class BlockLine:
+    """What one block of a group does."""
+
+    block: str
+    doing: str
+    temperature: str
+    ready_at: str
+    waiting: tuple[str, ...]
+    then: str
+
+
+@dataclass(frozen=True)
+class Group:
+    """Sensors in blocks that are read one after the other, as each is ready."""
+
+    blocks: tuple[BlockLine, ...]
+    reading: str
+    next: str
+    ends_at: str
+
+
+@dataclass(frozen=True)
 class Frame:
     """What a screen shows of a live signal at one moment."""
 
@@ -48,6 +70,7 @@ class Frame:
     scatter: str
     settings: dict[str, str]
     stations: tuple[Station, ...]
+    group: Group | None
 
 
 @dataclass(frozen=True)
@@ -70,19 +93,39 @@ class ReadingSource(Protocol):
     def capture(self, t: float) -> Captured: ...
 
 
+@dataclass(frozen=True)
+class Programme:
+    """Commands that do not come from the rig's own list but from a group in blocks."""
+
+    started_at: datetime
+    commands: tuple[Command, ...]
+
+
 class SimulatedLoop:
     """The reading source of a simulated rig."""
 
-    def __init__(self, rig: Rig, facts: InstrumentFacts, wanted: Wanted) -> None:
+    def __init__(
+        self,
+        rig: Rig,
+        facts: InstrumentFacts,
+        wanted: Wanted,
+        programme: Programme | None = None,
+    ) -> None:
         self.rig = rig
         self.facts = facts
         self.wanted = wanted
         self.model = model_of(rig.model)
-        self.commands = [decode(Command, c, "command") for c in rig.commands]
+        self.programme = programme
+        self.started_at = programme.started_at if programme else rig.started_at
+        self.commands = (
+            list(programme.commands)
+            if programme
+            else [decode(Command, c, "command") for c in rig.commands]
+        )
 
     def time_at(self, now: datetime) -> float:
         """Return the rig's own time. [s since it was started]"""
-        return max(0.0, (now - self.rig.started_at).total_seconds() * self.rig.pace)
+        return max(0.0, (now - self.started_at).total_seconds() * self.rig.pace)
 
     def before_last_trim(self, hop: str) -> Decimal | None:
         """Return what the trimmed station showed just before the last trim of a hop."""
@@ -99,7 +142,7 @@ class SimulatedLoop:
 
     def _assess(self, t: float) -> tuple[list[Live], AssessOut]:
         recent = window(self.model, self.commands, t, self.rig.seed, self.wanted.dwell_s + 2)
-        changed = max((c.t for c in self.commands if c.t <= t), default=0.0)
+        changed = max((c.t for c in self.commands if c.t < t), default=0.0)
         recent = [v for v in recent if v.t > changed]
         if not recent:
             recent = [live(self.model, self.commands, t, self.rig.seed)]
@@ -142,6 +185,7 @@ class SimulatedLoop:
             scatter=f"±{show(judged.std, 3)} {unit}",
             settings=self.settings(t),
             stations=self._stations(now, judged.stable),
+            group=None,
         )
 
     def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
@@ -164,7 +208,7 @@ class SimulatedLoop:
         A moment before the newest command is never steady: the device has moved on since.
         """
         recent, judged = self._assess(t)
-        overtaken = any(c.t > t for c in self.commands)
+        overtaken = self.programme is None and any(c.t > t for c in self.commands)
         used = recent[-judged.samples_used :]
         last = used[-1]
 

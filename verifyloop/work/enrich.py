@@ -15,6 +15,7 @@ from verifyloop.accounts.models import User
 from verifyloop.kit.selectors import asset_facts, reference_by_asset
 from verifyloop.rigs.services import rig_of
 from verifyloop.rigs.sources import Captured, SimulatedLoop, Wanted, refuse_unsteady
+from verifyloop.work.groups import programme_of
 from verifyloop.work.models import Job
 from verifyloop.work.sent import STATEMENT, NewEvent
 
@@ -35,7 +36,9 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
     elif sent.kind in ("reading_taken", "adjusted") and sent.source == "simulated":
         data = _from_rig(sent.kind, data, job, before, at)
     elif sent.kind == "written" and sent.source == "simulated":
-        data["read_back"] = source_for(job, before).read_setting(str(data.get("setting", "")), at)
+        data["read_back"] = source_for(job, before, at).read_setting(
+            str(data.get("setting", "")), at
+        )
     elif sent.kind == "opened":
         raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
     else:
@@ -43,16 +46,18 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
     return replace(sent, data=data)
 
 
-def source_for(job: Job, before: CoreJob) -> SimulatedLoop:
+def source_for(job: Job, before: CoreJob, now: datetime) -> SimulatedLoop:
     """Return the live source of a job's instrument, with the job's idea of steady."""
     step = before.current
     run = step.run if step is not None and step.kind == "capture" else "as_found"
     facts = before.facts_of(run)
     band = before.settings.share("stable_band_percent") * abs(facts.transfer.output_span)
+    placed = run in before.ledger.placed
     return SimulatedLoop(
         rig_of(job.instrument.tag),
         facts,
         Wanted(float(band), float(before.settings.number("stable_dwell_s"))),
+        programme_of(job.number, now) if placed else None,
     )
 
 
@@ -60,7 +65,7 @@ def _from_rig(
     kind: str, data: dict[str, Any], job: Job, before: CoreJob, at: datetime
 ) -> dict[str, Any]:
     """Replace a moment of the rig by the values that the rig shows at it."""
-    source = source_for(job, before)
+    source = source_for(job, before, at)
     moment = float(parse_decimal(data.pop("sample_at", None), "data.sample_at"))
     newest = source.time_at(at) + 5 * source.rig.pace
     if not 0 <= moment <= newest:

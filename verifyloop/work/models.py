@@ -44,6 +44,8 @@ class Job(models.Model):
     causes = models.CharField(max_length=160, blank=True)
     on = models.JSONField(default=list)
     timers = models.JSONField(default=list)
+    #: block in which a run goes on by itself
+    in_block = models.CharField(max_length=40, blank=True)
     has_on = models.BooleanField(default=False)
     signed_at = models.DateTimeField(null=True)
     signed_by = models.CharField(max_length=120, blank=True)

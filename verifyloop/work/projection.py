@@ -32,6 +32,7 @@ FIELDS = [
     "on",
     "timers",
     "has_on",
+    "in_block",
     "signed_at",
     "signed_by",
     "references",
@@ -55,6 +56,7 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
         for o in state.on
     ]
     job.timers = encode(state.timers)
+    job.in_block = state.in_block if state.status == "open" else ""
     job.has_on = bool(state.on or state.timers) and state.status == "open"
     job.signed_at = datetime.fromisoformat(state.signed_at) if state.signed_at else None
     job.signed_by = state.signed_by

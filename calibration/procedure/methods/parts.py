@@ -239,6 +239,7 @@ LOOP_CHECK = (
         instruction="End the fixed-current mode and see the output follow the input again.",
         why="A device left in fixed current measures nothing and looks healthy.",
         ends="fix_on",
+        order="release",
         only_if="loop_check",
     ),
 )

@@ -286,6 +286,28 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/operations/adjust.screws": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Zero and span that move each other
+     * @description aim at the low end = a (e_high − b e_low) / (1 − a b); a: span moves zero, b: zero moves span
+     *
+     *     Source: two linear equations: after the high end is set to nominal, the low end is too
+     */
+    post: operations["compute_adjust_screws"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/operations/belt.deviation": {
     parameters: {
       query?: never;
@@ -1109,9 +1131,9 @@ export interface paths {
     put?: never;
     /**
      * Scale a signal
-     * @description output = lower + f(input fraction) × output span; f = fraction or its square root
+     * @description output = lower + f(input fraction) × output span; f = fraction, its square root, or the sensor's curve c between the range ends
      *
-     *     Source: straight line through the range ends; ISO 5167-1 for the square root
+     *     Source: straight line through the range ends; ISO 5167-1 for the square root; IEC 60751 and ITS-90 reference functions for sensors
      */
     post: operations["compute_signal_scale"];
     delete?: never;
@@ -1646,6 +1668,8 @@ export interface components {
       action: "trim" | "check" | "none";
       /** Advice */
       advice: string;
+      /** Aim */
+      aim: string;
       /** Apply */
       apply: string;
       /** Apply Value */
@@ -1666,6 +1690,11 @@ export interface components {
       hop_label: string;
       /** Passes Left */
       passes_left: string;
+      /**
+       * Rig Hop
+       * @enum {string}
+       */
+      rig_hop: "" | "sensor" | "output" | "receiver" | "transmitter";
       /** Target */
       target: string;
       /** Title */
@@ -1787,6 +1816,24 @@ export interface components {
       shown: components["schemas"]["Shown"];
       /** Text */
       text: string;
+    };
+    /**
+     * BlockLine
+     * @description What one block of a group does.
+     */
+    BlockLine: {
+      /** Block */
+      block: string;
+      /** Doing */
+      doing: string;
+      /** Ready At */
+      ready_at: string;
+      /** Temperature */
+      temperature: string;
+      /** Then */
+      then: string;
+      /** Waiting */
+      waiting: string[];
     };
     /**
      * BufferIn
@@ -1959,6 +2006,18 @@ export interface components {
       recommended: boolean;
       /** Why */
       why: string;
+    };
+    /**
+     * ComputedLine
+     * @description One line of what was worked out for a step.
+     */
+    ComputedLine: {
+      /** Given */
+      given: boolean;
+      /** Label */
+      label: string;
+      /** Value */
+      value: string;
     };
     /**
      * DueOut
@@ -2184,12 +2243,17 @@ export interface components {
       commanded: string;
       /** Digital */
       digital: string;
+      group: components["schemas"]["Group"] | null;
       /** Indicated */
       indicated: string;
       /** Output */
       output: string;
       /** Scatter */
       scatter: string;
+      /** Settings */
+      settings: {
+        [key: string]: string;
+      };
       /** Stations */
       stations: components["schemas"]["Station"][];
       /** Steady */
@@ -2224,6 +2288,20 @@ export interface components {
       value: string;
     };
     /**
+     * Group
+     * @description Sensors in blocks that are read one after the other, as each is ready.
+     */
+    Group: {
+      /** Blocks */
+      blocks: components["schemas"]["BlockLine"][];
+      /** Ends At */
+      ends_at: string;
+      /** Next */
+      next: string;
+      /** Reading */
+      reading: string;
+    };
+    /**
      * Instrument
      * @description The instrument in words.
      */
@@ -2240,12 +2318,12 @@ export interface components {
       output: string;
       /** Output Unit */
       output_unit: string;
-      /** Points To Type */
-      points_to_type: string[];
       /** Range */
       range: string;
       /** Rig */
       rig: boolean;
+      /** School */
+      school: string;
       /** Serial */
       serial: string;
       /** Smart */
@@ -2330,10 +2408,16 @@ export interface components {
       adjustment: components["schemas"]["Adjustment"];
       as_found: components["schemas"]["RunState"];
       as_left: components["schemas"]["RunState"];
+      /** Block */
+      block: string;
       /** Current Step */
       current_step: string;
+      /** Extra Runs */
+      extra_runs: components["schemas"]["RunState"][];
       /** Follows */
       follows: string;
+      /** In Block */
+      in_block: string;
       instrument: components["schemas"]["Instrument"];
       /** Job */
       job: string;
@@ -2574,7 +2658,7 @@ export interface components {
     };
     /**
      * Order
-     * @description A command: go to a pressure, or trim one end of one hop at the present pressure.
+     * @description A command: apply a value, trim, fix or release the current, or write a setting.
      */
     Order: {
       /**
@@ -2588,12 +2672,30 @@ export interface components {
        * @default output
        * @enum {string}
        */
-      hop: "sensor" | "output" | "receiver";
+      hop: "sensor" | "output" | "receiver" | "transmitter";
       /**
        * Kind
        * @enum {string}
        */
-      kind: "pressure" | "trim";
+      kind: "apply" | "trim" | "fix" | "release" | "write";
+      /**
+       * Scale
+       * @default input
+       * @enum {string}
+       */
+      scale: "input" | "percent";
+      /**
+       * Setting
+       * @default
+       */
+      setting: string;
+      /**
+       * Text
+       * @default
+       */
+      text: string;
+      /** To */
+      to?: number | null;
       /**
        * Value
        * @default 0
@@ -2662,6 +2764,8 @@ export interface components {
       direction: string;
       /** Early */
       early: string;
+      /** Equivalent */
+      equivalent: string;
       /** Error */
       error: string;
       /** Error Percent */
@@ -2693,6 +2797,8 @@ export interface components {
       reading: string;
       /** Source */
       source: string;
+      /** Stands For */
+      stands_for: string;
       /** Target */
       target: string;
       /** Target Value */
@@ -2837,13 +2943,33 @@ export interface components {
       fit_zero: number;
       /** Id */
       id: string;
+      /** Indicated Unit */
+      indicated_unit: string;
+      /** Input Unit */
+      input_unit: string;
       /**
        * Mark
        * @enum {string}
        */
       mark: "within" | "near" | "outside" | "none";
+      /**
+       * Order
+       * @enum {string}
+       */
+      order: "apply" | "fix";
+      /** Output Label */
+      output_label: string;
+      /** Output Unit */
+      output_unit: string;
       /** Points */
       points: components["schemas"]["PointState"][];
+      /** Points To Type */
+      points_to_type: string[];
+      /**
+       * Scale
+       * @enum {string}
+       */
+      scale: "input" | "percent";
       /** Stations */
       stations: components["schemas"]["Station"][];
       /** Taken */
@@ -2945,6 +3071,26 @@ export interface components {
       /** Csrf Token */
       csrf_token: string;
       user: components["schemas"]["Me"] | null;
+    };
+    /**
+     * SetState
+     * @description One setting to write to the device and to read back.
+     */
+    SetState: {
+      /** Done */
+      done: boolean;
+      /** Found */
+      found: string;
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+      /** Read Back */
+      read_back: string;
+      /** To Write */
+      to_write: string;
+      /** Unit */
+      unit: string;
     };
     /**
      * Sheet
@@ -3080,6 +3226,8 @@ export interface components {
       blocked_by: string;
       /** Caution */
       caution: string;
+      /** Computed */
+      computed: components["schemas"]["ComputedLine"][];
       /** Event */
       event: string;
       /** Fields */
@@ -3104,11 +3252,16 @@ export interface components {
         | "capture"
         | "decide"
         | "adjust"
+        | "set"
         | "sign";
+      /** Order */
+      order: string;
       /** Roles */
       roles: components["schemas"]["RoleState"][];
       /** Run */
       run: string;
+      /** Sets */
+      sets: components["schemas"]["SetState"][];
       /** Stage */
       stage: string;
       /**
@@ -4102,7 +4255,7 @@ export interface operations {
   getStrip: {
     parameters: {
       query: {
-        run: "as_found" | "as_left";
+        run: "as_found" | "as_left" | "loop_check" | "wet_run";
         point: number;
       };
       header?: never;
@@ -4238,7 +4391,18 @@ export interface operations {
            * @description shape of the ideal transfer
            * @enum {unknown}
            */
-          characteristic?: "linear" | "square_root";
+          characteristic?:
+            | "linear"
+            | "square_root"
+            | "platinum"
+            | "type_B"
+            | "type_E"
+            | "type_J"
+            | "type_K"
+            | "type_N"
+            | "type_R"
+            | "type_S"
+            | "type_T";
           /** @description lower range value */
           input_lower: string | number;
           /** @description upper range value */
@@ -4304,6 +4468,105 @@ export interface operations {
             passes_left: number | null;
             /** @description output to set */
             target_reading: (string | number) | null;
+          };
+        };
+      };
+    };
+  };
+  compute_adjust_screws: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "limit_percent": "0.1",
+         *       "span_error_percent": "-2.4",
+         *       "visits": [
+         *         {
+         *           "after_percent": "0",
+         *           "before_percent": "1.8",
+         *           "end": "zero"
+         *         },
+         *         {
+         *           "after_percent": "0",
+         *           "before_percent": "-3.1",
+         *           "end": "span"
+         *         },
+         *         {
+         *           "before_percent": "1.2",
+         *           "end": "zero"
+         *         }
+         *       ],
+         *       "zero_error_percent": "1.8"
+         *     }
+         */
+        "application/json": {
+          /** @description both ends must come this close */
+          limit_percent: string | number;
+          /** @description as-found error at the high end */
+          span_error_percent: string | number;
+          /** @description oldest first */
+          visits?: {
+            /** @description error after; leave out where it was only read */
+            after_percent?: (string | number) | null;
+            /** @description error before the screw was turned */
+            before_percent?: (string | number) | null;
+            /**
+             * @description zero or span
+             * @enum {unknown}
+             */
+            end: "zero" | "span";
+            /** @description the output was held at its end before the turn: it says less than the truth */
+            held?: boolean;
+          }[];
+          /** @description as-found error at the low end */
+          zero_error_percent: string | number;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description the same in words */
+            advice: string;
+            /** @description error to set it to; not 0 where the other screw will bring it back */
+            aim_percent: (string | number) | null;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description share of an error left by a pass to nominal */
+            interaction: number | null;
+            /**
+             * @description which end to go to
+             * @enum {unknown}
+             */
+            next: "zero" | "span" | "done";
+            /** @description expected passes still to go; null while the interaction is not known */
+            passes_left: number | null;
+            /** @description change at the low end for 1 % at the high one */
+            span_moves_zero: number | null;
+            /** @description false when it is only read again */
+            turn: boolean;
+            /** @description change at the high end for 1 % at the low one */
+            zero_moves_span: number | null;
           };
         };
       };
@@ -4646,7 +4909,40 @@ export interface operations {
            * @description shape of the ideal transfer
            * @enum {unknown}
            */
-          characteristic?: "linear" | "square_root";
+          characteristic?:
+            | "linear"
+            | "square_root"
+            | "platinum"
+            | "type_B"
+            | "type_E"
+            | "type_J"
+            | "type_K"
+            | "type_N"
+            | "type_R"
+            | "type_S"
+            | "type_T";
+          /** @description flow below which what is shown is not judged */
+          cut_off_percent?: string | number;
+          /**
+           * @description root where the receiver takes it
+           * @enum {unknown}
+           */
+          indicated_characteristic?:
+            | "linear"
+            | "square_root"
+            | "platinum"
+            | "type_B"
+            | "type_E"
+            | "type_J"
+            | "type_K"
+            | "type_N"
+            | "type_R"
+            | "type_S"
+            | "type_T";
+          /** @description shown at the lower end of the output; leave out when the input itself is shown */
+          indicated_lower?: (string | number) | null;
+          /** @description shown at the upper end of the output */
+          indicated_upper?: (string | number) | null;
           /** @description lower range value */
           input_lower: string | number;
           /** @description upper range value */
@@ -7509,11 +7805,32 @@ export interface operations {
            * @description shape of the ideal transfer
            * @enum {unknown}
            */
-          characteristic?: "linear" | "square_root";
+          characteristic?:
+            | "linear"
+            | "square_root"
+            | "platinum"
+            | "type_B"
+            | "type_E"
+            | "type_J"
+            | "type_K"
+            | "type_N"
+            | "type_R"
+            | "type_S"
+            | "type_T";
+          /** @description flow below which errors are shown and not judged */
+          cut_off_percent?: string | number;
           /** @description lower range value */
           input_lower: string | number;
           /** @description upper range value */
           input_upper: string | number;
+          /** @description reference junction, or the room */
+          junction_c?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
           /** @description output at the lower range value */
           output_lower: string | number;
           /** @description output at the upper range value */
@@ -7536,6 +7853,9 @@ export interface operations {
             /** @description output read */
             reading: string | number;
           }[];
+          /** @description temperature sensor that is fed or read */
+          sensor?:
+            ("Pt100" | "Pt500" | "Pt1000" | "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T") | null;
           /** @description what error is allowed */
           tolerance: {
             /** @description fixed term at the input */
@@ -7552,6 +7872,8 @@ export interface operations {
             /** @description share of the span */
             percent_of_span?: string | number;
           };
+          /** @description wires of a platinum sensor */
+          wires?: string | number;
         };
       };
     };
@@ -7581,7 +7903,15 @@ export interface operations {
                 | "stuck"
                 | "wrong_characteristic"
                 | "wrong_range"
-                | "reversed";
+                | "reversed"
+                | "wrong_sensor_type"
+                | "swapped_polarity"
+                | "lead_resistance"
+                | "shunt"
+                | "immersion"
+                | "root_twice"
+                | "root_missing"
+                | "receiver_scaling";
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */
@@ -7651,11 +7981,32 @@ export interface operations {
            * @description shape of the ideal transfer
            * @enum {unknown}
            */
-          characteristic?: "linear" | "square_root";
+          characteristic?:
+            | "linear"
+            | "square_root"
+            | "platinum"
+            | "type_B"
+            | "type_E"
+            | "type_J"
+            | "type_K"
+            | "type_N"
+            | "type_R"
+            | "type_S"
+            | "type_T";
+          /** @description flow below which errors are shown and not judged */
+          cut_off_percent?: string | number;
           /** @description lower range value */
           input_lower: string | number;
           /** @description upper range value */
           input_upper: string | number;
+          /** @description reference junction, or the room */
+          junction_c?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+              };
           /** @description output at the lower range value */
           output_lower: string | number;
           /** @description output at the upper range value */
@@ -7678,6 +8029,9 @@ export interface operations {
             /** @description output read */
             reading: string | number;
           }[];
+          /** @description temperature sensor that is fed or read */
+          sensor?:
+            ("Pt100" | "Pt500" | "Pt1000" | "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T") | null;
           /** @description what error is allowed */
           tolerance: {
             /** @description fixed term at the input */
@@ -7694,6 +8048,8 @@ export interface operations {
             /** @description share of the span */
             percent_of_span?: string | number;
           };
+          /** @description wires of a platinum sensor */
+          wires?: string | number;
         };
       };
     };
@@ -7723,7 +8079,15 @@ export interface operations {
                 | "stuck"
                 | "wrong_characteristic"
                 | "wrong_range"
-                | "reversed";
+                | "reversed"
+                | "wrong_sensor_type"
+                | "swapped_polarity"
+                | "lead_resistance"
+                | "shunt"
+                | "immersion"
+                | "root_twice"
+                | "root_missing"
+                | "receiver_scaling";
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */
@@ -7763,6 +8127,8 @@ export interface operations {
               error_percent_of_span: string | number;
               /** @description output of a perfect instrument */
               ideal: string | number;
+              /** @description false below the low-flow cut-off */
+              judged: boolean;
               /** @description largest error allowed here */
               limit: string | number;
               /** @description the same over the output span */
@@ -8006,7 +8372,18 @@ export interface operations {
            * @description shape of the ideal transfer
            * @enum {unknown}
            */
-          characteristic?: "linear" | "square_root";
+          characteristic?:
+            | "linear"
+            | "square_root"
+            | "platinum"
+            | "type_B"
+            | "type_E"
+            | "type_J"
+            | "type_K"
+            | "type_N"
+            | "type_R"
+            | "type_S"
+            | "type_T";
           /** @description value at the input */
           input?: (string | number) | null;
           /** @description lower range value */

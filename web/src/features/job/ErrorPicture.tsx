@@ -90,8 +90,8 @@ export function ErrorPicture({ run, before, current }: Props) {
         ))}
         {next && (
           <line
-            x1={x(Number(next.label.slice(2)))}
-            x2={x(Number(next.label.slice(2)))}
+            x1={x(next.input_percent)}
+            x2={x(next.input_percent)}
             y1={EDGE.top}
             y2={H - EDGE.bottom}
             className="stroke-accent"

@@ -3,11 +3,13 @@ import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
+import { runOf } from "./runs";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
 import { KitStep } from "./steps/KitStep";
 import { RecordStep } from "./steps/RecordStep";
+import { SetStep } from "./steps/SetStep";
 import { SignStep } from "./steps/SignStep";
 import { ChecklistStep, OnOffStep, TimerStep } from "./steps/SimpleSteps";
 import type { StepProps } from "./steps/types";
@@ -31,7 +33,8 @@ export function NowPanel(props: Props) {
   const step = job.steps.find((s) => s.id === job.current_step);
   const mayRecord = user.can.includes("job.record");
   const again = retake >= 0 && step?.kind === "capture";
-  const point = step?.run === "as_left" ? job.as_left.points[retake] : job.as_found.points[retake];
+  const run = runOf(job, step);
+  const point = run.points[retake];
   return (
     <section
       aria-label="Now"
@@ -40,7 +43,7 @@ export function NowPanel(props: Props) {
       <p className="text-[13.5px] text-muted">{again ? "Taking again" : job.action.kicker}</p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
         {again && point
-          ? `Go back to ${point.target} ${job.instrument.input_unit} and take it again`
+          ? `Go back to ${point.target} ${run.order === "fix" ? run.output_unit : run.input_unit} and take it again`
           : job.action.title}
       </h2>
       {step && !mayRecord && (
@@ -86,7 +89,7 @@ function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
     case "kit":
       return <KitStep {...common} />;
     case "record":
-      return <RecordStep {...common} />;
+      return <RecordStep {...common} live={props.live} />;
     case "checklist":
       return <ChecklistStep {...common} />;
     case "put_on":
@@ -107,13 +110,15 @@ function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
       return <DecideStep {...common} />;
     case "adjust":
       return <AdjustStep {...common} live={props.live} />;
+    case "set":
+      return <SetStep {...common} live={props.live} />;
     case "sign":
       return <SignStep {...common} />;
   }
 }
 
 const BESIDE_A_FIELD =
-  /^data\.(value|reason|applied|reading|digital|indicated|before|early_reason)$/;
+  /^data\.(value|read_back|reason|applied|reading|digital|indicated|before|early_reason)$/;
 
 /** A refusal that belongs to no field on the screen, and entries that wait for the server. */
 function Refusal({ writer }: { writer: Writer }) {

@@ -12,9 +12,9 @@ type Props = {
 /** The points of a run. A taken point can be chosen to see its stations, or to take it again. */
 export function PointTable({ job, run, chosen, onChoose }: Props) {
   const heads = [
-    `Applied ${job.instrument.input_unit}`,
-    `Ideal ${job.instrument.output_unit}`,
-    `Read ${job.instrument.output_unit}`,
+    `Applied ${run.input_unit}`,
+    `Ideal ${run.output_unit}`,
+    `Read ${run.output_unit}`,
     "Error %",
   ];
   return (

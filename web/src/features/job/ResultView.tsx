@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { JobState } from "../../api/client";
-import { jobQueries } from "./api";
+import { jobQueries, type RunName } from "./api";
 import { ErrorPicture } from "./ErrorPicture";
 import { JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
+import { runsOf } from "./runs";
 import type { Live } from "./useLive";
 
 type Props = {
@@ -18,15 +19,18 @@ type Props = {
 /** Loop strip, error picture, points and judgement of the run that matters now. */
 export function ResultView({ job, live, chosen, onChoose }: Props) {
   const step = job.steps.find((s) => s.id === job.current_step);
-  const leftStarted = job.as_left.taken > 0 || step?.id === "as_left";
-  const [shown, setShown] = useState<"as_found" | "as_left" | "">("");
+  const started = runsOf(job).filter((r) => r.taken > 0 || r.id === step?.run);
+  const [shown, setShown] = useState("");
   const run =
-    (shown || (leftStarted ? "as_left" : "as_found")) === "as_left" ? job.as_left : job.as_found;
+    started.find((r) => r.id === shown) ??
+    started.find((r) => r.id === step?.run) ??
+    started.find((r) => r.id === job.judgement.run) ??
+    job.as_found;
   const capturing = step?.kind === "capture" || step?.kind === "adjust";
   const point = chosen >= 0 ? run.points[chosen] : undefined;
   const useLive = capturing && live.frame !== null && !point;
   const strip = useQuery({
-    ...jobQueries.strip(job.job, job.seq, run.id === "as_left" ? "as_left" : "as_found", chosen),
+    ...jobQueries.strip(job.job, job.seq, run.id as RunName, chosen),
     enabled: Boolean(point?.event),
   });
   const stations = useLive && live.frame ? live.frame.stations : (strip.data ?? run.stations);
@@ -52,15 +56,14 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           aria-label="Points and judgement"
           className="flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
         >
-          <div className={leftStarted ? "flex items-center gap-1" : "hidden"}>
-            {[job.as_found, job.as_left].map((r) => (
+          <div className={started.length > 1 ? "flex flex-wrap items-center gap-1" : "hidden"}>
+            {started.map((r) => (
               <button
                 key={r.id}
                 type="button"
                 aria-pressed={run.id === r.id}
-                disabled={r.id === "as_left" && !leftStarted}
-                onClick={() => setShown(r.id === "as_left" ? "as_left" : "as_found")}
-                className="min-h-9 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink disabled:hidden"
+                onClick={() => setShown(r.id)}
+                className="min-h-9 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink"
               >
                 {r.title}
               </button>

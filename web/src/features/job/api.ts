@@ -1,6 +1,8 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 
+export type RunName = "as_found" | "as_left" | "loop_check" | "wet_run";
+
 const path = (number: string) => ({ path: { number } });
 
 export const jobQueries = {
@@ -19,7 +21,7 @@ export const jobQueries = {
         unwrap(client.GET("/api/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
-  strip: (number: string, seq: number, run: "as_found" | "as_left", point: number) =>
+  strip: (number: string, seq: number, run: RunName, point: number) =>
     queryOptions({
       queryKey: ["jobs", number, "strip", seq, run, point] as const,
       queryFn: async ({ signal }) =>

@@ -1,5 +1,13 @@
 import { useEffect, useState } from "react";
-import { ApiError, client, NO_ANSWER, unwrap, type Frame, type Problem } from "../../api/client";
+import {
+  ApiError,
+  client,
+  NO_ANSWER,
+  unwrap,
+  type Frame,
+  type Problem,
+  type Schemas,
+} from "../../api/client";
 
 export type Live = { frame: Frame | null; lost: boolean };
 
@@ -17,13 +25,19 @@ export function useLive(number: string, wanted: boolean): Live {
   return wanted ? live : { frame: null, lost: false };
 }
 
-type Order =
-  | { kind: "pressure"; value: number }
-  | { kind: "trim"; hop: "sensor" | "output" | "receiver"; end: "zero" | "span" };
+type Order = Partial<Schemas["Order"]> & Pick<Schemas["Order"], "kind">;
 
 /** Sends a command to a rig; answers with the refusal, or nothing when it was taken. */
 export async function command(tag: string, order: Order): Promise<Problem | null> {
-  const body = { value: 0, hop: "output" as const, end: "zero" as const, ...order };
+  const body: Schemas["Order"] = {
+    value: 0,
+    scale: "input",
+    hop: "output",
+    end: "zero",
+    setting: "",
+    text: "",
+    ...order,
+  };
   try {
     await unwrap(client.POST("/api/rigs/{tag}/commands", { params: { path: { tag } }, body }));
     return null;

@@ -22,7 +22,8 @@ export function AdjustStep(props: Props) {
       {a.advice && <p className="text-[15px]">{a.advice}</p>}
       {a.passes_left && (
         <p className="text-[14px] text-muted">
-          {a.direction === "raise" ? "The output must go up." : "The output must come down."}{" "}
+          {a.direction &&
+            (a.direction === "raise" ? "The output must go up. " : "The output must come down. ")}
           Expected passes still to go: <span className="digits">{a.passes_left}</span>
         </p>
       )}
@@ -32,6 +33,7 @@ export function AdjustStep(props: Props) {
         <TypedValues
           key={`${a.hop}${a.end}${a.action}${job.seq}`}
           job={job}
+          run={job.as_found}
           writer={writer}
           fields={fields}
           place={`adjust:${a.hop}:${a.end}:${a.action}`}
@@ -84,13 +86,14 @@ function ByRig({ job, writer, live }: Props) {
   const steady = frame !== null && frame.steady && frame.t > trimmedAt;
   const needsTrim = a.action === "trim" && trimmedAt < 0;
   const go = () =>
-    void command(job.instrument.tag, { kind: "pressure", value: Number(a.apply_value) }).then(
+    void command(job.instrument.tag, { kind: "apply", value: Number(a.apply_value) }).then(
       setRefused,
     );
   const trim = async () => {
-    const hop = a.hop === "output" || a.hop === "receiver" ? a.hop : "sensor";
+    const hop = a.rig_hop === "" ? "sensor" : a.rig_hop;
     const end = a.end === "span" ? "span" : "zero";
-    const refusal = await command(job.instrument.tag, { kind: "trim", hop, end });
+    const to = a.aim ? Number(a.aim) : null;
+    const refusal = await command(job.instrument.tag, { kind: "trim", hop, end, to });
     setRefused(refusal);
     if (!refusal) setTrimmedAt(frame?.t ?? 0);
   };
@@ -119,7 +122,7 @@ function ByRig({ job, writer, live }: Props) {
   const label = needsTrim ? `Do the ${a.hop_label}, ${a.end}` : "Record the result";
   return (
     <>
-      <LivePanel frame={frame} lost={lost} job={job} />
+      <LivePanel frame={frame} lost={lost} run={job.as_found} />
       {!there ? (
         <MainButton busy={!frame} onClick={go}>
           Go to {a.apply}

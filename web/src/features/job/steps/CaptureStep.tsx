@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from "react";
-import type { Point, Problem } from "../../../api/client";
+import type { Point, Problem, RunState } from "../../../api/client";
 import { Button } from "../../../ui/Button";
+import { runOf } from "../runs";
 import { command, type Live } from "../useLive";
+import { InBlock, PutIn } from "./InBlock";
 import { LivePanel } from "./LivePanel";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
@@ -13,7 +15,7 @@ type Props = StepProps & { live: Live; retake: number; onTaken: () => void };
 /** One point after the other, live from a rig or typed in; both may mix within a run. */
 export function CaptureStep(props: Props) {
   const { job, step, writer, live, retake, onTaken } = props;
-  const run = step.run === "as_left" ? job.as_left : job.as_found;
+  const run = runOf(job, step);
   const [typing, setTyping] = useState(!job.instrument.rig);
   const point = run.points[retake >= 0 ? retake : run.current];
   useEffect(() => {
@@ -25,25 +27,34 @@ export function CaptureStep(props: Props) {
     return () => window.removeEventListener("keydown", onKey);
   }, [job.instrument.rig]);
   if (!point) return null;
+  if (job.in_block) return <InBlock job={job} live={live} />;
   return (
     <>
+      {point.equivalent && <p className="text-[15px] text-muted">{point.equivalent}</p>}
       {job.instrument.rig && !typing ? (
-        <FromRig {...props} key={`${run.id}`} point={point} live={live} />
+        <FromRig {...props} key={`${run.id}`} run={run} point={point} live={live} />
       ) : (
         <TypedValues
           key={`${run.id}:${point.index}`}
           job={job}
+          run={run}
           writer={writer}
-          fields={job.instrument.points_to_type}
+          fields={run.points_to_type}
           place={`${run.id}:${point.index}`}
           button="Take reading"
           onStored={onTaken}
           event={(values) => ({
             kind: "reading_taken",
-            data: { run: run.id, point: point.index, ...values },
+            data: {
+              run: run.id,
+              point: point.index,
+              ...(point.stands_for ? { applied: point.stands_for } : {}),
+              ...values,
+            },
           })}
         />
       )}
+      {job.block && <PutIn job={job} run={run} writer={writer} />}
       {job.instrument.rig && (
         <Button onClick={() => setTyping(!typing)}>
           {typing ? "Back to the live value" : "Type it in"} <kbd className="text-muted">e</kbd>
@@ -53,7 +64,9 @@ export function CaptureStep(props: Props) {
   );
 }
 
-function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: Point }) {
+type RigProps = Props & { run: RunState; point: Point };
+
+function FromRig({ job, step, run, writer, live, point, onTaken }: RigProps) {
   const { frame, lost } = live;
   const [armed, setArmed] = useState(false);
   const [alone, setAlone] = useState(false);
@@ -67,7 +80,11 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
 
   const go = async () => {
     setRefused(
-      await command(job.instrument.tag, { kind: "pressure", value: Number(point.target_value) }),
+      await command(job.instrument.tag, {
+        kind: run.order,
+        scale: run.scale,
+        value: Number(point.target_value),
+      }),
     );
   };
   const take = async (reason = "") => {
@@ -104,10 +121,11 @@ function FromRig({ job, step, writer, live, point, onTaken }: Props & { point: P
 
   return (
     <>
-      <LivePanel frame={frame} lost={lost} job={job} />
+      <LivePanel frame={frame} lost={lost} run={run} />
       {!there ? (
         <MainButton onClick={() => void go()} busy={!frame}>
-          Go to {point.target} {job.instrument.input_unit}
+          {run.order === "fix" ? "Fix" : "Go to"} {point.target}{" "}
+          {run.order === "fix" ? run.output_unit : run.input_unit}
         </MainButton>
       ) : (
         <MainButton onClick={() => (steady ? void take() : setArmed(!armed))} busy={writer.sending}>

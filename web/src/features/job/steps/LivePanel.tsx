@@ -1,9 +1,9 @@
-import type { Frame, JobState } from "../../../api/client";
+import type { Frame, RunState } from "../../../api/client";
 
-type Props = { frame: Frame | null; lost: boolean; job: JobState };
+type Props = { frame: Frame | null; lost: boolean; run: RunState };
 
 /** The live value, readable from two metres, with how steady it is. */
-export function LivePanel({ frame, lost, job }: Props) {
+export function LivePanel({ frame, lost, run }: Props) {
   if (!frame)
     return (
       <div className="rounded-xl bg-live px-4 py-6 text-live-muted">
@@ -14,9 +14,7 @@ export function LivePanel({ frame, lost, job }: Props) {
     <div className="rounded-xl bg-live px-4 py-3 text-live-ink">
       <p className="digits text-[44px] leading-none font-semibold" data-testid="live-value">
         {frame.output}
-        <span className="ml-2 text-lg font-normal text-live-muted">
-          {job.instrument.output_unit}
-        </span>
+        <span className="ml-2 text-lg font-normal text-live-muted">{run.output_unit}</span>
       </p>
       <div
         role="meter"
@@ -38,7 +36,7 @@ export function LivePanel({ frame, lost, job }: Props) {
       <p className="mt-1.5 flex items-baseline justify-between border-t border-white/20 pt-1.5 text-[14px] text-live-muted">
         <span>applied</span>
         <span className="digits text-lg text-live-ink">
-          {frame.applied} {job.instrument.input_unit}
+          {frame.applied} {run.input_unit}
         </span>
       </p>
       {lost && <p className="mt-1 text-[14px]">Connection lost: shown as last known.</p>}

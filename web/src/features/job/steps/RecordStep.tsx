@@ -2,11 +2,13 @@ import { useRef, type KeyboardEvent } from "react";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { useDraft } from "../useDraft";
+import type { Live } from "../useLive";
+import { Computed } from "./Computed";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
 
 /** Values to write down; each that was typed is saved by Enter. */
-export function RecordStep({ job, step, writer }: StepProps) {
+export function RecordStep({ job, step, writer, live }: StepProps & { live: Live }) {
   const draft = useDraft(`draft:${job.job}:${step.id}`);
   const inputs = useRef<(HTMLInputElement | null)[]>([]);
   const question = step.fields.find((f) => f.question);
@@ -34,6 +36,8 @@ export function RecordStep({ job, step, writer }: StepProps) {
   };
   const problem = problemAt(writer, "data.value");
   const at = step.fields.findIndex((f) => shown(f.id, f.value) !== f.value || !f.value);
+  const device = live.frame?.settings ?? {};
+  const readable = step.fields.filter((f) => device[f.id] !== undefined && !f.value);
   return (
     <form
       className="grid gap-3"
@@ -42,6 +46,11 @@ export function RecordStep({ job, step, writer }: StepProps) {
         void save();
       }}
     >
+      {readable.length > 0 && (
+        <Button onClick={() => readable.forEach((f) => draft.set(f.id, device[f.id] ?? ""))}>
+          Read from the device
+        </Button>
+      )}
       {step.fields.map((f, i) => (
         <Field
           key={f.id}
@@ -63,6 +72,7 @@ export function RecordStep({ job, step, writer }: StepProps) {
       <Button look="main" type="submit" data-main="true">
         Save
       </Button>
+      <Computed step={step} />
       {question && (
         <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
           <p className="mb-2 font-semibold">{question.question}</p>

@@ -1,6 +1,8 @@
 import { useState } from "react";
 import { Button } from "../../../ui/Button";
 import { clock, useNow } from "../../../ui/time";
+import { command } from "../useLive";
+import { Computed } from "./Computed";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
@@ -12,6 +14,7 @@ export function ChecklistStep({ step, writer }: StepProps) {
     void writer.send([{ kind: "confirmed", data: { step: step.id, item } }]);
   return (
     <>
+      <Computed step={step} />
       <ul className="grid gap-2">
         {step.items.map((item) => (
           <li key={item.id}>
@@ -52,13 +55,15 @@ export function ChecklistStep({ step, writer }: StepProps) {
 }
 
 /** Something goes on, or comes off again. */
-export function OnOffStep({ step, writer }: StepProps) {
+export function OnOffStep({ job, step, writer }: StepProps) {
   const kind = step.kind === "put_on" ? "put_on" : "taken_off";
+  const done = async () => {
+    if (step.order === "release" && job.instrument.rig)
+      await command(job.instrument.tag, { kind: "release" });
+    await writer.send([{ kind, data: { step: step.id } }]);
+  };
   return (
-    <MainButton
-      busy={writer.sending}
-      onClick={() => void writer.send([{ kind, data: { step: step.id } }])}
-    >
+    <MainButton busy={writer.sending} onClick={() => void done()}>
       {kind === "put_on" ? "Done: it is on" : "Done: it is off"}
     </MainButton>
   );

@@ -1,5 +1,5 @@
 import { useRef, useState, type KeyboardEvent } from "react";
-import type { JobState } from "../../../api/client";
+import type { JobState, RunState } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { useDraft } from "../useDraft";
@@ -9,13 +9,13 @@ import { NumberPad } from "./NumberPad";
 const LABELS: Record<string, string> = {
   applied: "Applied",
   digital: "Digital, if read",
-  reading: "Loop current",
   indicated: "Control room, if read",
   before: "Before, if read",
 };
 
 type Props = {
   job: JobState;
+  run: RunState;
   writer: Writer;
   fields: readonly string[];
   place: string;
@@ -25,7 +25,7 @@ type Props = {
 };
 
 /** Readings typed in: Enter moves on, the last one takes them. A slip is asked about. */
-export function TypedValues({ job, writer, fields, place, button, event, onStored }: Props) {
+export function TypedValues({ job, run, writer, fields, place, button, event, onStored }: Props) {
   const draft = useDraft(`draft:${job.job}:${place}`);
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const [focus, setFocus] = useState(fields[0] ?? "");
@@ -66,8 +66,8 @@ export function TypedValues({ job, writer, fields, place, button, event, onStore
           digits
           autoFocus={i === 0}
           inputMode="decimal"
-          label={LABELS[name] ?? name}
-          unit={name === "reading" ? job.instrument.output_unit : unitOf(name, job)}
+          label={name === "reading" ? run.output_label : (LABELS[name] ?? name)}
+          unit={unitOf(name, run)}
           value={draft.values[name] ?? ""}
           problem={field === name && !slip ? writer.problem : null}
           onFocus={() => setFocus(name)}
@@ -123,6 +123,8 @@ export function TypedValues({ job, writer, fields, place, button, event, onStore
 
 const isNeeded = (name: string) => name === "applied" || name === "reading";
 
-function unitOf(name: string, job: JobState) {
-  return name === "before" ? "" : job.instrument.input_unit;
+function unitOf(name: string, run: RunState) {
+  if (name === "before") return "";
+  if (name === "reading") return run.output_unit;
+  return name === "indicated" ? run.indicated_unit : run.input_unit;
 }

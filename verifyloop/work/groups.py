@@ -1,0 +1,215 @@
+"""Sensors in blocks: whose points wait, and what the simulated blocks do about it.
+
+Nothing of a group is stored but that each sensor was put into its block. The timeline is worked
+out from those events, so it is the same after a restart.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from calibration.numbers import exact
+from calibration.procedure import events as core
+from calibration.procedure.job import Job as CoreJob
+from calibration.rounding import show
+from calibration.simulate.block import Block, BlockModel
+from calibration.simulate.group import BlockState, Request, Rules, Timeline, timeline
+from calibration.simulate.rigs import model_of
+from verifyloop.rigs.models import Rig
+from verifyloop.rigs.sources import BlockLine, Group, Programme
+from verifyloop.work.folding import core_job, events_of
+from verifyloop.work.models import Event, Job
+
+#: Blocks settle by the same number everywhere, so that a block does not depend on who is in it.
+SEED = 1
+#: How far back another sensor may have been put in and still belong to the same group.
+LONGEST = timedelta(hours=24)
+
+
+@dataclass(frozen=True)
+class Member:
+    """One sensor's job with all that its points depend on."""
+
+    job: Job
+    events: list[core.Event]
+    core: CoreJob
+    rig: Rig
+    model: BlockModel
+    #: by run: when the sensor was put in
+    placed: dict[str, core.Event]
+
+
+@dataclass(frozen=True)
+class Course:
+    """A group at a moment."""
+
+    members: Mapping[str, Member]
+    started_at: datetime
+    pace: float
+    line: Timeline
+
+    def when(self, t: float) -> datetime:
+        """Return the time of day of a moment of the rigs."""
+        return self.started_at + timedelta(seconds=t / self.pace)
+
+
+def course_of(number: str, now: datetime) -> Course | None:
+    """Return the group that a job belongs to; none when its sensor is in no block."""
+    every = _members(now)
+    if number not in every:
+        return None
+    inside = _together(number, every)
+    first = min(e.when for m in inside.values() for e in m.placed.values())
+    rig = every[number].rig
+    requests = [r for m in inside.values() for r in _requests(m, first, rig.pace)]
+    blocks: dict[str, Block] = {}
+    for member in inside.values():
+        blocks.update(dict.fromkeys(_blocks_of(member), member.model.block))
+    with exact():
+        dwell = float(every[number].core.settings.number("stable_dwell_s"))
+        line = timeline(
+            requests,
+            blocks,
+            (now - first).total_seconds() * rig.pace,
+            SEED,
+            Rules(dwell_s=dwell, lag_s=every[number].model.lag_s),
+        )
+    return Course(inside, first, rig.pace, line)
+
+
+def programme_of(number: str, now: datetime) -> Programme | None:
+    """Return the commands of the block that a job's sensor is in."""
+    course = course_of(number, now)
+    if course is None:
+        return None
+    member = course.members[number]
+    newest = max(member.placed.values(), key=lambda e: e.seq)
+    return Programme(course.started_at, tuple(course.line.commands[newest.content.block]))
+
+
+def group_of(number: str, now: datetime) -> Group | None:
+    """Return what the blocks of a job's group do, for the screen."""
+    course = course_of(number, now)
+    if course is None or not any(m.job.in_block for m in course.members.values()):
+        return None
+    tags = {n: m.job.instrument.tag for n, m in course.members.items()}
+    return Group(
+        blocks=tuple(_line(course, state, tags) for state in course.line.blocks),
+        reading=tags.get(course.line.reading, ""),
+        next=tags.get(course.line.next, ""),
+        ends_at=course.when(course.line.ends_at).isoformat(),
+    )
+
+
+def _line(course: Course, state: BlockState, tags: Mapping[str, str]) -> BlockLine:
+    at = "" if state.target is None else f"{show(state.target, 1)} °C"
+    if not state.waiting:
+        doing = f"stays at {at}" if at else "waits"
+    elif state.ready_in_s > 0:
+        away = state.target is not None and abs(state.target - state.temperature) > 0.5
+        rising = state.target is not None and state.target > state.temperature
+        doing = f"{'heating' if rising else 'cooling'} to {at}" if away else f"settling at {at}"
+    else:
+        doing = f"ready at {at}"
+    ready_at = course.when(course.line.at + state.ready_in_s)
+    return BlockLine(
+        block=state.block,
+        doing=doing,
+        temperature=show(state.temperature, 1),
+        ready_at=ready_at.isoformat() if state.ready_in_s > 0 else "",
+        waiting=tuple(tags[m] for m in state.waiting),
+        then=", ".join(f"{show(x, 1)} °C" for x in state.then),
+    )
+
+
+def _members(now: datetime) -> dict[str, Member]:
+    """Return the jobs whose sensor was put into a block of late, by number."""
+    placed_of_late = Event.objects.filter(kind="placed", job__changed_at__gte=now - LONGEST)
+    numbers = set(placed_of_late.values_list("job_id", flat=True))
+    found = {}
+    for job in Job.objects.select_related("instrument__rig").filter(pk__in=numbers):
+        rig = getattr(job.instrument, "rig", None)
+        model = model_of(rig.model) if rig is not None else None
+        if rig is None or not isinstance(model, BlockModel):
+            continue
+        events = events_of(job)
+        loaded = core_job(job, events, now)
+        placed = {run: event for run, (_, event) in loaded.ledger.placed.items()}
+        if placed:
+            found[job.number] = Member(job, events, loaded, rig, model, placed)
+    return found
+
+
+def _blocks_of(member: Member) -> set[str]:
+    return {e.content.block for e in member.placed.values()}
+
+
+def _span(member: Member) -> tuple[datetime, datetime]:
+    """Return from when to when a sensor was in its block; to the end of time while it is."""
+    start = min(e.when for e in member.placed.values())
+    if member.job.in_block:
+        return start, datetime.max.replace(tzinfo=start.tzinfo)
+    runs = member.core.ledger.readings
+    ends = [t.event.when for run in member.placed for t in runs[run].values()]
+    return start, max(ends, default=start)
+
+
+def _together(number: str, every: Mapping[str, Member]) -> dict[str, Member]:
+    """Return the members of one technician whose times in a block overlap, step by step."""
+    by = {n: next(iter(m.placed.values())).by for n, m in every.items()}
+    inside = {number}
+    while True:
+        first = min(_span(every[n])[0] for n in inside)
+        last = max(_span(every[n])[1] for n in inside)
+        more = {
+            n
+            for n, m in every.items()
+            if n not in inside
+            and by[n] == by[number]
+            and _span(m)[0] <= last
+            and _span(m)[1] >= first
+        }
+        if not more:
+            return {n: every[n] for n in sorted(inside)}
+        inside |= more
+
+
+def _requests(member: Member, first: datetime, pace: float) -> list[Request]:
+    """Return the points that wait or waited: from being put in, and again when taken back."""
+    found: list[Request] = []
+    for run, placed in member.placed.items():
+        plan = member.core.plan_of(run)
+        by_hand = {
+            i for i, t in member.core.ledger.readings[run].items() if t.event.source == "typed"
+        }
+
+        asked = [(point, placed.when) for point in range(len(plan)) if point not in by_hand]
+        asked += [(point, when) for point, when in _taken_back(member, run) if when >= placed.when]
+        found += [
+            Request(
+                member=member.job.number,
+                block=placed.content.block,
+                point=point,
+                target=float(plan[point].nominal),
+                since=(when - first).total_seconds() * pace,
+                run=run,
+            )
+            for point, when in asked
+        ]
+    return found
+
+
+def _taken_back(member: Member, run: str) -> list[tuple[int, datetime]]:
+    """Return the points of a run that were read and taken back, with when."""
+    readings = {
+        e.id: e.content.point
+        for e in member.events
+        if e.kind == "reading_taken" and e.content.run == run
+    }
+    return [
+        (readings[e.content.event], e.when)
+        for e in member.events
+        if e.kind == "retracted" and e.content.event in readings
+    ]

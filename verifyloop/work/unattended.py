@@ -1,0 +1,61 @@
+"""Runs that go on by themselves: what has become due is stored when anybody looks."""
+
+from __future__ import annotations
+
+import uuid
+from collections import Counter
+from datetime import datetime
+
+from calibration.errors import InputError
+from verifyloop.accounts.models import User
+from verifyloop.errors import DomainError
+from verifyloop.work.groups import Course, course_of
+from verifyloop.work.models import Event, Job
+from verifyloop.work.sent import NewEvent
+from verifyloop.work.services import append_events
+
+
+def catch_up(now: datetime) -> None:
+    """Store the readings of sensors in blocks that were due up to a moment."""
+    waiting = set(
+        Job.objects.filter(status=Job.Status.OPEN)
+        .exclude(in_block="")
+        .values_list("number", flat=True)
+    )
+    while waiting:
+        course = course_of(waiting.pop(), now)
+        if course is not None:
+            waiting -= set(course.members)
+            _store(course, now)
+
+
+def _store(course: Course, now: datetime) -> None:
+    """Store what a course has taken and the jobs do not have yet, in order of time."""
+    times: Counter[tuple[str, str, int]] = Counter()
+    for taken in course.line.taken:
+        member = course.members[taken.request.member]
+        run = taken.request.run
+        place = (member.job.number, run, taken.request.point)
+        times[place] += 1
+        name = f"{member.job.number}:{run}:{taken.request.point}:{times[place]}"
+        key = uuid.uuid5(uuid.NAMESPACE_URL, name)
+        if not member.job.in_block or any(e.id == str(key) for e in member.events):
+            continue
+        data = {"run": run, "point": taken.request.point, "sample_at": repr(taken.t)}
+        sent = NewEvent(key, "reading_taken", data, "simulated", course.when(taken.t))
+        job = Job.objects.get(pk=member.job.pk)
+        try:
+            append_events(
+                actor=_who(member.placed[run].id),
+                number=job.number,
+                expected_seq=job.seq,
+                events=[sent],
+                now=now,
+            )
+        except (InputError, DomainError):
+            # Somebody wrote to the job in this moment, or closed the step: the next look decides.
+            continue
+
+
+def _who(event_id: str) -> User:
+    return Event.objects.select_related("actor").get(uuid=event_id).actor
