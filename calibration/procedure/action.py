@@ -84,6 +84,9 @@ def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, 
     point = figures.plan[index]
     value = at_point(figures.facts, spec, point)
     kicker = f"{spec.title} · point {index + 1} of {len(figures.plan)}"
+    if step.run in job.ledger.placed:
+        block = job.ledger.placed[step.run][0].block
+        return kicker, f"{block} goes through the points by itself", step.caution, _after(job, step)
     if spec.input == "fixed_current":
         return kicker, spec.up.format(value=value), step.caution, _after(job, step)
     way = "going up" if point.direction == "up" else "coming down"

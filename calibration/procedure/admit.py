@@ -372,6 +372,8 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 
 def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
+    if content.choice == "later" and job.may_wait(step):
+        return
     if content.choice != "accept" or not any(job.mismatch(step, f) for f in step.fields):
         raise InputError(
             "choice.unknown", "data.choice", "There is nothing to accept here.", "Go on."

@@ -103,11 +103,34 @@ class Job:
         if step.only_if == "wet_outside":
             wet = self.figures("wet_run")
             return wet.complete and wet.mark == "outside"
-        if step.only_if in ("differs", "damped"):
+        if step.only_if == "differs":
+            return self.choice("judge") == "adjust" and self.differs
+        if step.only_if == "damped":
             return any(self.to_write(step, item) is not None for item in step.sets)
         if step.only_if:
             return self.settings.says_yes(step.only_if)
         return True
+
+    @property
+    def differs(self) -> bool:
+        """Tell whether a setting found differs from the record and is to be brought back."""
+        return any(
+            self.to_write(step, item) is not None
+            for step in self.ledger.method.steps
+            if step.only_if == "differs"
+            for item in step.sets
+        )
+
+    @property
+    def put_right(self) -> bool:
+        """Tell whether settings were brought back, so that the run is due before any trim."""
+        back = any(s == "rerange" for s, _ in self.ledger.written)
+        return back and not self.ledger.readings["base"] and not self.ledger.trims()
+
+    def may_wait(self, step: Step) -> bool:
+        """Tell whether a difference may stay until the as-found run is taken."""
+        names = {i.id for s in self.ledger.method.steps if s.only_if == "differs" for i in s.sets}
+        return any(f.id in names and self.mismatch(step, f) for f in step.fields)
 
     def found_setting(self, name: str) -> str:
         """Return a setting as it was found in the device; empty when it was not read."""
@@ -125,7 +148,7 @@ class Job:
         if item.to == "record":
             target = self.on_record(item.id)
             accepted = any(
-                s.id in self.ledger.decided
+                self.choice(s.id) == "accept"
                 for s in self.ledger.method.steps
                 if s.kind == "record" and any(f.id == item.id for f in s.fields)
             )
@@ -173,7 +196,7 @@ class Job:
         if step.kind == "decide":
             return step.id in ledger.decided
         if step.kind == "adjust":
-            return step.id in ledger.decided or self.adjusting.done
+            return step.id in ledger.decided or self.put_right or self.adjusting.done
         return ledger.signed is not None
 
     def _recorded(self, step: Step) -> bool:

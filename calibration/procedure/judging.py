@@ -54,6 +54,12 @@ OUTCOMES = {
     "conditional_fail": "conditional fail: outside, but less than U from the limit",
     "fail": "fail",
 }
+ADJUST_WHY = {
+    (True, True): "A setting differs from the record: that is put right first, nothing trimmed.",
+    (True, False): "A setting differs from the record; the errors are within limits all the same.",
+    (False, True): "The error can be adjusted.",
+    (False, False): "It is fine, or adjusting will not cure it.",
+}
 _SEVERITY = {"pass": 0, "conditional_pass": 1, "conditional_fail": 2, "fail": 3}
 
 
@@ -245,6 +251,8 @@ def _choices(job: Job, figures: RunFigures, step: str) -> tuple[Choice, ...]:
                 "A sensor cannot be adjusted; say what is done.",
             ),
         )
+    back = job.differs and step == "judge"
+    cure = cure or back
     always = job.settings.always_adjust
     wanted = (outside or near or always) and cure
     leave_fits = not outside and (not cure or (not near and not always))
@@ -258,12 +266,10 @@ def _choices(job: Job, figures: RunFigures, step: str) -> tuple[Choice, ...]:
         ),
         _choice(
             "adjust",
-            "Adjust it",
+            "Bring the settings back, then run again" if back else "Adjust it",
             wanted,
             not wanted,
-            "The error can be adjusted."
-            if wanted
-            else "It is fine, or adjusting will not cure it.",
+            ADJUST_WHY[back, wanted],
         ),
         _choice(
             "stop",

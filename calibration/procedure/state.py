@@ -90,6 +90,7 @@ class StepState:
     sets: tuple[SetState, ...]
     computed: tuple[ComputedLine, ...]
     order: str
+    may_wait: bool
     run: str
     timer_started_at: str
     timer_ends_at: str

@@ -16,6 +16,7 @@ from calibration.procedure.state import (
     SetState,
     StepState,
 )
+from calibration.procedure.wording import CHOICE_WORDS
 from calibration.registry import OPERATIONS
 
 _CONDITIONS = {
@@ -53,6 +54,7 @@ def step_state(job: Job, step: Step) -> StepState:
         sets=tuple(_set(job, step, item) for item in step.sets),
         computed=_computed(job, step),
         order=step.order,
+        may_wait=step.kind == "record" and status == "now" and job.may_wait(step),
         run=step.run,
         timer_started_at=started.at if started else "",
         timer_ends_at=end.isoformat() if end else "",
@@ -164,5 +166,5 @@ def _summary(job: Job, step: Step) -> str:
     if step.id in ledger.waived:
         return ledger.waived[step.id].reason
     if step.id in ledger.decided:
-        return ledger.decided[step.id][0].choice
+        return CHOICE_WORDS.get(job.choice(step.id), job.choice(step.id))
     return ""

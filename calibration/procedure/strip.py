@@ -15,6 +15,7 @@ from calibration.signals import (
     indication,
     input_for,
     percent_of_input_span,
+    slope_at,
 )
 from calibration.tolerance import limit_at
 
@@ -103,6 +104,11 @@ def stations(
         ought = indication(facts.transfer, facts.receiver, ideal_output(facts.transfer, applied))
         total = HUNDRED * (indicated - ought) / indicated_span(facts.transfer, facts.receiver)
     found = [_marked(s, bad) for s in found]
+    if facts.transfer.curve is not None and output is not None:
+        slope = slope_at(facts.transfer, applied)
+        away = (output - ideal_output(facts.transfer, applied)) / slope
+        allowed = limit_at(facts.transfer, facts.tolerance, applied) / slope
+        return (*found, _in_degrees(away, allowed, figure))
     found.append(
         Station(
             id="whole",
@@ -117,6 +123,21 @@ def stations(
         )
     )
     return tuple(found)
+
+
+def _in_degrees(away: Decimal, allowed: Decimal, figure: str) -> Station:
+    """Return the error of a sensor as people speak of it."""
+    return Station(
+        id="whole",
+        label="Error of the sensor",
+        value=show(away, 2, sign=True),
+        unit="°C",
+        expected="",
+        error="",
+        bad=False,
+        remark=f"limit ±{show(allowed, 2)} °C",
+        figure=f"{figure}.whole",
+    )
 
 
 def _station(

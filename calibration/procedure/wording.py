@@ -20,6 +20,7 @@ CHOICE_WORDS = {
     "adjust": "adjust it",
     "stop": "stop and report it",
     "accept": "the difference is accepted",
+    "later": "read right; it stays until the as-found run is taken",
     "enough": "adjusting ended early",
 }
 

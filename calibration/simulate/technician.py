@@ -74,6 +74,8 @@ class Technician:
             if value and not entry.value:
                 data = {"step": step.id, "field": entry.id, "value": value}
                 sent.append(("recorded", data))
+        if not sent and step.may_wait:
+            return [("decided", {"step": step.id, "choice": "later"})]
         if not sent:
             reason = "record is out of date"
             return [("decided", {"step": step.id, "choice": "accept", "reason": reason})]

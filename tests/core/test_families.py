@@ -62,17 +62,43 @@ class Settings(SimpleTestCase):
         self.assertEqual(said, [("damping_off", "0", "0"), ("damping_back", "1.6", "1.6")])
         self.assertEqual(done.as_found.mark, "within")
 
-    def test_a_range_that_differs_is_brought_back_as_a_setting(self):
+    def test_a_range_that_differs_is_brought_back_after_the_as_found_run(self):
         visit = Visit("smart_transmitter", set_upper=3500.0)
-        state = visit.until("settings")
+        visit.until("settings")
         visit.step()
-        question = [f.question for f in visit.state().steps[5].fields if f.question]
-        self.assertIn("The record says 4000", question[0])
-        visit.push("recorded", step="settings", field="upper", value="3500")
+        step = next(s for s in visit.state().steps if s.id == "settings")
+        self.assertIn("The record says 4000", " ".join(f.question for f in step.fields))
+        self.assertTrue(step.may_wait)
+        found = visit.until("judge")
+        self.assertEqual(found.as_found.causes, ("Wrong range set",))
+        chosen = next(c for c in found.judgement.choices if c.recommended)
+        self.assertIn("Bring the settings back", chosen.label)
         with self.assertRaises(InputError) as caught:
             visit.push("written", step="rerange", setting="upper", value="4000", read_back="4000")
-        self.assertEqual(caught.exception.code, "step.blocked")
-        self.assertEqual(state.as_found.taken, 0)
+        self.assertEqual(caught.exception.code, "step.not_needed")
+        done = visit.until("")
+        self.assertEqual((done.as_left.mark, done.status), ("within", "signed"))
+        self.assertEqual([w.setting for w in self.written(visit)], ["upper"])
+        self.assertFalse([e for e in visit.events if e.kind == "adjusted"])
+
+    def test_a_range_found_may_be_the_right_one(self):
+        """Then the record is out of date: it is said why, and nothing is written."""
+        visit = Visit("smart_transmitter", set_upper=4200.0)
+        visit.until("settings")
+        visit.step()
+        visit.push("decided", step="settings", choice="accept", reason="range was changed")
+        state = visit.until("judge")
+        self.assertNotIn(
+            "Bring the settings back", " ".join(c.label for c in state.judgement.choices)
+        )
+
+    def test_a_transmitter_set_to_another_thermocouple_is_put_right(self):
+        visit = Visit("type_k_transmitter", sensor_set="J")
+        found = visit.until("judge")
+        self.assertEqual(found.as_found.causes, ("Wrong sensor type",))
+        done = visit.until("")
+        self.assertEqual(done.as_left.mark, "within")
+        self.assertEqual([(w.setting, w.value) for w in self.written(visit)], [("sensor", "K")])
 
     def test_a_write_counts_only_when_it_is_read_back(self):
         visit = Visit("smart_transmitter", damping_s=1.6)

@@ -67,13 +67,15 @@ def _project_runs(job: Job, state: JobState) -> None:
     found, left = state.as_found, state.as_left
     job.mark_found = found.mark if found.complete else ""
     job.mark_left = left.mark if left.complete else ""
-    read = [p for p in found.points if p.event]
+    read = [p for p in found.points if p.event and p.mark != "none"]
     job.max_error_found = max((p.error_percent for p in read), key=abs, default=None)
     job.zero_found = found.fit_zero if read else None
     job.span_found = found.fit_span if read else None
     job.limit_percent = min((p.limit_percent for p in read), default=None)
     job.max_error_left = max(
-        (p.error_percent for p in left.points if p.event), key=abs, default=None
+        (p.error_percent for p in left.points if p.event and p.mark != "none"),
+        key=abs,
+        default=None,
     )
 
 

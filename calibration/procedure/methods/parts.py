@@ -158,17 +158,19 @@ def connect(instruction: str, why: str, caution: str, label: str = "Reference co
 
 WRITE_BACK = Step(
     id="rerange",
-    stage="identify",
+    stage="adjust",
     kind="set",
     title="Bring the settings back to the record",
     instruction="Write what differs from the record to the device, and read it back.",
-    why="This is re-ranging, not calibration: it is recorded as a change of settings.",
+    why="This is re-ranging, not calibration: it is recorded as a change of settings, and the run "
+    "is taken again before anything is trimmed.",
     caution="The loop current moves with every write. Only with the loop in manual.",
     only_if="differs",
     sets=(
         SetItem(id="lower", label="Lower range value", unit="input"),
         SetItem(id="upper", label="Upper range value", unit="input"),
         SetItem(id="characteristic", label="Output characteristic"),
+        SetItem(id="sensor", label="Sensor type"),
     ),
 )
 DAMPING_OFF = Step(

@@ -3254,6 +3254,8 @@ export interface components {
         | "adjust"
         | "set"
         | "sign";
+      /** May Wait */
+      may_wait: boolean;
       /** Order */
       order: string;
       /** Roles */

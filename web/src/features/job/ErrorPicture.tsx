@@ -12,7 +12,8 @@ export function ErrorPicture({ run, before, current }: Props) {
   const { ref, width: W, height: H } = useSize<HTMLDivElement>(440, 330);
   const taken = run.points.filter((p) => p.event);
   const earlier = before?.points.filter((p) => p.event) ?? [];
-  const bound = Math.min(...run.points.map((p) => p.limit_percent));
+  const bound = Math.max(...run.points.map((p) => p.limit_percent));
+  const edge = limitAlong(run.points);
   const sizes = [...taken, ...earlier].map((p) => Math.abs(p.error_percent));
   const most = Math.max(bound * 1.7, ...sizes.map((s) => s * 1.2));
   const x = scaleLinear([0, 100], [EDGE.left + 14, W - EDGE.right - 14]);
@@ -47,13 +48,7 @@ export function ErrorPicture({ run, before, current }: Props) {
             <path d="M0 0v7" className="stroke-line" strokeWidth="2" />
           </pattern>
         </defs>
-        <rect
-          x={EDGE.left}
-          width={W - EDGE.left - EDGE.right}
-          y={y(bound)}
-          height={y(-bound) - y(bound)}
-          fill="url(#corridor)"
-        />
+        <path d={corridor(edge, x, y)} fill="url(#corridor)" />
         {y.ticks(5).map((level) => (
           <text
             key={level}
@@ -65,15 +60,20 @@ export function ErrorPicture({ run, before, current }: Props) {
             {signed(level)}
           </text>
         ))}
-        {[bound, 0, -bound].map((level) => (
-          <line
-            key={level}
-            x1={EDGE.left}
-            x2={W - EDGE.right}
-            y1={y(level)}
-            y2={y(level)}
-            className={level ? "stroke-ink" : "stroke-muted"}
-            strokeWidth={level ? 1.3 : 0.8}
+        <line
+          x1={EDGE.left}
+          x2={W - EDGE.right}
+          y1={y(0)}
+          y2={y(0)}
+          className="stroke-muted"
+          strokeWidth="0.8"
+        />
+        {[1, -1].map((side) => (
+          <path
+            key={side}
+            d={alongLimit(edge, side, x, y)}
+            className="fill-none stroke-ink"
+            strokeWidth="1.3"
           />
         ))}
         {[0, 25, 50, 75, 100].map((percent) => (
@@ -129,6 +129,24 @@ export function ErrorPicture({ run, before, current }: Props) {
 }
 
 type Scale = (value: number) => number;
+type Edge = { at: number; limit: number };
+
+/** The limit along the range, once for each place; it may be wider where the value is larger. */
+function limitAlong(points: Point[]): Edge[] {
+  const sorted = [...points].sort((a, b) => a.input_percent - b.input_percent);
+  const edge = sorted.map((p) => ({ at: p.input_percent, limit: p.limit_percent }));
+  return edge.filter((e, i) => i === 0 || e.at > (edge[i - 1]?.at ?? 0) + 0.5);
+}
+
+const alongLimit = (edge: Edge[], side: number, x: Scale, y: Scale) =>
+  line<Edge>(
+    (e) => x(e.at),
+    (e) => y(side * e.limit),
+  )(edge) ?? "";
+
+const corridor = (edge: Edge[], x: Scale, y: Scale) =>
+  `${alongLimit(edge, 1, x, y)}${alongLimit([...edge].reverse(), -1, x, y).replace("M", "L")}Z`;
+
 type CurveProps = { points: Point[]; x: Scale; y: Scale; faint?: boolean };
 
 function Curve({ points, x, y, faint = false }: CurveProps) {

@@ -77,6 +77,18 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
         <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
           <p className="mb-2 font-semibold">{question.question}</p>
           <p className="mb-2 text-[14px]">Correct it above and save, or go on with a reason.</p>
+          {step.may_wait && (
+            <Button
+              className="mb-3 w-full font-semibold"
+              onClick={() =>
+                void writer.send([
+                  { kind: "decided", data: { step: step.id, choice: "later", reason: "" } },
+                ])
+              }
+            >
+              Read right: bring it back after the as-found run
+            </Button>
+          )}
           <Reason
             label="Why go on?"
             autoFocus={false}
