@@ -277,7 +277,7 @@ def _judge(request: LocateIn, hops: Sequence[Hop]) -> tuple[HopName | None, Reme
         ),
         "transmitter": lambda: (
             "zero_and_span",
-            "The error lies between the pressure applied and the output. Read the digital value "
+            "The error lies between what is applied and the output. Read the digital value "
             "to tell the sensor from the output.",
         ),
         "output_and_receiver": lambda: (

@@ -125,7 +125,8 @@ def adjustment_state(job: Job) -> Adjustment:
         return replace(NONE, done=now.done, history=history)
     at = point_to_apply(facts, now.end)
     apply = f"{trimmed(at)} {facts.input_unit}"
-    label = HOP_WORDS[now.hop]
+    screws = job.ledger.method.adjusting == "screws"
+    label = f"{now.end} screw" if screws else HOP_WORDS[now.hop]
     target, direction, advice, left = "", "", now.advice, _text(now.passes_left)
     if now.aim is not None and not now.check_only:
         target = _target(job, now.hop)
@@ -141,8 +142,6 @@ def adjustment_state(job: Job) -> Adjustment:
         else f"{verb} apply {apply} and set {now.end} until {target}"
     )
     fields = tuple(f for f in _FIELDS[now.hop] if f != "digital" or facts.smart)
-    if job.ledger.method.adjusting == "screws":
-        label = f"{now.end} screw"
     return Adjustment(
         done=False,
         hop=now.hop,

@@ -187,16 +187,17 @@ def on_states(job: Job) -> tuple[OnState, ...]:
     found = []
     for step, event in job.ledger.on_now():
         ending = next((s for s in job.ledger.method.steps if s.ends == step.id), None)
-        bypass = step.id == "bypass"
         found.append(
             OnState(
                 step=step.id,
                 label=step.on_label,
                 since=event.at,
                 by=event.by,
-                limit_minutes=job.settings.parameter("bypass_minutes").value if bypass else "",
+                limit_minutes=job.settings.parameter("bypass_minutes").value
+                if step.on_kind == "bypass"
+                else "",
                 ends_with=ending.title if ending else "",
-                kind="bypass" if bypass else "connection",
+                kind=step.on_kind,
             )
         )
     return tuple(found)

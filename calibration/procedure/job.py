@@ -122,6 +122,18 @@ class Job:
         )
 
     @property
+    def differences(self) -> str:
+        """Return the settings that differ from the record, in words."""
+        return " and ".join(
+            f"{item.label.lower()} is {self.found_setting(item.id)}, on record "
+            f"{self.on_record(item.id)}"
+            for step in self.ledger.method.steps
+            if step.only_if == "differs"
+            for item in step.sets
+            if self.to_write(step, item) is not None
+        )
+
+    @property
     def put_right(self) -> bool:
         """Tell whether settings were brought back, so that the run is due before any trim."""
         back = any(s == "rerange" for s, _ in self.ledger.written)
@@ -263,7 +275,10 @@ class Job:
         if any(is_required(f) and f.name not in given for f in inputs.values()):
             return {}
         result = operation.function(decode(operation.input_type, given, "settings"))
-        return {f.name: _as_text(getattr(result, f.name)) for f in fields(result)}
+        return {
+            f.name: _as_text(getattr(result, f.name), f.metadata.get("decimals"))
+            for f in fields(result)
+        }
 
     @cached_property
     def statuses(self) -> dict[str, StepStatus]:
@@ -326,9 +341,9 @@ def _plain(text: str) -> str:
     return "".join(c for c in text.upper() if c.isalnum())
 
 
-def _as_text(value: object) -> str:
+def _as_text(value: object, decimals: int | None) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, float | Decimal):
-        return format(fixed(value, 3), "f")
+        return format(fixed(value, 3 if decimals is None else decimals), "f")
     return value if isinstance(value, str) else ""

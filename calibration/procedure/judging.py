@@ -54,6 +54,10 @@ OUTCOMES = {
     "conditional_fail": "conditional fail: outside, but less than U from the limit",
     "fail": "fail",
 }
+SCREWS = (
+    "Set zero at the heavy weight and span at the light one. Each moves the other: go round at "
+    "least twice, as advised, until both hold."
+)
 ADJUST_WHY = {
     (True, True): "A setting differs from the record: that is put right first, nothing trimmed.",
     (True, False): "A setting differs from the record; the errors are within limits all the same.",
@@ -167,6 +171,11 @@ def adjustable(job: Job, figures: RunFigures) -> bool:
 def _advice(job: Job, figures: RunFigures) -> str:
     if figures.result is None or figures.mark == "within":
         return ""
+    if job.differs and not job.ledger.readings["as_left"]:
+        return (
+            f"In the device {job.differences}. Bring that back first and take the run again: "
+            "re-ranging is not calibration, and nothing is trimmed for it."
+        )
     first = figures.causes[0] if figures.causes else None
     if job.ledger.method.adjusting == "none" and figures.mark == "outside":
         drifted = first is None or first.cause not in CONNECTION
@@ -174,6 +183,8 @@ def _advice(job: Job, figures: RunFigures) -> str:
         return replace or (first.remedy if first else "")
     if first is not None and not adjustable(job, figures):
         return first.remedy
+    if job.ledger.method.adjusting == "screws":
+        return SCREWS
     if figures.located is not None and figures.located.fails is not None:
         return figures.located.advice
     return first.remedy if first else ""

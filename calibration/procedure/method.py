@@ -115,6 +115,7 @@ class Step:
     roles: tuple[KitRole, ...] = ()
     #: for put_on: what is on afterwards; for take_off: the put_on step that it ends
     on_label: str = ""
+    on_kind: Literal["bypass", "connection", "fixed"] = "connection"
     ends: str = ""
     #: for a timer: the parameter with its length in minutes
     minutes: str = ""

@@ -287,7 +287,7 @@ class OnState:
     by: str
     limit_minutes: str
     ends_with: str
-    kind: Literal["bypass", "connection"]
+    kind: Literal["bypass", "connection", "fixed"]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,6 +10,7 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "job.review": ("reviewer",),
     "instrument.plan": ("planner",),
     "bench.tables": ("planner",),
+    "method.change": ("planner",),
 }
 WORDS = {
     "job.open": "open a job",
@@ -18,6 +19,7 @@ WORDS = {
     "job.review": "review a job",
     "instrument.plan": "move a due date",
     "bench.tables": "change the site's tables",
+    "method.change": "change a method or its limits",
 }
 
 

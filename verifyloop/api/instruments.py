@@ -8,11 +8,11 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.procedure.methods import newest
+from calibration.procedure.methods import fitting, newest
 from calibration.rounding import show
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
-from verifyloop.plant.facts import LOOP_ROLES, parameters_of, tolerance_text
+from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, tolerance_text
 from verifyloop.plant.models import Change, Instrument
 from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
@@ -64,6 +64,10 @@ class PastOut(Schema):
 class LimitOut(Schema):
     """A limit with its source."""
 
+    id: str
+    kind: str
+    choices: list[str]
+    own: bool
     label: str
     value: str
     unit: str
@@ -78,9 +82,27 @@ class ChangeOut(Schema):
     text: str
 
 
+class MethodChoice(Schema):
+    """A method that fits the instrument, and why."""
+
+    id: str
+    title: str
+    why: str
+
+
+class RecordLine(Schema):
+    """A setting or dimension on record."""
+
+    label: str
+    value: str
+
+
 class InstrumentOut(Schema):
     """One instrument."""
 
+    method: MethodChoice
+    methods: list[MethodChoice]
+    record: list[RecordLine]
     tag: str
     serial: str
     description: str
@@ -128,6 +150,22 @@ def _line(i: Instrument) -> FoundOut:
     )
 
 
+class ParameterIn(Schema):
+    """A value for this instrument; empty goes back to the site's."""
+
+    key: str
+    value: str
+    source: str = ""
+    reason: str
+
+
+class MethodIn(Schema):
+    """Another method, and why."""
+
+    method: str
+    reason: str
+
+
 @router.get(
     "/{tag}", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="getInstrument"
 )
@@ -152,9 +190,45 @@ def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
     )
 
 
+@router.post(
+    "/{tag}/parameters",
+    response={200: InstrumentOut, PROBLEMS: Problem},
+    operation_id="changeParameter",
+)
+def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> InstrumentOut:
+    """Set a parameter of the method for one instrument."""
+    return _instrument(
+        services.change_parameter(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
+
+
+@router.post(
+    "/{tag}/method", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="changeMethod"
+)
+def change_method(request: HttpRequest, tag: str, body: MethodIn) -> InstrumentOut:
+    """Choose another method for an instrument."""
+    return _instrument(
+        services.change_method(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
+
+
 def _instrument(i: Instrument) -> InstrumentOut:
     running = Job.objects.filter(instrument=i, status=Job.Status.OPEN).first()
+    methods = _methods(i)
     return InstrumentOut(
+        method=next((m for m in methods if m.id == i.method), methods[0]),
+        methods=methods,
+        record=_record(i),
         tag=i.tag,
         serial=i.serial,
         description=i.description,
@@ -176,10 +250,40 @@ def _instrument(i: Instrument) -> InstrumentOut:
     )
 
 
+def _methods(i: Instrument) -> list[MethodChoice]:
+    fit = fitting(facts_of(i, rig=False))
+    if i.method not in dict(fit):
+        fit = (*fit, (i.method, "chosen for this instrument"))
+    return [MethodChoice(id=id, title=newest(id).title, why=why) for id, why in fit]
+
+
+def _record(i: Instrument) -> list[RecordLine]:
+    lines = [
+        RecordLine(label=s["label"] or s["name"], value=f"{s['value']} {s.get('unit', '')}".strip())
+        for s in i.settings
+    ]
+    if i.sensor:
+        wires = f", {i.wires} wires" if i.sensor.startswith("Pt") else ""
+        kind = i.sensor if wires else f"thermocouple type {i.sensor}"
+        lines.insert(0, RecordLine(label="Sensor", value=f"{kind}{wires}"))
+    if i.indicated_unit:
+        shown = f"{i.indicated_lower} to {i.indicated_upper} {i.indicated_unit}"
+        root = "square_root" in (i.characteristic, i.indicated_characteristic)
+        where = "transmitter" if i.characteristic == "square_root" else "receiver"
+        lines.append(RecordLine(label="Control room", value=shown))
+        if root:
+            lines.append(RecordLine(label="Root taken in the", value=where))
+    return lines
+
+
 def _limits(i: Instrument) -> list[LimitOut]:
     parameters = parameters_of(i)
     return [
         LimitOut(
+            id=spec.id,
+            kind=spec.kind,
+            choices=list(spec.choices),
+            own=spec.id in i.parameters,
             label=spec.label,
             value=parameters[spec.id].value.replace("_", " "),
             unit=parameters[spec.id].unit,

@@ -17,6 +17,7 @@ from calibration.procedure.explain import Explanation
 from calibration.procedure.state import JobState, LogLine, Station
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.selectors import options
+from verifyloop.plant.facts import parameters_of
 from verifyloop.work import services
 from verifyloop.work.folding import (
     core_job,
@@ -141,6 +142,35 @@ def get_strip(request: HttpRequest, number: str, run: RunName, point: int) -> li
 def explain(request: HttpRequest, number: str, figure: str) -> Explanation:
     """Return how a figure was computed."""
     return explain_figure(services.job_by_number(number), figure, timezone.now())
+
+
+class ChangedSince(Schema):
+    """A limit that says something else today than when the job was opened."""
+
+    id: str
+    now: str
+    source: str
+
+
+@router.get(
+    "/{number}/changed",
+    response={200: list[ChangedSince], PROBLEMS: Problem},
+    operation_id="changedSince",
+)
+def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
+    """Return what has changed in the limits since the job was opened; it keeps its own."""
+    job = services.job_by_number(number)
+    state = state_of(job, events_of(job), timezone.now())
+    today = parameters_of(job.instrument)
+    return [
+        ChangedSince(
+            id=limit.id,
+            now=f"{today[limit.id].value} {limit.unit}".strip(),
+            source=today[limit.id].source,
+        )
+        for limit in state.limits
+        if limit.id in today and today[limit.id].value.replace("_", " ") != limit.value
+    ]
 
 
 @router.get(

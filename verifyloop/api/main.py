@@ -3,7 +3,17 @@
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
-from verifyloop.api import bench, instruments, jobs, operations, records, rigs, session, today
+from verifyloop.api import (
+    bench,
+    instruments,
+    jobs,
+    methods,
+    operations,
+    records,
+    rigs,
+    session,
+    today,
+)
 from verifyloop.api.problems import install
 
 api = NinjaAPI(
@@ -17,6 +27,7 @@ install(api)
 api.add_router("/session", session.router)
 api.add_router("/", today.router)
 api.add_router("/instruments", instruments.router)
+api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/records", records.router)

@@ -50,11 +50,22 @@ def facts_of(instrument: Instrument, *, rig: bool) -> InstrumentFacts:
     )
 
 
+def rules_of(method: str) -> dict[str, SiteRule]:
+    """Return the newest rule of the site for each parameter of a method."""
+    return {r.key: r for r in SiteRule.objects.filter(method=method).order_by("version")}
+
+
+def said_by(rule: SiteRule) -> str:
+    """Return who says a rule of the site, with its version."""
+    return f"{rule.source}, version {rule.version}"
+
+
 def parameters_of(instrument: Instrument) -> dict[str, Parameter]:
     """Return the parameters of an instrument's method: manual over site rule over default."""
     changes = {
-        rule.key: Parameter(value=rule.value, unit=rule.unit, source=rule.source)
-        for rule in SiteRule.objects.filter(method=instrument.method)
+        key: Parameter(value=rule.value, unit=rule.unit, source=said_by(rule))
+        for key, rule in rules_of(instrument.method).items()
+        if rule.value
     }
     for key, entry in instrument.parameters.items():
         changes[key] = decode(Parameter, entry, f"parameters.{key}")

@@ -14,16 +14,25 @@ class Area(models.Model):
 
 
 class SiteRule(models.Model):
-    """A limit or setting that the site sets for all instruments of a method."""
+    """A limit or setting that the site sets for all instruments of a method.
+
+    A change is a new row with the next version; the newest counts. An empty value goes back to
+    the product default.
+    """
 
     method = models.CharField(max_length=60)
     key = models.CharField(max_length=60)
-    value = models.CharField(max_length=60)
+    version = models.PositiveIntegerField(default=1)
+    value = models.CharField(max_length=60, blank=True)
     unit = models.CharField(max_length=20, blank=True)
     source = models.CharField(max_length=120)
+    at = models.DateTimeField(null=True)
+    by = models.CharField(max_length=120, blank=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["method", "key"], name="one_rule_per_key")]
+        constraints = [
+            models.UniqueConstraint(fields=["method", "key", "version"], name="one_rule_a_version")
+        ]
 
 
 class Instrument(models.Model):

@@ -7,9 +7,13 @@ from datetime import date, datetime
 from django.db import transaction
 
 from calibration.errors import InputError
+from calibration.procedure.method import ParameterSpec
+from calibration.procedure.methods import fitting, newest
+from calibration.procedure.parameters import check
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.plant.models import Change, Instrument
+from verifyloop.plant.facts import facts_of
+from verifyloop.plant.models import Change, Instrument, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 
 
@@ -37,3 +41,108 @@ def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetim
     instrument.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
     instrument.save(update_fields=["next_due", "due_reason"])
     return instrument
+
+
+@transaction.atomic
+def change_rule(
+    *, actor: User, method: str, key: str, value: str, source: str, now: datetime
+) -> SiteRule:
+    """Set a parameter for all instruments of a method; running jobs keep theirs."""
+    require(actor, "method.change")
+    spec = _spec(method, key)
+    if value.strip():
+        check(spec, value.strip())
+    if not source.strip():
+        raise InputError(
+            "source.missing",
+            "source",
+            "A rule of the site says where it comes from.",
+            "Name the procedure or the decision.",
+        )
+    last = SiteRule.objects.filter(method=method, key=key).order_by("-version").first()
+    return SiteRule.objects.create(
+        method=method,
+        key=key,
+        version=last.version + 1 if last else 1,
+        value=value.strip(),
+        unit=spec.unit,
+        source=source.strip()[:120],
+        at=now,
+        by=actor.display_name,
+    )
+
+
+@transaction.atomic
+def change_parameter(
+    *, actor: User, tag: str, key: str, value: str, source: str, reason: str, now: datetime
+) -> Instrument:
+    """Set a parameter for one instrument, as its manual says; empty goes back to the site's."""
+    require(actor, "method.change")
+    instrument = instrument_by_tag(tag)
+    spec = _spec(instrument.method, key)
+    before = instrument.parameters.get(key, {}).get("value", "")
+    if value.strip():
+        check(spec, value.strip())
+        entry = {"value": value.strip(), "unit": spec.unit, "source": source.strip()[:120]}
+        if not entry["source"]:
+            raise InputError(
+                "source.missing", "source", "Say where it comes from.", "Name the manual."
+            )
+        instrument.parameters = {**instrument.parameters, key: entry}
+    else:
+        instrument.parameters = {k: v for k, v in instrument.parameters.items() if k != key}
+    _note(instrument, actor, now, spec.label.lower(), before, value.strip() or "site rule", reason)
+    instrument.save(update_fields=["parameters"])
+    return instrument
+
+
+@transaction.atomic
+def change_method(*, actor: User, tag: str, method: str, reason: str, now: datetime) -> Instrument:
+    """Choose another method for an instrument; a running job keeps the one it began with."""
+    require(actor, "method.change")
+    instrument = instrument_by_tag(tag)
+    offered = [id for id, _ in fitting(facts_of(instrument, rig=False))]
+    if method not in offered:
+        raise InputError(
+            "method.does_not_fit",
+            "method",
+            f"That method does not fit {tag}.",
+            "Choose one of: " + ", ".join(newest(m).title for m in offered) + ".",
+        )
+    _note(instrument, actor, now, "method", instrument.method, method, reason)
+    instrument.method = method
+    instrument.save(update_fields=["method"])
+    return instrument
+
+
+def _spec(method: str, key: str) -> ParameterSpec:
+    found = next((s for s in newest(method).parameters if s.id == key), None)
+    if found is None:
+        raise InputError(
+            "parameter.unknown", "key", f"The method has no parameter '{key[:40]}'.", "Reload."
+        )
+    return found
+
+
+def _note(
+    instrument: Instrument,
+    actor: User,
+    now: datetime,
+    field: str,
+    before: str,
+    after: str,
+    reason: str,
+) -> None:
+    if not reason.strip():
+        raise InputError(
+            "reason.missing", "reason", "A change to an instrument takes a reason.", "Say why."
+        )
+    Change.objects.create(
+        instrument=instrument,
+        at=now,
+        by=actor.display_name,
+        field=field[:40],
+        before=before[:120],
+        after=after[:120],
+        reason=reason.strip()[:400],
+    )

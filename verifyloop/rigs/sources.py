@@ -12,10 +12,12 @@ from typing import Protocol
 
 from calibration.codec import decode
 from calibration.errors import InputError
+from calibration.numbers import from_float
 from calibration.procedure.events import InstrumentFacts, Steadiness
 from calibration.procedure.state import Station
 from calibration.procedure.strip import stations
-from calibration.rounding import as_typed, fixed, show
+from calibration.rounding import as_typed, decimals_of, fixed, show
+from calibration.signals import input_for
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.rigs import live, model_of, settings_at, window
 from calibration.stability import AssessIn, AssessOut, Sample, assess
@@ -169,7 +171,7 @@ class SimulatedLoop:
     def frame(self, t: float) -> Frame:
         """Return the live picture at a time of the rig."""
         recent, judged = self._assess(t)
-        now = recent[-1]
+        now = self._as_fixed(recent[-1])
         unit = self.facts.output_unit
         held = min(judged.since_s, self.wanted.dwell_s)
         return Frame(
@@ -187,6 +189,15 @@ class SimulatedLoop:
             stations=self._stations(now, judged.stable),
             group=None,
         )
+
+    def _as_fixed(self, now: Live) -> Live:
+        """Return what a fixed current stands for in place of the input, which it does not show."""
+        moves = [c for c in self.commands if c.kind in ("apply", "fix", "release") and c.t <= now.t]
+        if not moves or moves[-1].kind != "fix":
+            return now
+        stands_for = input_for(self.facts.transfer, from_float(moves[-1].value))
+        value = fixed(stands_for, decimals_of(now.applied))
+        return replace(now, applied=value, digital=value)
 
     def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
         """Return the loop strip; while the signal moves, its lag is not an error."""

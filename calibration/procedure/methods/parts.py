@@ -47,6 +47,7 @@ BYPASS = Step(
     caution="A loop left in automatic follows the test signal: valves move, the plant can "
     "trip and people can be hurt.",
     on_label="Loop in manual or bypass",
+    on_kind="bypass",
 )
 ISOLATE = Step(
     id="isolate",
@@ -220,6 +221,7 @@ LOOP_CHECK = (
         why="Fixed currents test output and receiver without the sensor.",
         caution="The loop current jumps and no longer measures. Only with the loop in manual.",
         on_label="Fixed-current mode",
+        on_kind="fixed",
         only_if="loop_check",
     ),
     Step(

@@ -104,6 +104,46 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/instruments/{tag}/method": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change Method
+     * @description Choose another method for an instrument.
+     */
+    post: operations["changeMethod"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/instruments/{tag}/parameters": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change Parameter
+     * @description Set a parameter of the method for one instrument.
+     */
+    post: operations["changeParameter"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs": {
     parameters: {
       query?: never;
@@ -136,6 +176,26 @@ export interface paths {
      * @description Return everything that a screen shows of a job.
      */
     get: operations["getJob"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/jobs/{number}/changed": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Changed Since
+     * @description Return what has changed in the limits since the job was opened; it keeps its own.
+     */
+    get: operations["changedSince"];
     put?: never;
     post?: never;
     delete?: never;
@@ -238,6 +298,46 @@ export interface paths {
     get: operations["getStrip"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/methods": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Methods
+     * @description Return every method with its parameters and what the site has set.
+     */
+    get: operations["listMethods"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/methods/{method_id}/rules": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change Rule
+     * @description Set a parameter for all instruments of a method; running jobs keep theirs.
+     */
+    post: operations["changeRule"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1936,6 +2036,18 @@ export interface components {
       text: string;
     };
     /**
+     * ChangedSince
+     * @description A limit that says something else today than when the job was opened.
+     */
+    ChangedSince: {
+      /** Id */
+      id: string;
+      /** Now */
+      now: string;
+      /** Source */
+      source: string;
+    };
+    /**
      * Characteristic
      * @description One figure of a run's summary.
      */
@@ -2354,6 +2466,9 @@ export interface components {
       limits: components["schemas"]["LimitOut"][];
       /** Loop Role */
       loop_role: string;
+      method: components["schemas"]["MethodChoice"];
+      /** Methods */
+      methods: components["schemas"]["MethodChoice"][];
       /** Next Due */
       next_due: string;
       /** Open Job */
@@ -2364,6 +2479,8 @@ export interface components {
       past: components["schemas"]["PastOut"][];
       /** Range */
       range: string;
+      /** Record */
+      record: components["schemas"]["RecordLine"][];
       /** Rig */
       rig: boolean;
       /** Serial */
@@ -2542,8 +2659,16 @@ export interface components {
      * @description A limit with its source.
      */
     LimitOut: {
+      /** Choices */
+      choices: string[];
+      /** Id */
+      id: string;
+      /** Kind */
+      kind: string;
       /** Label */
       label: string;
+      /** Own */
+      own: boolean;
       /** Source */
       source: string;
       /** Unit */
@@ -2586,6 +2711,50 @@ export interface components {
       role: string;
       /** Username */
       username: string;
+    };
+    /**
+     * MethodChoice
+     * @description A method that fits the instrument, and why.
+     */
+    MethodChoice: {
+      /** Id */
+      id: string;
+      /** Title */
+      title: string;
+      /** Why */
+      why: string;
+    };
+    /**
+     * MethodIn
+     * @description Another method, and why.
+     */
+    MethodIn: {
+      /** Method */
+      method: string;
+      /** Reason */
+      reason: string;
+    };
+    /**
+     * MethodOut
+     * @description A method in its newest version.
+     */
+    MethodOut: {
+      /** Fits */
+      fits: string;
+      /** Id */
+      id: string;
+      /** Instruments */
+      instruments: number;
+      /** Parameters */
+      parameters: components["schemas"]["ParameterOut"][];
+      /** Sources */
+      sources: string;
+      /** Steps */
+      steps: string[];
+      /** Title */
+      title: string;
+      /** Version */
+      version: number;
     };
     /**
      * MoveDue
@@ -2633,7 +2802,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "bypass" | "connection";
+      kind: "bypass" | "connection" | "fixed";
       /** Label */
       label: string;
       /** Limit Minutes */
@@ -2711,6 +2880,47 @@ export interface components {
       text: string;
       /** Unit */
       unit: string;
+    };
+    /**
+     * ParameterIn
+     * @description A value for this instrument; empty goes back to the site's.
+     */
+    ParameterIn: {
+      /** Key */
+      key: string;
+      /** Reason */
+      reason: string;
+      /**
+       * Source
+       * @default
+       */
+      source: string;
+      /** Value */
+      value: string;
+    };
+    /**
+     * ParameterOut
+     * @description A parameter of a method: default, and the site's rule if there is one.
+     */
+    ParameterOut: {
+      /** Choices */
+      choices: string[];
+      /** Default */
+      default: string;
+      /** History */
+      history: components["schemas"]["RuleOut"][];
+      /** Id */
+      id: string;
+      /** Kind */
+      kind: string;
+      /** Label */
+      label: string;
+      /** Source */
+      source: string;
+      /** Unit */
+      unit: string;
+      /** Value */
+      value: string;
     };
     /**
      * PastOut
@@ -2830,6 +3040,16 @@ export interface components {
       suggestion: string;
     };
     /**
+     * RecordLine
+     * @description A setting or dimension on record.
+     */
+    RecordLine: {
+      /** Label */
+      label: string;
+      /** Value */
+      value: string;
+    };
+    /**
      * RecordOut
      * @description A signed job.
      */
@@ -2921,6 +3141,34 @@ export interface components {
        * @enum {string}
        */
       tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+    };
+    /**
+     * RuleIn
+     * @description A new value for all instruments of a method; empty goes back to the product default.
+     */
+    RuleIn: {
+      /** Key */
+      key: string;
+      /** Source */
+      source: string;
+      /** Value */
+      value: string;
+    };
+    /**
+     * RuleOut
+     * @description One version of a rule of the site.
+     */
+    RuleOut: {
+      /** At */
+      at: string;
+      /** By */
+      by: string;
+      /** Source */
+      source: string;
+      /** Value */
+      value: string;
+      /** Version */
+      version: number;
     };
     /**
      * RunState
@@ -3734,6 +3982,184 @@ export interface operations {
       };
     };
   };
+  changeMethod: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MethodIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  changeParameter: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ParameterIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   openJob: {
     parameters: {
       query?: never;
@@ -3839,6 +4265,91 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["JobState"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  changedSince: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ChangedSince"][];
         };
       };
       /** @description Bad Request */
@@ -4275,6 +4786,115 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Station"][];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  listMethods: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MethodOut"][];
+        };
+      };
+    };
+  };
+  changeRule: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        method_id: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RuleIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["MethodOut"];
         };
       };
       /** @description Bad Request */

@@ -10,6 +10,7 @@ const TodayPage = lazy(() => import("../features/today/TodayPage"));
 const JobPage = lazy(() => import("../features/job/JobPage"));
 const InstrumentsPage = lazy(() => import("../features/instruments/InstrumentsPage"));
 const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage"));
+const MethodsPage = lazy(() => import("../features/methods/MethodsPage"));
 const BenchPage = lazy(() => import("../features/bench/BenchPage"));
 const TablesPage = lazy(() => import("../features/bench/TablesPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
@@ -34,6 +35,7 @@ export function App() {
             <Route index element={<TodayPage user={session.data.user} />} />
             <Route path="jobs/:number" element={<JobPage user={session.data.user} />} />
             <Route path="instruments" element={<InstrumentsPage />} />
+            <Route path="methods" element={<MethodsPage user={session.data.user} />} />
             <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/tables" element={<TablesPage />} />

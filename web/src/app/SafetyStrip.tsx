@@ -17,13 +17,14 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   const now = useNow();
   const items = safety.data?.items ?? [];
   const bypassed = items.filter((i) => i.kind === "bypass");
+  const fixed = items.filter((i) => i.kind === "fixed");
   const connected = items.filter((i) => i.kind === "connection");
   const timers = items.filter((i) => i.kind === "timer");
   const lost = safety.isError;
   return (
     <footer
       aria-label="Safety strip"
-      className={`flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length ? "bg-strip" : "bg-strip-calm"}`}
+      className={`flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length || fixed.length ? "bg-strip" : "bg-strip-calm"}`}
     >
       {lost && (
         <strong role="status" className="rounded-lg bg-white px-2 py-0.5 text-[#8c1d18]">
@@ -31,6 +32,7 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
         </strong>
       )}
       <Group label="In bypass" items={bypassed} now={now} none="Nothing in bypass" />
+      {fixed.length > 0 && <Group label="Fixed current" items={fixed} now={now} none="" />}
       {connected.length > 0 && <Group label="Connected" items={connected} now={now} none="" />}
       {timers.length > 0 && <Group label="Timers" items={timers} now={now} none="" />}
       <button

@@ -1,26 +1,16 @@
-import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useParams } from "react-router";
-import { ApiError, client, unwrap, type Schemas } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
-import { Field } from "../../ui/Field";
 import { Mark } from "../../ui/Mark";
-import { Modal } from "../../ui/Modal";
 import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
-import { moment } from "../../ui/time";
 import { useOpenJob } from "../../ui/useOpenJob";
+import { oneQuery, type Instrument } from "./api";
 import { DriftPicture } from "./DriftPicture";
-
-type Instrument = Schemas["InstrumentOut"];
-
-const oneQuery = (tag: string) =>
-  queryOptions({
-    queryKey: ["instruments", "one", tag] as const,
-    queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/instruments/{tag}", { params: { path: { tag } }, signal })),
-  });
+import { Facts } from "./Facts";
+import { MoveDue } from "./MoveDue";
 
 /** One instrument: identity, limits with their source, drift, history, next due and why. */
 export default function InstrumentPage({ user }: { user: Me }) {
@@ -85,65 +75,10 @@ export default function InstrumentPage({ user }: { user: Me }) {
           </section>
           <History past={i.past} />
         </div>
-        <Facts i={i} />
+        <Facts i={i} user={user} />
       </div>
       <MoveDue open={moving} onClose={() => setMoving(false)} i={i} />
     </Page>
-  );
-}
-
-function Facts({ i }: { i: Instrument }) {
-  const facts = [
-    ["Serial", i.serial],
-    ["Range", i.range],
-    ["Output", i.output],
-    ["Used for", i.loop_role],
-    ["Next due", i.next_due || "not planned"],
-    ["Why then", i.due_reason || "not planned yet"],
-  ];
-  return (
-    <section className="rounded-2xl border border-line bg-card p-4">
-      <h2 className="mb-2 font-semibold">Identity</h2>
-      <dl className="grid grid-cols-[92px_1fr] gap-y-1 text-[15px]">
-        {facts.map(([name, value]) => (
-          <div key={name} className="contents">
-            <dt className="text-muted">{name}</dt>
-            <dd>{value}</dd>
-          </div>
-        ))}
-      </dl>
-      <h2 className="mt-5 mb-2 font-semibold">Limits and where they come from</h2>
-      <ul className="text-[15px]">
-        <li className="border-t border-line py-1.5">
-          Tolerance <span className="digits">{i.tolerance}</span>
-          <span className="block text-[14px] text-muted">{i.tolerance_source}</span>
-        </li>
-        {i.limits.map((limit) => (
-          <li key={limit.label} className="border-t border-line py-1.5">
-            {limit.label}{" "}
-            <span className="digits">
-              {limit.value} {limit.unit}
-            </span>
-            <span className="block text-[14px] text-muted">{limit.source}</span>
-          </li>
-        ))}
-      </ul>
-      {i.changes.length > 0 && (
-        <>
-          <h2 className="mt-5 mb-2 font-semibold">Changes</h2>
-          <ul className="text-[14px]">
-            {i.changes.map((c) => (
-              <li key={c.at} className="border-t border-line py-1.5">
-                {c.text}
-                <span className="block text-muted">
-                  {c.by}, {moment(c.at)}
-                </span>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-    </section>
   );
 }
 
@@ -185,58 +120,5 @@ function History({ past }: { past: Instrument["past"] }) {
         </tbody>
       </table>
     </section>
-  );
-}
-
-type MoveProps = { open: boolean; onClose: () => void; i: Instrument };
-
-function MoveDue({ open, onClose, i }: MoveProps) {
-  const queries = useQueryClient();
-  const [due, setDue] = useState(i.next_due);
-  const [reason, setReason] = useState("");
-  const move = useMutation({
-    mutationFn: () =>
-      unwrap(
-        client.POST("/api/instruments/{tag}/due", {
-          params: { path: { tag: i.tag } },
-          body: { due, reason },
-        }),
-      ),
-    onSuccess: (fresh) => {
-      queries.setQueryData(oneQuery(i.tag).queryKey, fresh);
-      onClose();
-    },
-  });
-  const problem = move.error instanceof ApiError ? move.error.problem : null;
-  return (
-    <Modal open={open} onClose={onClose} title={`Move the due date of ${i.tag}`}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          move.mutate();
-        }}
-      >
-        <Field
-          label="Due on"
-          type="date"
-          value={due}
-          problem={problem?.field === "due" ? problem : null}
-          onChange={(e) => setDue(e.target.value)}
-        />
-        <Field
-          className="mt-3"
-          label="Reason, kept on record"
-          value={reason}
-          problem={problem && problem.field !== "due" ? problem : null}
-          onChange={(e) => setReason(e.target.value)}
-        />
-        <div className="mt-5 flex justify-end gap-2">
-          <Button onClick={onClose}>Cancel</Button>
-          <Button look="main" type="submit" disabled={move.isPending}>
-            Move it
-          </Button>
-        </div>
-      </form>
-    </Modal>
   );
 }

@@ -23,11 +23,16 @@ export default function InstrumentsPage() {
     <Page
       title="Instruments"
       aside={
-        <SearchBox
-          label="Tag, words, serial or area"
-          value={q}
-          onChange={(value) => setParams(value ? { q: value } : {}, { replace: true })}
-        />
+        <>
+          <SearchBox
+            label="Tag, words, serial or area"
+            value={q}
+            onChange={(value) => setParams(value ? { q: value } : {}, { replace: true })}
+          />
+          <Link to="/methods" className="ml-auto min-h-11 py-2.5 underline">
+            Methods and their limits
+          </Link>
+        </>
       }
     >
       {found.isPending && <Loading what="instruments" />}

@@ -12,7 +12,13 @@ const WORD_COLOUR: Record<string, string> = {
 export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
   const j = job.judgement;
   if (run.taken === 0) return <p className="text-muted">{j.text}</p>;
-  const shownCauses = j.run === run.id ? j.causes : [];
+  if (j.run !== run.id)
+    return (
+      <p className="text-[14.5px]">
+        <Mark mark={run.mark} words className="align-[-2px]" />
+        {run.worst && `, largest error ${run.worst} of span.`} {run.causes.join(", ")}
+      </p>
+    );
   return (
     <div className="text-[14.5px] leading-snug">
       <p>
@@ -21,7 +27,7 @@ export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
         </strong>{" "}
         {j.text}
       </p>
-      {shownCauses.map((c) => (
+      {j.causes.map((c) => (
         <p key={c.cause} className="mt-1">
           <strong>
             {c.label} <span className="digits">{c.size}</span>.

@@ -59,7 +59,9 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                   {p.label}
                 </button>
               </td>
-              <td className="pl-2 text-right whitespace-nowrap">{p.applied || p.target}</td>
+              <td className="pl-2 text-right whitespace-nowrap">
+                {p.applied || p.stands_for || p.target}
+              </td>
               <td className="pl-2 text-right">
                 {p.ideal && <Figure name={`${run.id}.points.${p.index}.ideal`}>{p.ideal}</Figure>}
               </td>

@@ -79,6 +79,8 @@ export function HistoryTab({ job, mayUndo, onUndo }: HistoryProps) {
 
 /** Limits and settings of this job, each with who says so; frozen when it was opened. */
 export function LimitsTab({ job }: { job: JobState }) {
+  const changed = useQuery(jobQueries.changed(job.job, job.seq));
+  const since = new Map((changed.data ?? []).map((c) => [c.id, c]));
   return (
     <table className="w-full text-left text-[15px]">
       <thead className="text-[14px] text-muted">
@@ -106,7 +108,15 @@ export function LimitsTab({ job }: { job: JobState }) {
             <td className="digits">
               {limit.value} {limit.unit}
             </td>
-            <td>{limit.source}</td>
+            <td>
+              {limit.source}
+              {since.has(limit.id) && (
+                <span className="block text-[14px] text-edge">
+                  changed since: {since.get(limit.id)?.now} ({since.get(limit.id)?.source}); this
+                  job keeps its own
+                </span>
+              )}
+            </td>
           </tr>
         ))}
       </tbody>

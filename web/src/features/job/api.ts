@@ -43,6 +43,12 @@ export const jobQueries = {
           }),
         ),
     }),
+  changed: (number: string, seq: number) =>
+    queryOptions({
+      queryKey: ["jobs", number, "changed", seq] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/jobs/{number}/changed", { params: path(number), signal })),
+    }),
   kit: (number: string, quantity: string) =>
     queryOptions({
       queryKey: ["jobs", number, "kit", quantity] as const,

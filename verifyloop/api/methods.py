@@ -1,0 +1,122 @@
+"""Methods with their parameters: what the product says, what the site says, and since when."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from calibration.procedure.method import Method, ParameterSpec
+from calibration.procedure.methods import NEWEST
+from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.plant import services
+from verifyloop.plant.models import Instrument, SiteRule
+
+router = Router(tags=["methods"])
+
+
+class RuleOut(Schema):
+    """One version of a rule of the site."""
+
+    version: int
+    value: str
+    source: str
+    by: str
+    at: str
+
+
+class ParameterOut(Schema):
+    """A parameter of a method: default, and the site's rule if there is one."""
+
+    id: str
+    label: str
+    unit: str
+    kind: str
+    choices: list[str]
+    default: str
+    value: str
+    source: str
+    history: list[RuleOut]
+
+
+class MethodOut(Schema):
+    """A method in its newest version."""
+
+    id: str
+    version: int
+    title: str
+    fits: str
+    sources: str
+    instruments: int
+    steps: list[str]
+    parameters: list[ParameterOut]
+
+
+class RuleIn(Schema):
+    """A new value for all instruments of a method; empty goes back to the product default."""
+
+    key: str
+    value: str
+    source: str
+
+
+@router.get("", response=list[MethodOut], operation_id="listMethods")
+def list_methods(request: HttpRequest) -> list[MethodOut]:
+    """Return every method with its parameters and what the site has set."""
+    return [_method(m) for m in NEWEST.values()]
+
+
+@router.post(
+    "/{method_id}/rules", response={200: MethodOut, PROBLEMS: Problem}, operation_id="changeRule"
+)
+def change_rule(request: HttpRequest, method_id: str, body: RuleIn) -> MethodOut:
+    """Set a parameter for all instruments of a method; running jobs keep theirs."""
+    services.change_rule(
+        actor=request.user,  # type: ignore[arg-type]
+        method=method_id,
+        key=body.key,
+        value=body.value,
+        source=body.source,
+        now=timezone.now(),
+    )
+    return _method(NEWEST[method_id])
+
+
+def _method(m: Method) -> MethodOut:
+    rules: dict[str, list[SiteRule]] = {}
+    for rule in SiteRule.objects.filter(method=m.id).order_by("-version"):
+        rules.setdefault(rule.key, []).append(rule)
+    return MethodOut(
+        id=m.id,
+        version=m.version,
+        title=m.title,
+        fits=m.fits,
+        sources=m.sources,
+        instruments=Instrument.objects.filter(method=m.id).count(),
+        steps=[s.title for s in m.steps],
+        parameters=[_parameter(spec, rules.get(spec.id, [])) for spec in m.parameters],
+    )
+
+
+def _parameter(spec: ParameterSpec, rules: list[SiteRule]) -> ParameterOut:
+    said = rules[0] if rules and rules[0].value else None
+    return ParameterOut(
+        id=spec.id,
+        label=spec.label,
+        unit=spec.unit,
+        kind=spec.kind,
+        choices=list(spec.choices),
+        default=spec.default,
+        value=said.value if said else spec.default,
+        source=f"{said.source}, version {said.version}" if said else "product default",
+        history=[
+            RuleOut(
+                version=r.version,
+                value=r.value or spec.default,
+                source=r.source if r.value else f"{r.source} (back to the default)",
+                by=r.by,
+                at=r.at.isoformat() if r.at else "",
+            )
+            for r in rules
+        ],
+    )

@@ -1,0 +1,61 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { ApiError, client, unwrap } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Modal } from "../../ui/Modal";
+import { oneQuery, type Instrument } from "./api";
+
+type MoveProps = { open: boolean; onClose: () => void; i: Instrument };
+
+/** Moves a due date, with a reason that stays on record. */
+export function MoveDue({ open, onClose, i }: MoveProps) {
+  const queries = useQueryClient();
+  const [due, setDue] = useState(i.next_due);
+  const [reason, setReason] = useState("");
+  const move = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST("/api/instruments/{tag}/due", {
+          params: { path: { tag: i.tag } },
+          body: { due, reason },
+        }),
+      ),
+    onSuccess: (fresh) => {
+      queries.setQueryData(oneQuery(i.tag).queryKey, fresh);
+      onClose();
+    },
+  });
+  const problem = move.error instanceof ApiError ? move.error.problem : null;
+  return (
+    <Modal open={open} onClose={onClose} title={`Move the due date of ${i.tag}`}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          move.mutate();
+        }}
+      >
+        <Field
+          label="Due on"
+          type="date"
+          value={due}
+          problem={problem?.field === "due" ? problem : null}
+          onChange={(e) => setDue(e.target.value)}
+        />
+        <Field
+          className="mt-3"
+          label="Reason, kept on record"
+          value={reason}
+          problem={problem && problem.field !== "due" ? problem : null}
+          onChange={(e) => setReason(e.target.value)}
+        />
+        <div className="mt-5 flex justify-end gap-2">
+          <Button onClick={onClose}>Cancel</Button>
+          <Button look="main" type="submit" disabled={move.isPending}>
+            Move it
+          </Button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
