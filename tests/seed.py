@@ -10,12 +10,12 @@ django.setup()
 from django.conf import settings  # noqa: E402  (Django must be set up first)
 from django.db import transaction  # noqa: E402
 
-from tests.server import works  # noqa: E402
+from tests.server import families, works  # noqa: E402
 
 
 @transaction.atomic
 def fill() -> None:
-    """Make people, instruments, references and two quick rigs."""
+    """Make people, instruments, references and quick rigs."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.PBKDF2PasswordHasher"]
     works.people()
     works.shelf()
@@ -28,6 +28,7 @@ def fill() -> None:
         ("PT-24", {"receiver_span_percent": 4.0}),
     ):
         works.rig(works.instrument(tag), pace=20.0, **faults)
+    families.everything()
 
 
 if __name__ == "__main__":

@@ -167,7 +167,7 @@ METHOD_OF = {
     "flow_root_in_transmitter": "dp_flow",
     "flow_root_in_receiver": "dp_flow",
 }
-_UNITS = {
+UNITS = {
     "pressure": ("kPa", "7000", "0.005"),
     "current": ("mA", "24", "0.01"),
     "voltage": ("mV", "100", "0.005"),
@@ -180,7 +180,7 @@ _UNITS = {
 
 
 def asset(quantity):
-    unit, full_scale, percent = _UNITS[quantity]
+    unit, full_scale, percent = UNITS[quantity]
     return {
         "asset": f"R-{quantity}",
         "description": quantity.replace("_", " "),
@@ -206,7 +206,7 @@ class Visit:
         self.method = newest(METHOD_OF[family])
         model = type(model)(**{**vars(model), **faults})
         self.person = Technician(
-            model, seed, {q: asset(q) for q in _UNITS}, {"operator": "Jo"}, serial="S-77"
+            model, seed, {q: asset(q) for q in UNITS}, {"operator": "Jo"}, serial="S-77"
         )
         self.events = []
         instrument = {

@@ -259,7 +259,10 @@ def _methods(i: Instrument) -> list[MethodChoice]:
 
 def _record(i: Instrument) -> list[RecordLine]:
     lines = [
-        RecordLine(label=s["label"] or s["name"], value=f"{s['value']} {s.get('unit', '')}".strip())
+        RecordLine(
+            label=s["label"] or s["name"],
+            value=f"{s['value']} {s.get('unit', '')}".strip().replace("_", " "),
+        )
         for s in i.settings
     ]
     if i.sensor:

@@ -1,0 +1,57 @@
+"""Every family of transmitters from Today to its certificate, by rig and by typing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from playwright.sync_api import expect
+
+from calibration.simulate.technician import Technician
+from tests.browser.base import BrowserCase
+from tests.browser.walker import Walker
+from tests.core.families import FAMILIES
+from tests.server.families import PLANTED
+
+
+class Families(BrowserCase):
+    """The one server holds every family twice: wired to a rig, and not."""
+
+    def begin(self, tag: str):
+        page = self.person()
+        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        return page, page.url.rsplit("/", 1)[1]
+
+    def ended(self, page, job: str, cause: str) -> None:
+        """The certificate opens, and says what was found."""
+        expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
+        files = f"{self.server().address}/api/records/{job}/certificate"
+        said = page.context.request.get(f"{files}.json").json()
+        self.assertIn(cause, said["judgement"]["causes"])
+        self.assertTrue(said["judgement"]["adjusting"])
+        self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")
+
+    def by_rig(self, family: str) -> None:
+        page, job = self.begin(f"R-{family}")
+        Walker(page, self.server().address, job).walk()
+        self.ended(page, job, PLANTED[family][1])
+
+    def by_typing(self, family: str) -> None:
+        faults, cause = PLANTED[family]
+        _, model = FAMILIES[family]
+        typist = Technician(replace(model, **faults), seed=5)
+        page, job = self.begin(f"T-{family}")
+        Walker(page, self.server().address, job, typist).walk()
+        self.ended(page, job, cause)
+
+
+def _add(way: str, family: str) -> None:
+    def test(self: Families) -> None:
+        getattr(self, way)(family)
+
+    setattr(Families, f"test_{family}_{way}", test)
+
+
+for _family in PLANTED:
+    _add("by_rig", _family)
+    _add("by_typing", _family)

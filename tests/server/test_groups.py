@@ -1,0 +1,118 @@
+"""Sensors in blocks: their runs go on by themselves, whoever looks and whenever."""
+
+import json
+from datetime import timedelta
+from unittest import mock
+
+from django.utils import timezone
+
+from tests.server import families
+from tests.server.base import ApiCase
+from tests.server.works import event
+from verifyloop.work.models import Event, Job
+from verifyloop.work.unattended import catch_up
+
+
+class Blocks(ApiCase):
+    def setUp(self):
+        super().setUp()
+        families.shelf()
+        self.jobs = {}
+        for n, block in enumerate(("HEAT-1", "HEAT-1", "HEAT-2", "HEAT-2")):
+            tag = f"TE-{n}"
+            one = families.instrument(tag, "pt100_sensor")
+            families.rig(one, "pt100_sensor", offset_c=0.05 * n)
+            self.jobs[tag] = self.prepare(tag, block)
+
+    def prepare(self, tag, block):
+        job = self.open(tag)
+        kit = (("probe", "TEMP-1"), ("block", block), ("meter", "RESI-1"))
+        self.must(
+            self.send(
+                job,
+                *(event("kit_chosen", role=role, asset=asset) for role, asset in kit),
+                event("recorded", step="operator", field="operator", value="Jo"),
+                event("put_on", step="bypass"),
+                *(event("confirmed", step="isolate", item=i) for i in ("well", "cool", "tagged")),
+                event("recorded", step="identity", field="serial", value="S-77"),
+                event("put_on", step="connect"),
+                event("recorded", step="junction", field="temperature", value="23"),
+                event("timer_waived", step="warm_up", reason="on since morning"),
+            )
+        )
+        return job
+
+    def put_in(self, *tags):
+        for tag in tags:
+            job = self.jobs[tag]
+            block = self.state(job)["block"]
+            self.must(self.send(job, event("placed", run="as_found", block=block)))
+
+    def later(self, minutes):
+        """What anybody sees some minutes of the rigs later; they run two hundred times faster."""
+        now = timezone.now() + timedelta(minutes=minutes / 200)
+        with mock.patch("django.utils.timezone.now", return_value=now):
+            return {tag: self.state(job) for tag, job in self.jobs.items()}
+
+    def test_four_sensors_in_two_blocks_are_read_by_themselves(self):
+        self.put_in(*self.jobs)
+        halfway = self.later(25)
+        taken = [s["as_found"]["taken"] for s in halfway.values()]
+        self.assertTrue(0 < sum(taken) < 12, taken)
+        done = self.later(120)
+        for n, state in enumerate(done.values()):
+            self.assertEqual(state["as_found"]["taken"], 3)
+            self.assertEqual(state["current_step"], "judge")
+            first = state["as_found"]["points"][1]
+            self.assertEqual(first["source"], "simulated")
+            # 0.05 °C of drift for each, 0.379 ohm by degree, on 75.856 ohm of span.
+            self.assertAlmostEqual(first["error_percent"], 0.05 * n * 0.379 / 0.75856, delta=0.02)
+
+    def test_they_are_stored_once_and_in_order_however_often_one_looks(self):
+        self.put_in("TE-0", "TE-1")
+        for minutes in (20, 40, 40, 90, 90):
+            self.later(minutes)
+        for tag in ("TE-0", "TE-1"):
+            events = Event.objects.filter(job__number=self.jobs[tag], kind="reading_taken")
+            self.assertEqual(events.count(), 3)
+            times = [e.at for e in events.order_by("seq")]
+            self.assertEqual(times, sorted(times))
+
+    def test_a_restart_loses_nothing(self):
+        """Nothing of a group lives in the memory of the server: asked once, late, all is there."""
+        self.put_in(*self.jobs)
+        catch_up(timezone.now() + timedelta(minutes=120 / 200))
+        for job in self.jobs.values():
+            self.assertEqual(self.state(job)["as_found"]["taken"], 3)
+        self.assertFalse(Job.objects.exclude(in_block="").exists())
+
+    def test_a_reading_taken_back_is_taken_again(self):
+        self.put_in("TE-0")
+        taken = self.later(18)["TE-0"]["as_found"]["points"][0]
+        self.assertTrue(taken["event"])
+        back = event("retracted", event=taken["event"], reason="door was open")
+        now = timezone.now() + timedelta(minutes=19 / 200)
+        with mock.patch("django.utils.timezone.now", return_value=now):
+            self.must(self.send(self.jobs["TE-0"], back))
+        done = self.later(150)["TE-0"]
+        self.assertEqual(done["as_found"]["taken"], 3)
+        self.assertNotEqual(done["as_found"]["points"][0]["event"], taken["event"])
+
+    def test_a_sensor_goes_only_into_the_block_that_was_chosen(self):
+        job = self.jobs["TE-0"]
+        other = event("placed", run="as_found", block="HEAT-2")
+        refused = self.must(self.send(job, other), 422)
+        self.assertEqual((refused["code"], refused["field"]), ("block.not_chosen", "data.block"))
+        self.put_in("TE-0")
+        again = event("placed", run="as_found", block="HEAT-1")
+        self.assertEqual(self.must(self.send(job, again), 422)["code"], "block.placed")
+
+    def test_the_screen_is_told_what_each_block_does(self):
+        self.put_in(*self.jobs)
+        answer = self.client_of("ana").get(f"/api/rigs/{self.jobs['TE-0']}/stream")
+        frame = json.loads(next(iter(answer.streaming_content)).decode()[6:])
+        group = frame["group"]
+        self.assertEqual([b["block"] for b in group["blocks"]], ["HEAT-1", "HEAT-2"])
+        self.assertIn("cooling to 0.0 °C", group["blocks"][0]["doing"])
+        self.assertEqual(group["blocks"][0]["waiting"], ["TE-0", "TE-1"])
+        self.assertIn(group["next"], self.jobs)
