@@ -24,6 +24,8 @@ from calibration.simulate.noise import gaussian, uniform
 
 #: How far the input must come back before hysteresis has fully turned. [% of span]
 TURN_PERCENT = 3.0
+#: Below this share of the differential pressure, 8 % of flow, a root is replaced by a line.
+ROOT_FROM = 0.0064
 Shape = Literal["linear", "square_root"]
 
 
@@ -204,13 +206,20 @@ def _values(model: LoopModel, state: _State, noise: float) -> tuple[float, float
     return digital, signal, _received(model, seen) * receiver.gain + receiver.shift
 
 
+def _root(share: float) -> float:
+    """Return the root as devices take it: straight at the very bottom, where noise would rule."""
+    if share < ROOT_FROM:
+        return max(0.0, share) / math.sqrt(ROOT_FROM)
+    return math.sqrt(share)
+
+
 def _ranged(model: LoopModel, state: _State, digital: float) -> float:
     """Return what the output stage is told to give, as a fraction of its span."""
     if state.fixed is not None:
         return state.fixed
     device, span = state.device, model.upper - model.lower
     ranged = (model.lower + span * digital - device.lower) / (device.upper - device.lower)
-    return math.sqrt(max(0.0, ranged)) if device.root else ranged
+    return _root(ranged) if device.root else ranged
 
 
 def _received(model: LoopModel, seen: float) -> float:

@@ -8,6 +8,7 @@ from playwright.sync_api import Page, expect
 
 from calibration.codec import decode
 from calibration.procedure.state import JobState
+from calibration.simulate.rigs import settings_at
 from calibration.simulate.technician import Technician
 from tests.server.works import PASSWORD
 
@@ -24,8 +25,16 @@ ANSWERS = {
 class Walker:
     """Acts only through what is on the screen; the state of the job tells which step it is."""
 
-    def __init__(self, page: Page, base: str, job: str, typist: Technician | None = None) -> None:
+    def __init__(
+        self,
+        page: Page,
+        base: str,
+        job: str,
+        typist: Technician | None = None,
+        answers: dict[str, str] | None = None,
+    ) -> None:
         self.page, self.base, self.job, self.typist = page, base, job, typist
+        self.answers = {**ANSWERS, **(answers or {})}
         self.seen: list[str] = []
 
     @property
@@ -79,8 +88,8 @@ class Walker:
             read.click()
         for entry in step["fields"]:
             box = form.locator("input").nth(step["fields"].index(entry))
-            if not box.input_value() and entry["id"] in ANSWERS:
-                box.fill(ANSWERS[entry["id"]])
+            if not box.input_value() and entry["id"] in self.answers:
+                box.fill(self.answers[entry["id"]])
             elif not box.input_value() and self.typist:
                 box.fill(self.device(entry["id"]))
         self.page.get_by_role("button", name="Save").click()
@@ -89,8 +98,6 @@ class Walker:
 
     def device(self, name: str) -> str:
         """What the typing person reads off the device; its record, where it has no model of it."""
-        from calibration.simulate.rigs import settings_at  # noqa: PLC0415  (only for typing)
-
         return settings_at(self.typist.model, self.typist.commands, self.typist.t).get(name, "")
 
     def checklist(self, state, step):

@@ -139,6 +139,7 @@ FAMILIES = {
             input_decimals=3,
             indicated_decimals=2,
             source_offset_percent=0.01,
+            noise_percent=0.003,
         ),
     ),
     "flow_root_in_receiver": (
@@ -152,6 +153,7 @@ FAMILIES = {
             input_decimals=3,
             indicated_decimals=2,
             source_offset_percent=0.01,
+            noise_percent=0.003,
         ),
     ),
 }

@@ -345,6 +345,7 @@ def _flow(tag: str, where: str, due_in: int, most: str, root: str, rig: Any) -> 
             input_decimals=3,
             indicated_decimals=2,
             source_offset_percent=0.01,
+            noise_percent=0.003,
             **FAST,
         ),
         rig=rig,

@@ -57,6 +57,7 @@ DP_FLOW = Method(
         ),
         points="0 10 25 50 75 100",
         suspect_percent="8",
+        stable_band_percent="0.2",
     ),
     sources=parts.SOURCES + " Flow goes with the root of differential pressure: ISO 5167-1.",
 )
