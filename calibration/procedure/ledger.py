@@ -123,6 +123,7 @@ def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
         ledger.round_start = len(ledger.adjusted)
         ledger.decided.pop("adjust", None)
         ledger.decided.pop("left_judge", None)
+        ledger.placed.pop("as_left", None)
         return
     ledger.decided[content.step] = (content, event)
 

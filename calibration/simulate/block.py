@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from calibration import sensors
@@ -139,6 +139,18 @@ def _trims(
         elif abs(got) > 0.2:
             gain, shift = gain * wanted / got, shift * wanted / got
     return shift, gain
+
+
+def as_trimmed(model: BlockModel, commands: Sequence[Command], t: float, seed: int) -> BlockModel:
+    """Return a model in which the trims made so far are part of it, for another block to heat."""
+    if model.lower is None or model.upper is None:
+        return model
+    shift, gain = _trims(model, commands, t, seed)
+    return replace(
+        model,
+        output_zero_percent=model.output_zero_percent * gain + 100 * shift,
+        output_span_percent=100 * ((1 + model.output_span_percent / 100) * gain - 1),
+    )
 
 
 def live(model: BlockModel, commands: Sequence[Command], t: float, seed: int) -> Live:

@@ -34,6 +34,7 @@ class LoopModel:
     """The loop as it is, faults included. Errors in percent of span."""
 
     kind: Literal["loop"] = about("which virtual rig", default="loop")
+    tag: str = about("tag in the device; empty where it has none", default="")
     lower: float = about("lower range value on record", unit="input unit")
     upper: float = about("upper range value on record", unit="input unit")
     output_lower: float = about("output at the lower range value", unit="output unit", default=4.0)
@@ -85,6 +86,8 @@ def settings_at(model: LoopModel, commands: Sequence[Command], t: float) -> dict
         "damping": format(model.damping_s, "g"),
         "characteristic": model.characteristic.replace("_", " "),
     }
+    if model.tag:
+        found["tag"] = model.tag
     if model.sensor:
         found["sensor"] = model.sensor_set or model.sensor
     return {**found, **written(commands, t)}

@@ -52,6 +52,17 @@ def _add(way: str, family: str) -> None:
     setattr(Families, f"test_{family}_{way}", test)
 
 
+#: One family of each method is done by typing as well.
+TYPED = (
+    "smart_transmitter",
+    "pt100_sensor",
+    "pt100_transmitter",
+    "temperature_loop",
+    "displacer",
+    "dp_level",
+    "flow_root_in_transmitter",
+)
 for _family in PLANTED:
     _add("by_rig", _family)
+for _family in TYPED:
     _add("by_typing", _family)

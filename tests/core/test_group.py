@@ -4,7 +4,8 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from calibration.simulate.block import Block, BlockModel, window
+from calibration.simulate.block import Block, BlockModel, as_trimmed, live, window
+from calibration.simulate.commands import Command
 from calibration.simulate.group import Request, Rules, timeline
 
 BLOCKS = {"D-1": Block(), "D-2": Block(heating_c_per_min=6.0)}
@@ -108,3 +109,17 @@ class AtAnyMoment(SimpleTestCase):
     def test_nothing_asked_is_nothing_done(self):
         course = timeline([], BLOCKS, 10.0, 7)
         self.assertEqual((course.taken, course.reading, course.next), ((), "", ""))
+
+
+class Trimmed(SimpleTestCase):
+    def test_trims_made_in_one_block_count_in_another(self):
+        """1.4 % of gain are trimmed at 150 °C; in any other programme the output is right."""
+        model = BlockModel(sensor="Pt100", lower=0.0, upper=150.0, output_span_percent=1.4)
+        hot = [Command(t=0, kind="apply", value=150)]
+        trimmed = [*hot, Command(t=3000, kind="trim", end="span")]
+        same = as_trimmed(model, trimmed, 4000, 7)
+        again = [Command(t=0, kind="apply", value=75)]
+        before, after = live(model, again, 3000, 7), live(same, again, 3000, 7)
+        ideal = 4 + 16 * float(after.applied) / 150
+        self.assertGreater(abs(float(before.output) - ideal), 0.1)
+        self.assertAlmostEqual(float(after.output), ideal, delta=0.005)

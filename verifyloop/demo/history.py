@@ -296,6 +296,8 @@ def _rigs(now: datetime) -> None:
     for device in DEVICES:
         if device.rig is not None:
             model = replace(device.model, **device.rig)
+            if isinstance(model, LoopModel):
+                model = replace(model, tag=device.tag)
             wired.append((device.tag, model, PACE[model.kind]))
     for number, (tag, model, pace) in enumerate(wired):
         Rig.objects.create(

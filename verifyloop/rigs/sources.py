@@ -5,6 +5,7 @@ Typing by hand needs no source; a real device would be a second class with these
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
@@ -18,6 +19,7 @@ from calibration.procedure.state import Station
 from calibration.procedure.strip import stations
 from calibration.rounding import as_typed, decimals_of, fixed, show
 from calibration.signals import input_for
+from calibration.simulate.block import BlockModel, as_trimmed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.rigs import live, model_of, settings_at, window
 from calibration.stability import AssessIn, AssessOut, Sample, assess
@@ -118,12 +120,12 @@ class SimulatedLoop:
         self.wanted = wanted
         self.model = model_of(rig.model)
         self.programme = programme
-        self.started_at = programme.started_at if programme else rig.started_at
-        self.commands = (
-            list(programme.commands)
-            if programme
-            else [decode(Command, c, "command") for c in rig.commands]
-        )
+        self.started_at = rig.started_at
+        self.commands = [decode(Command, c, "command") for c in rig.commands]
+        if programme is not None:
+            if isinstance(self.model, BlockModel):
+                self.model = as_trimmed(self.model, self.commands, math.inf, rig.seed)
+            self.started_at, self.commands = programme.started_at, list(programme.commands)
 
     def time_at(self, now: datetime) -> float:
         """Return the rig's own time. [s since it was started]"""

@@ -49,10 +49,11 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
 def source_for(job: Job, before: CoreJob, now: datetime) -> SimulatedLoop:
     """Return the live source of a job's instrument, with the job's idea of steady."""
     step = before.current
-    run = step.run if step is not None and step.kind == "capture" else "as_found"
+    capturing = step is not None and step.kind == "capture"
+    run = step.run if step is not None and capturing else "as_found"
     facts = before.facts_of(run)
     band = before.settings.share("stable_band_percent") * abs(facts.transfer.output_span)
-    placed = run in before.ledger.placed
+    placed = capturing and run in before.ledger.placed
     return SimulatedLoop(
         rig_of(job.instrument.tag),
         facts,

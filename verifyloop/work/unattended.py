@@ -37,7 +37,7 @@ def _store(course: Course, now: datetime) -> None:
         run = taken.request.run
         place = (member.job.number, run, taken.request.point)
         times[place] += 1
-        name = f"{member.job.number}:{run}:{taken.request.point}:{times[place]}"
+        name = f"{member.placed[run].id}:{taken.request.point}:{times[place]}"
         key = uuid.uuid5(uuid.NAMESPACE_URL, name)
         if not member.job.in_block or any(e.id == str(key) for e in member.events):
             continue

@@ -73,6 +73,13 @@ IDENTITY = Step(
     why="The tag on the wall and the device behind it are not always the same.",
     fields=(Field(id="serial", label="Serial number on the plate", must_match="serial"),),
 )
+TAG = Field(
+    id="tag",
+    label="Tag in the device",
+    must_match="tag",
+    required=False,
+    question="The record says {expected}. Another tag may mean another device. Read right?",
+)
 LOWER = Field(
     id="lower",
     label="Lower range value found",

@@ -64,11 +64,12 @@ SMART_TRANSMITTER = Method(
         parts.ISOLATE,
         parts.IDENTITY,
         parts.settings(
+            parts.TAG,
             parts.LOWER,
             parts.UPPER,
             parts.SHAPE,
             parts.DAMPING,
-            what="range, damping and output characteristic",
+            what="tag, range, damping and output characteristic",
         ),
         parts.STATE,
         LOOP,
