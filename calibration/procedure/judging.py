@@ -201,7 +201,9 @@ def _decision(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
             "ratio": "",
             "critical_figure": "",
         }
-    most = max(range(len(figures.decisions)), key=lambda i: _rank(figures, i))
+    judged_points = figures.result.points if figures.result else ()
+    counted = [i for i, p in enumerate(judged_points) if p.judged] or [0]
+    most = max(counted, key=lambda i: _rank(figures, i))
     judged, budget = figures.decisions[most], figures.budgets[most]
     return {
         "outcome": OUTCOMES[judged.outcome],

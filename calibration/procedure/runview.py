@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.errors import InputError
-from calibration.numbers import ZERO, to_float
+from calibration.numbers import HUNDRED, ZERO, exceeds, to_float
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.events import InstrumentFacts
 from calibration.procedure.job import Job
@@ -16,6 +16,7 @@ from calibration.procedure.runfacts import current_at
 from calibration.procedure.state import Characteristic, Mark, PointState, RunState, Station
 from calibration.procedure.strip import output_label, stations
 from calibration.rounding import as_typed, decimals_of, show, trimmed
+from calibration.signals import slope_at
 from calibration.tolerance import limit_at
 
 
@@ -46,6 +47,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         output_unit=facts.output_unit,
         indicated_unit=facts.shown_unit,
         output_label=output_label(facts),
+        error_unit="%" if facts.transfer.curve is None else facts.input_unit,
         order="fix" if spec.input == "fixed_current" else "apply",
         scale="percent" if spec.input == "percent" else "input",
         points_to_type=_to_type(spec, facts),
@@ -125,7 +127,8 @@ def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool
     place = figures.order.index(index) if index in figures.taken else -1
     mark: Mark = "none"
     values = {"applied": "", "ideal": "", "reading": "", "digital": "", "indicated": ""}
-    error = limit = chance = source = early = event = ""
+    error = limit = chance = source = early = event = beside = ""
+    error_text = ""
     error_float = 0.0
     facts = figures.facts
     fixed_current = spec.input == "fixed_current"
@@ -144,8 +147,13 @@ def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool
             "indicated": as_typed(content.indicated) if content.indicated is not None else "",
         }
         error = show_error(point.error_percent_of_span, point.limit_percent)
+        error_text = error
+        if facts.transfer.curve is not None:
+            slope = slope_at(facts.transfer, content.applied)
+            error_text = show_error(point.error / slope, point.limit / slope)
         limit = f"±{show(point.limit_percent, 2)}"
         mark = figures.marks[place]
+        beside = _beside(figures, place, point.limit_percent)
         chance = probability(figures.decisions[place].probability_outside)
         source, early, event = taken.event.source, content.early_reason, taken.event.id
         error_float = to_float(point.error_percent_of_span)
@@ -163,6 +171,8 @@ def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool
         stands_for=str(planned.nominal) if fixed_current else "",
         approach=approach,
         error=error,
+        error_text=error_text,
+        beside=beside,
         limit=limit,
         mark=mark,
         outside_probability=chance,
@@ -174,6 +184,17 @@ def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool
         limit_percent=limit_float,
         **values,
     )
+
+
+def _beside(figures: RunFigures, place: int, limit: Decimal) -> str:
+    """Return the error of the control room at a point, where that is what puts it outside."""
+    if figures.located is None:
+        return ""
+    hop = next((h for h in figures.located.hops if h.name == "receiver"), None)
+    error = hop.errors_percent[place] if hop is not None else None
+    if error is None or not exceeds(error, limit, HUNDRED):
+        return ""
+    return f"control room {show(error, 2, sign=True)}"
 
 
 def _flow(percent: Decimal) -> Decimal:

@@ -145,6 +145,10 @@ class PointState:
     digital: str
     indicated: str
     error: str
+    #: the error as people of this trade say it: in °C for a sensor by itself, else in % of span
+    error_text: str
+    #: what the control room adds, where that is beyond the limit
+    beside: str
     limit: str
     mark: Mark
     outside_probability: str
@@ -177,6 +181,7 @@ class RunState:
     output_unit: str
     indicated_unit: str
     output_label: str
+    error_unit: str
     #: what a rig is told at a point, and in which unit
     order: Literal["apply", "fix"]
     scale: Literal["input", "percent"]

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from calibration.codec import encode
+from calibration.procedure.events import InstrumentFacts
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.state import JobState, RunState
 from calibration.procedure.wording import CHOICE_WORDS, in_words
@@ -65,6 +66,7 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
             "tolerance_source": facts.tolerance_source,
             "input_unit": facts.input_unit,
             "output_unit": facts.output_unit,
+            "record": _record(facts),
         },
         "performed": {
             "opened_at": state.opened_at,
@@ -104,6 +106,14 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
         "chain": {"events": job.seq, "sha256": job.head},
         "caution": CAUTION,
     }
+
+
+def _record(facts: InstrumentFacts) -> list[dict[str, str]]:
+    """Return what is on record of the instrument and went into its figures."""
+    lines = [{"name": s.label or s.name, "value": s.value, "unit": s.unit} for s in facts.settings]
+    if facts.sensor:
+        lines.insert(0, {"name": "Sensor", "value": facts.sensor, "unit": ""})
+    return lines
 
 
 def _verdict(run: RunState) -> str:
@@ -154,6 +164,7 @@ def _run(run: RunState) -> dict[str, Any]:
         "input_unit": run.input_unit,
         "output_unit": run.output_unit,
         "indicated_unit": run.indicated_unit,
+        "error_unit": run.error_unit,
         "points": [
             {
                 "nominal_percent": p.label[2:],
@@ -165,6 +176,7 @@ def _run(run: RunState) -> dict[str, Any]:
                 "digital": p.digital,
                 "indicated": p.indicated,
                 "error_percent": p.error,
+                "error": p.error_text,
                 "limit_percent": p.limit,
                 "mark": p.mark,
                 "source": p.source,

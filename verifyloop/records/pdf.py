@@ -106,6 +106,9 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
     surroundings = [(e["name"], f"{e['value']} {e['unit']}") for e in c["environment"]]
     found = [(e["name"], f"{e['value']} {e['unit']}") for e in c["settings_found"]]
     story += [Paragraph("Surroundings and settings found", head), _pairs(surroundings + found)]
+    record = [(e["name"], f"{e['value']} {e['unit']}".replace("_", " ")) for e in i["record"]]
+    if record:
+        story += [Paragraph("On record of the instrument", head), _pairs(record)]
     for run, name in (("as_found", "As found"), ("as_left", "As left")):
         if c[run]["points"]:
             story += _run(c[run], name, head, normal)
@@ -138,6 +141,7 @@ def _run(
     header = [
         "Point",
         *[f"{label} {unit}" for label, _, unit in columns],
+        *([f"Error {clean(run['error_unit'])}"] if run["error_unit"] != "%" else []),
         "Error %",
         "Limit %",
         "Verdict",
@@ -146,6 +150,7 @@ def _run(
         [
             f"{p['nominal_percent']} % {p['direction']}",
             *[p[key] for _, key, _ in columns],
+            *([p["error"]] if run["error_unit"] != "%" else []),
             p["error_percent"],
             p["limit_percent"],
             {"within": "within", "near": "near limit", "none": "not judged"}.get(
@@ -154,7 +159,8 @@ def _run(
         ]
         for p in points
     ]
-    widths = [24, *([23] * len(columns)), 19, 19, 22]
+    extra = [19] if run["error_unit"] != "%" else []
+    widths = [24, *([23] * len(columns)), *extra, 19, 19, 22]
     figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in run["characteristics"])
     return [
         KeepTogether(

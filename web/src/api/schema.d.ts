@@ -2966,6 +2966,8 @@ export interface components {
       applied: string;
       /** Approach */
       approach: string;
+      /** Beside */
+      beside: string;
       /** Cycle */
       cycle: number;
       /** Digital */
@@ -2980,6 +2982,8 @@ export interface components {
       error: string;
       /** Error Percent */
       error_percent: number;
+      /** Error Text */
+      error_text: string;
       /** Event */
       event: string;
       /** Ideal */
@@ -3183,6 +3187,8 @@ export interface components {
       complete: boolean;
       /** Current */
       current: number;
+      /** Error Unit */
+      error_unit: string;
       /** Fit Span */
       fit_span: number;
       /** Fit Text */

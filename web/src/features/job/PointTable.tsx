@@ -15,7 +15,7 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
     `Applied ${run.input_unit}`,
     `Ideal ${run.output_unit}`,
     `Read ${run.output_unit}`,
-    "Error %",
+    `Error ${run.error_unit}`,
   ];
   return (
     <table className="digits w-full text-[14px]">
@@ -78,8 +78,13 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                           : "text-within"
                     }
                   >
-                    {p.error} <Mark mark={p.mark} className="align-[-2px]" />
+                    {p.error_text} <Mark mark={p.mark} className="align-[-2px]" />
                   </Figure>
+                )}
+                {p.beside && (
+                  <span className="block font-sans text-[12px] leading-tight text-outside">
+                    {p.beside}
+                  </span>
                 )}
               </td>
             </tr>
