@@ -164,8 +164,9 @@ def _small(seen: Seen) -> Cause | None:
     if seen.bare:
         away = [t - seen.junction_c for t in seen.applied_c]
         models.append(("immersion", away, -1))
-        # Two ordinary ones to measure against; they are named elsewhere.
-        models.append(("", [1.0] * len(away), 0))
+        if seen.wires != 2:
+            # An even shift is drift, and named as a zero shift; with two wires it is the lead.
+            models.append(("", [1.0] * len(away), 0))
     own = _rms(seen.error_c)
     best: tuple[float, str, float] | None = None
     for name, shape, wanted in models:

@@ -86,6 +86,12 @@ class Blocks(ApiCase):
             self.assertEqual(self.state(job)["as_found"]["taken"], 3)
         self.assertFalse(Job.objects.exclude(in_block="").exists())
 
+    def test_who_looks_after_a_long_weekend_finds_all_of_it(self):
+        self.put_in(*self.jobs)
+        catch_up(timezone.now() + timedelta(days=4))
+        for job in self.jobs.values():
+            self.assertEqual(self.state(job)["as_found"]["taken"], 3)
+
     def test_a_reading_taken_back_is_taken_again(self):
         self.put_in("TE-0")
         taken = self.later(18)["TE-0"]["as_found"]["points"][0]

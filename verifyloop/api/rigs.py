@@ -57,7 +57,9 @@ def _frame(number: str) -> str:
     job = job_by_number(number)
     source = source_for(job, core_job(job, events_of(job), now), now)
     with exact():
-        frame = replace(source.frame(source.time_at(now)), group=group_of(number, now))
+        frame = source.frame(source.time_at(now))
+        if source.programme is not None:
+            frame = replace(frame, group=group_of(number, now))
         return f"data: {json.dumps(encode(frame))}\n\n"
 
 

@@ -24,7 +24,7 @@ from verifyloop.work.models import Event, Job
 
 #: Blocks settle by the same number everywhere, so that a block does not depend on who is in it.
 SEED = 1
-#: How far back another sensor may have been put in and still belong to the same group.
+#: How long before the first sensor that is still in a block others may have been touched last.
 LONGEST = timedelta(hours=24)
 
 
@@ -125,9 +125,13 @@ def _line(course: Course, state: BlockState, tags: Mapping[str, str]) -> BlockLi
 
 
 def _members(now: datetime) -> dict[str, Member]:
-    """Return the jobs whose sensor was put into a block of late, by number."""
-    placed_of_late = Event.objects.filter(kind="placed", job__changed_at__gte=now - LONGEST)
-    numbers = set(placed_of_late.values_list("job_id", flat=True))
+    """Return the jobs whose sensor is in a block, and those of late, by number."""
+    still_in = Job.objects.exclude(in_block="").values_list("pk", flat=True)
+    first = min(
+        (e.at for e in Event.objects.filter(kind="placed", job__in=list(still_in))), default=now
+    )
+    of_late = Event.objects.filter(kind="placed", job__changed_at__gte=min(first, now) - LONGEST)
+    numbers = {*still_in, *of_late.values_list("job_id", flat=True)}
     found = {}
     for job in Job.objects.select_related("instrument__rig").filter(pk__in=numbers):
         rig = getattr(job.instrument, "rig", None)
