@@ -28,6 +28,7 @@ def fill() -> None:
         ("PT-24", {"receiver_span_percent": 4.0}),
     ):
         works.rig(works.instrument(tag), pace=20.0, **faults)
+    works.instrument("PT-30")
     families.everything()
 
 

@@ -142,7 +142,13 @@ class Job:
     def may_wait(self, step: Step) -> bool:
         """Tell whether a difference may stay until the as-found run is taken."""
         names = {i.id for s in self.ledger.method.steps if s.only_if == "differs" for i in s.sets}
-        return any(f.id in names and self.mismatch(step, f) for f in step.fields)
+        return any(
+            f.id in names
+            and (step.id, f.id) in self.ledger.recorded
+            and self.expected(f)
+            and not same_value(self.ledger.recorded[step.id, f.id][0], self.expected(f))
+            for f in step.fields
+        )
 
     def found_setting(self, name: str) -> str:
         """Return a setting as it was found in the device; empty when it was not read."""
@@ -229,11 +235,8 @@ class Job:
         }
         return known.get(name) or facts.setting(name)
 
-    def expected(self, step: Step, field: Field) -> str:
-        """Return what a field should say: by computation, or by the instrument's record."""
-        result = dict(step.computed).get(field.id)
-        if result is not None:
-            return self.computed(step).get(result, "")
+    def expected(self, field: Field) -> str:
+        """Return what the instrument's record says for a field; empty when nothing."""
         if not field.must_match:
             return ""
         found = getattr(self.ledger.facts, field.must_match, None)
@@ -246,20 +249,25 @@ class Job:
             for name, question in step.must_hold:
                 if found.get(name) == "no":
                     return question.format(**found)
-        expected = self.expected(step, field)
         entry = self.ledger.recorded.get((step.id, field.id))
-        if not expected or entry is None:
+        if entry is None:
             return ""
-        value, by_computation = entry[0], field.id in dict(step.computed)
-        if by_computation:
-            span = abs(self.ledger.facts.transfer.input_span)
-            away = abs(parse_decimal(value, field.id) - parse_decimal(expected, field.id))
-            if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
-                return ""
-            return f"From the vessel and its liquid it comes to {expected}. Is the range right?"
-        if same_value(value, expected):
+        expected = self.expected(field)
+        if expected and not same_value(entry[0], expected):
+            return field.question.format(expected=expected)
+        return self._off_the_vessel(step, field, entry[0])
+
+    def _off_the_vessel(self, step: Step, field: Field, value: str) -> str:
+        """Return the question when a value is far from the one that was worked out."""
+        result = dict(step.computed).get(field.id)
+        worked_out = self.computed(step).get(result, "") if result is not None else ""
+        if not worked_out:
             return ""
-        return field.question.format(expected=expected)
+        span = abs(self.ledger.facts.transfer.input_span)
+        away = abs(parse_decimal(value, field.id) - parse_decimal(worked_out, field.id))
+        if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
+            return ""
+        return f"From the vessel and its liquid it comes to {worked_out}. Is the range right?"
 
     def computed(self, step: Step) -> dict[str, str]:
         """Return the results of a step's operation as text; empty while an input is missing.

@@ -82,7 +82,7 @@ def _field(job: Job, step: Step, field: Field) -> FieldState:
         number=field.kind == "number",
         required=field.required,
         value=entry[0] if entry else "",
-        expected=job.expected(step, field) if entry else "",
+        expected=job.expected(field) if entry else "",
         hint=field.hint,
         question="" if accepted else job.mismatch(step, field),
     )

@@ -1,8 +1,11 @@
 """What goes wrong on a working day, and what must not be lost."""
 
+import time
+
 from playwright.sync_api import expect
 
 from tests.browser.base import PHONE, BrowserCase
+from tests.browser.walker import Walker
 from tests.process import RealServer
 
 
@@ -129,12 +132,29 @@ class Away(BrowserCase):
         self.see(page, "point 3 of 9")
         expect(page.get_by_text("Not stored yet")).to_be_hidden()
 
+    def test_sensors_in_a_block_go_on_while_the_server_is_down(self):
+        """The pages are closed, the plug is pulled, and the points are there afterwards."""
+        page = self.person()
+        page.get_by_role("button", name="Start R-pt100_sensor", exact=True).click()
+        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        walker = Walker(page, self.server().address, page.url.rsplit("/", 1)[1])
+        walker.walk("as_found")
+        page.get_by_role("button", name="and let it run").click()
+        expect(page.get_by_role("region", name="Blocks")).to_contain_text("to 0.0 °C")
+        page.goto("about:blank")
+        self.server().kill()
+        time.sleep(8)
+        self.server().start()
+        page.goto(f"{self.server().address}/jobs/{walker.job}")
+        self.see(page, "Decide")
+        self.assertEqual(walker.state["as_found"]["taken"], 3)
+
 
 class Places(BrowserCase):
     def test_no_serious_violation_on_any_screen_light_and_dark(self):
         page = self.person()
         base = self.server().address
-        for path in ("/", "/instruments", "/instruments/PT-1", "/records", "/nowhere"):
+        for path in ("/", "/instruments", "/instruments/PT-1", "/methods", "/records", "/nowhere"):
             page.goto(base + path)
             expect(page.get_by_role("heading", level=1)).to_be_visible()
             self.axe(page)
