@@ -24,6 +24,7 @@ if TYPE_CHECKING:
         chain,
         decision,
         interaction,
+        points,
         reference,
         response,
         run,
@@ -64,16 +65,16 @@ def scale(i: signals.ScaleIn, o: signals.ScaleOut) -> Picture:
     )
 
 
-def plan(i: run.PlanIn, o: run.PlanOut) -> Picture:
+def plan(i: points.PlanIn, o: points.PlanOut) -> Picture:
     """Return the points in their order."""
-    points = tuple((float(n), float(p.nominal_percent)) for n, p in enumerate(o.points, 1))
+    stops = tuple((float(n), float(p.nominal_percent)) for n, p in enumerate(o.points, 1))
     return Chart(
-        alt=f"{len(points)} points in the order of the run.",
+        alt=f"{len(stops)} points in the order of the run.",
         x_label="Point",
         y_label="Nominal [% of span]",
         series=(
-            Series(points=points, style="dash", tone="muted"),
-            Series(points=points, style="dots"),
+            Series(points=stops, style="dash", tone="muted"),
+            Series(points=stops, style="dots"),
         ),
     )
 

@@ -14,6 +14,7 @@ from calibration import (  # noqa: F401
     level,
     loop,
     ph,
+    points,
     reference,
     response,
     risk,

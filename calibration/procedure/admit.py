@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from decimal import Decimal
 from typing import Any
 
 from calibration.errors import InputError
 from calibration.numbers import exact, parse_decimal
 from calibration.procedure import events as ev
-from calibration.procedure.adjusting import hop_error
+from calibration.procedure.admit_values import adjusted, not_blocked, reading_taken
 from calibration.procedure.events import Event
 from calibration.procedure.fold import to_close
 from calibration.procedure.job import Job, same_value
@@ -17,8 +16,6 @@ from calibration.procedure.judging import judgement
 from calibration.procedure.kit import refuse_unusable, role_quantity
 from calibration.procedure.method import Step, StepKind
 from calibration.procedure.retracting import retractable
-from calibration.signals import ideal_output, indicated_span, indication
-from calibration.slips import DetectIn, detect
 
 
 def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
@@ -60,27 +57,8 @@ def _reach(job: Job, step_id: str, kind: StepKind) -> Step:
             f"'{step.title}' is a step of another kind ({step.kind}).",
             f"Send this to a step of kind {kind}.",
         )
-    _not_blocked(job, step)
+    not_blocked(job, step)
     return step
-
-
-def _not_blocked(job: Job, step: Step) -> None:
-    status = job.statuses[step.id]
-    if status == "blocked":
-        before = job.first_open_before(step)
-        raise InputError(
-            "step.blocked",
-            "data.step",
-            f"'{step.title}' has to wait.",
-            f"Do this first: {before.title}." if before else "Do the steps before it first.",
-        )
-    if status == "skipped":
-        raise InputError(
-            "step.not_needed",
-            "data.step",
-            f"'{step.title}' is not part of this job.",
-            "Go on with the present step.",
-        )
 
 
 def _reason(text: str, what: str) -> None:
@@ -185,111 +163,6 @@ def _timer(job: Job, event: Event, known: dict[str, Event]) -> None:
         raise InputError("timer.running", "data.step", "The timer was started.", "Wait for it.")
 
 
-def _reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
-    content = event.content
-    step = job.step(content.run, "data.run")
-    _not_blocked(job, step)
-    plan, facts = job.plan_of(content.run), job.facts_of(content.run)
-    if not 0 <= content.point < len(plan):
-        raise InputError(
-            "reading.unknown_point",
-            "data.point",
-            f"The run has points 0 to {len(plan) - 1}.",
-            "Choose one of them.",
-        )
-    if content.run == "as_found" and job.ledger.trims():
-        raise InputError(
-            "reading.after_adjusting",
-            "data.run",
-            "The instrument was adjusted: as found cannot be taken any more.",
-            "Take it in the as-left run.",
-        )
-    spec = job.ledger.method.run(content.run)
-    if spec.input == "fixed_current" and content.applied != plan[content.point].nominal:
-        raise InputError(
-            "reading.fixed_current",
-            "data.applied",
-            "In this run the device gives fixed currents; nothing else is applied.",
-            f"Send {plan[content.point].nominal}, which the current stands for.",
-        )
-    if not content.kept and event.source == "typed":
-        _ask(job, content, plan[content.point].nominal, facts)
-
-
-def _ask(job: Job, content: ev.ReadingTaken, nominal: Decimal, facts: ev.InstrumentFacts) -> None:
-    """Ask about values that look like slips."""
-    suspect = job.settings.number("suspect_percent")
-    ideal = ideal_output(facts.transfer, nominal)
-    applied = content.applied
-    before = [
-        t.content.reading
-        for i, t in sorted(job.ledger.readings[content.run].items())
-        if i < content.point
-    ]
-    columns = (
-        ("applied", content.applied, nominal, facts.transfer.input_span, facts.input_unit),
-        ("reading", content.reading, ideal, facts.transfer.output_span, facts.output_unit),
-        ("digital", content.digital, content.applied, facts.transfer.input_span, facts.input_unit),
-        (
-            "indicated",
-            content.indicated,
-            indication(facts.transfer, facts.receiver, ideal_output(facts.transfer, applied)),
-            indicated_span(facts.transfer, facts.receiver),
-            facts.shown_unit,
-        ),
-    )
-    for name, value, expected, span, unit in columns:
-        if value is None:
-            continue
-        swap = name == "applied"
-        found = detect(
-            DetectIn(
-                reading=value,
-                expected=expected,
-                span=span,
-                unit=unit,
-                lower=facts.output_lower if name == "reading" else None,
-                other=content.reading if swap else None,
-                other_expected=ideal if swap else None,
-                other_span=facts.transfer.output_span if swap else None,
-                neighbours=tuple(before) if name == "reading" else (),
-                suspect_percent=suspect,
-            )
-        )
-        if found.kind is not None:
-            suggestion = "" if found.suggestion is None else format(found.suggestion, "f")
-            raise InputError(
-                "slip.suspected",
-                f"data.{name}",
-                found.question,
-                "Correct it or keep it.",
-                suggestion,
-            )
-
-
-def _adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
-    content = event.content
-    _not_blocked(job, job.step("adjust", "kind"))
-    error = hop_error(job.base.facts, content)
-    if error is None:
-        needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
-        raise InputError(
-            "number.missing",
-            f"data.{needed}",
-            "The value after the adjustment is missing.",
-            "Type what it reads now.",
-        )
-    asked = event.source == "typed" and not content.kept
-    if abs(error) > job.settings.number("suspect_percent") and asked:
-        needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
-        raise InputError(
-            "slip.suspected",
-            f"data.{needed}",
-            f"After adjusting, that is still {abs(error):.1f} % of span off. Keep it?",
-            "Correct it or keep it.",
-        )
-
-
 def _written(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = _reach(job, content.step, "set")
@@ -322,7 +195,7 @@ def _written(job: Job, event: Event, known: dict[str, Event]) -> None:
 def _placed(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.run, "data.run")
-    _not_blocked(job, step)
+    not_blocked(job, step)
     block = job.ledger.kit.get("block")
     if block is None or block.asset.asset != content.block:
         raise InputError(
@@ -340,7 +213,7 @@ def _placed(job: Job, event: Event, known: dict[str, Event]) -> None:
 def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.step)
-    _not_blocked(job, step)
+    not_blocked(job, step)
     if step.kind == "record":
         _accept_mismatch(job, step, content)
         return
@@ -447,8 +320,8 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "taken_off": _taken_off,
     "timer_started": _timer,
     "timer_waived": _timer,
-    "reading_taken": _reading_taken,
-    "adjusted": _adjusted,
+    "reading_taken": reading_taken,
+    "adjusted": adjusted,
     "written": _written,
     "placed": _placed,
     "decided": _decided,

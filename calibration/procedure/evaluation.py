@@ -12,6 +12,7 @@ from typing import Any
 from calibration import chain, decision, run, uncertainty
 from calibration.causes import Cause
 from calibration.numbers import HUNDRED, exceeds, to_float
+from calibration.points import PlannedPoint
 from calibration.procedure import events as ev
 from calibration.procedure.kit import OUTPUT_QUANTITIES, quantity_of, scale_between
 from calibration.procedure.ledger import Ledger, Taken
@@ -28,7 +29,7 @@ _WORST: dict[str, int] = {"none": -1, "within": 0, "near": 1, "outside": 2}
 class RunFigures:
     """One run, evaluated. Lists follow ``order``, the plan indexes that have a reading."""
 
-    plan: tuple[run.PlannedPoint, ...]
+    plan: tuple[PlannedPoint, ...]
     taken: dict[int, Taken]
     order: tuple[int, ...]
     result: run.EvaluateOut | None
@@ -60,7 +61,7 @@ class Question:
     rule: decision.Rule
     adjust_share: Decimal
     cut_off: Decimal
-    points: tuple[run.PlannedPoint, ...]
+    points: tuple[PlannedPoint, ...]
     contents: tuple[ev.ReadingTaken, ...]
 
 
@@ -79,7 +80,7 @@ def evaluate_run(
     settings: Settings,
     name: str,
     facts: ev.InstrumentFacts,
-    plan: tuple[run.PlannedPoint, ...],
+    plan: tuple[PlannedPoint, ...],
 ) -> RunFigures:
     """Evaluate the readings that stand in one run."""
     taken = ledger.readings[name]
@@ -193,7 +194,7 @@ def _transfer(facts: ev.InstrumentFacts) -> dict[str, Any]:
     }
 
 
-def _reading(point: run.PlannedPoint, content: ev.ReadingTaken) -> run.Reading:
+def _reading(point: PlannedPoint, content: ev.ReadingTaken) -> run.Reading:
     return run.Reading(
         nominal_percent=point.nominal_percent,
         applied=content.applied,

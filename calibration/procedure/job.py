@@ -11,6 +11,7 @@ import calibration.families  # noqa: F401  # steps may compute with any operatio
 from calibration.codec import decode, is_required
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, parse_decimal
+from calibration.points import PlannedPoint
 from calibration.procedure.adjusting import AdjustProgress, progress
 from calibration.procedure.evaluation import RunFigures, evaluate_run
 from calibration.procedure.events import AssetFacts, InstrumentFacts
@@ -23,7 +24,6 @@ from calibration.procedure.state import StepStatus
 from calibration.reference import Adequacy
 from calibration.registry import OPERATIONS
 from calibration.rounding import fixed
-from calibration.run import PlannedPoint
 
 #: A range found may differ this much from the one computed. [% of span]
 COMPUTED_WITHIN_PERCENT = Decimal("0.5")

@@ -9,9 +9,9 @@ from typing import cast
 from calibration.decision import Rule
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, parse_decimal
+from calibration.points import POINT_COUNTS, Pattern
 from calibration.procedure.events import Opened, Parameter
 from calibration.procedure.method import Method, ParameterSpec
-from calibration.run import POINT_COUNTS, Pattern
 
 DEFAULT_SOURCE = "product default"
 

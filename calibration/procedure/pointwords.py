@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from calibration.points import PlannedPoint
 from calibration.procedure.events import InstrumentFacts
 from calibration.procedure.method import RunSpec
 from calibration.procedure.runfacts import current_at
 from calibration.rounding import fixed, show, trimmed
-from calibration.run import PlannedPoint
 from calibration.sensors import R0_OHM, signal_of, unit_of
 
 

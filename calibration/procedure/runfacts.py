@@ -11,12 +11,12 @@ from calibration import level, sensors
 from calibration.codec import decode
 from calibration.errors import InputError
 from calibration.numbers import HUNDRED, from_float, parse_decimal
+from calibration.points import PlanIn, PlannedPoint, plan
 from calibration.procedure import events as ev
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.method import RunSpec
 from calibration.procedure.parameters import Settings
 from calibration.rounding import fixed
-from calibration.run import PlanIn, PlannedPoint, plan
 from calibration.signals import input_for
 
 #: Steps that note the temperature of the reference junction.

@@ -141,6 +141,7 @@ class Away(BrowserCase):
         walker.walk("as_found")
         page.get_by_role("button", name="and let it run").click()
         expect(page.get_by_role("region", name="Blocks")).to_contain_text("to 0.0 °C")
+        self.axe(page)
         page.goto("about:blank")
         self.server().kill()
         time.sleep(8)

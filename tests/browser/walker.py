@@ -164,8 +164,13 @@ class Walker:
     def set(self, state, step):
         if not self.typist:
             self.page.get_by_role("button", name="Write ").click()
-            self.page.wait_for_timeout(400)
-            self.page.get_by_role("button", name="Read it back").click()
+            back = self.page.get_by_role("button", name="Read it back")
+            limit = time.monotonic() + 30
+            while self.state["seq"] == state["seq"] and time.monotonic() < limit:
+                self.page.wait_for_timeout(400)
+                if back.is_visible():
+                    back.click()
+                self.page.wait_for_timeout(200)
             self.changed(state["seq"])
             return
         for _, data in self.typist.act(decode(JobState, {**state}, "")):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.procedure.method import Item, Method, ParameterSpec
-from calibration.procedure.methods import parts
+from calibration.procedure.methods import limits, parts
 from calibration.procedure.methods.pressure_transmitter import CONNECT, DISCONNECT, PRESSURE
 
 DP_FLOW = Method(
@@ -44,7 +44,7 @@ DP_FLOW = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(
+    parameters=limits.parameters(
         ParameterSpec(
             id="spacing",
             label="Points are percent of",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.procedure.method import Item, KitRole, Method, RunSpec, Step
-from calibration.procedure.methods import parts
+from calibration.procedure.methods import limits, parts
 from calibration.procedure.methods.pressure_transmitter import CONNECT, DISCONNECT, PRESSURE
 
 WEIGHTS = KitRole(id="weights", label="Set of weights", quantity="mass")
@@ -116,8 +116,8 @@ DISPLACER_LEVEL = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(
-        parts.yes_or_no("wet_run", "Wet run with liquid", "yes"),
+    parameters=limits.parameters(
+        limits.yes_or_no("wet_run", "Wet run with liquid", "yes"),
         stable_band_percent="0.1",
         overshoot_percent="5",
     ),
@@ -169,6 +169,6 @@ DP_LEVEL = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(),
+    parameters=limits.parameters(),
     sources=parts.SOURCES + " Range: hydrostatics.",
 )

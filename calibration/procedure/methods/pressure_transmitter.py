@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.procedure.method import KitRole, Method
-from calibration.procedure.methods import parts
+from calibration.procedure.methods import limits, parts
 
 FITTINGS = (
     "Keep to the rated pressure of every fitting and hose. In a hazardous area, open "
@@ -49,6 +49,6 @@ PRESSURE_TRANSMITTER = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(),
+    parameters=limits.parameters(),
     sources=parts.SOURCES,
 )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.procedure.method import Field, Item, Method, RunSpec, Step
-from calibration.procedure.methods import parts
+from calibration.procedure.methods import limits, parts
 from calibration.procedure.methods.pressure_transmitter import CONNECT, DISCONNECT, PRESSURE
 
 MOVES = "The loop current moves with every write. Only with the loop in manual."
@@ -92,8 +92,8 @@ SMART_TRANSMITTER = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(
-        parts.yes_or_no("loop_check", "Loop check with fixed currents", "yes"),
+    parameters=limits.parameters(
+        limits.yes_or_no("loop_check", "Loop check with fixed currents", "yes"),
     ),
     sources=parts.SOURCES,
 )

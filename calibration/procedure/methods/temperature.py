@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.procedure.method import Field, Item, KitRole, Method, RunSpec, Step
-from calibration.procedure.methods import parts
+from calibration.procedure.methods import limits, parts
 
 PROBE = KitRole(id="probe", label="Reference probe with its readout", quantity="temperature")
 BLOCK = KitRole(id="block", label="Dry block or bath", quantity="heat_source")
@@ -89,7 +89,7 @@ BACK_IN_WELL = parts.restore(
     Item(id="wires", label="Wires back as tagged, polarity checked"),
     parts.COVERS,
 )
-_SENSOR_PARAMETERS = parts.parameters(
+_SENSOR_PARAMETERS = limits.parameters(
     without=("school", "adjust_to_share", "overshoot_percent"),
     points="3",
     pattern="up",
@@ -189,7 +189,7 @@ TEMPERATURE_TRANSMITTER = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(),
+    parameters=limits.parameters(),
     sources=parts.SOURCES + " Sensors: IEC 60751, IEC 60584-1, ITS-90 reference functions.",
 )
 
@@ -220,7 +220,7 @@ TEMPERATURE_LOOP = Method(
         parts.UNBYPASS,
         parts.SIGN,
     ),
-    parameters=parts.parameters(
+    parameters=limits.parameters(
         points="3", pattern="up", stable_band_percent="0.05", stable_dwell_s="60"
     ),
     sources=parts.SOURCES + " Sensors: IEC 60751, IEC 60584-1, ITS-90 reference functions.",
