@@ -162,10 +162,10 @@ def rows() -> list[tuple[str, str, str, str]]:
     )
 
     def cold(i: int) -> None:
-        from calibration.procedure import evaluation
+        from calibration.procedure import evaluation, runfacts
 
-        evaluation._evaluate.cache_clear()
-        evaluation._planned.cache_clear()
+        evaluation.evaluate.cache_clear()
+        runfacts._planned.cache_clear()
         fold(METHOD, play.events, timezone.now())
 
     add("the same, nothing remembered", measure(cold, 60), "≤ 5 ms")

@@ -41,14 +41,24 @@ class Job:
     def _runs(self) -> dict[str, RunFigures]:
         return {}
 
+    @cached_property
+    def _plans(self) -> dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]]:
+        return {}
+
+    def _seen_by(self, run: str) -> tuple[InstrumentFacts, tuple[PlannedPoint, ...]]:
+        if run not in self._plans:
+            spec = self.ledger.method.run(run)
+            facts = run_facts(self.ledger, spec)
+            self._plans[run] = facts, run_plan(self.ledger, self.settings, spec, facts)
+        return self._plans[run]
+
     def facts_of(self, run: str) -> InstrumentFacts:
         """Return the instrument as a run sees it."""
-        return run_facts(self.ledger, self.ledger.method.run(run))
+        return self._seen_by(run)[0]
 
     def plan_of(self, run: str) -> tuple[PlannedPoint, ...]:
         """Return the test points of a run."""
-        spec = self.ledger.method.run(run)
-        return run_plan(self.ledger, self.settings, spec, self.facts_of(run))
+        return self._seen_by(run)[1]
 
     def figures(self, run: str) -> RunFigures:
         """Return an evaluated run by its name."""

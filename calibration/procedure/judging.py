@@ -156,6 +156,8 @@ def _hops(figures: RunFigures) -> tuple[Hop, ...]:
 def _hop(figures: RunFigures) -> str:
     if figures.located is None or figures.located.fails is None:
         return ""
+    if figures.facts.transfer.curve is not None:
+        return ""
     return HOP_LABELS[figures.located.fails]
 
 

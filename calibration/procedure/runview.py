@@ -194,7 +194,7 @@ def _beside(figures: RunFigures, place: int, limit: Decimal) -> str:
     error = hop.errors_percent[place] if hop is not None else None
     if error is None or not exceeds(error, limit, HUNDRED):
         return ""
-    return f"control room {show(error, 2, sign=True)}"
+    return show(error, 2, sign=True)
 
 
 def _flow(percent: Decimal) -> Decimal:

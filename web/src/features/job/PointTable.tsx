@@ -11,11 +11,14 @@ type Props = {
 
 /** The points of a run. A taken point can be chosen to see its stations, or to take it again. */
 export function PointTable({ job, run, chosen, onChoose }: Props) {
+  // What the control room adds gets a column of its own where that is what is outside.
+  const behind = run.points.some((p) => p.beside);
   const heads = [
     `Applied ${run.input_unit}`,
     `Ideal ${run.output_unit}`,
     `Read ${run.output_unit}`,
     `Error ${run.error_unit}`,
+    ...(behind ? ["Shown %"] : []),
   ];
   return (
     <table className="digits w-full text-[14px]">
@@ -81,12 +84,10 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                     {p.error_text} <Mark mark={p.mark} className="align-[-2px]" />
                   </Figure>
                 )}
-                {p.beside && (
-                  <span className="block font-sans text-[12px] leading-tight text-outside">
-                    {p.beside}
-                  </span>
-                )}
               </td>
+              {behind && (
+                <td className="pl-2 text-right whitespace-nowrap text-outside">{p.beside}</td>
+              )}
             </tr>
           );
         })}
