@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal, cast, get_args
+from typing import Literal, get_args
 
 from calibration import rtd, thermocouple
 from calibration.errors import InputError
@@ -89,11 +89,6 @@ def curve_of(sensor: str) -> Curve:
     return PLATINUM if sensor in R0_OHM else CURVES[f"type_{sensor}"]
 
 
-def characteristic_of(sensor: str) -> str:
-    """Return the characteristic that a sensor by itself has."""
-    return "platinum" if sensor in R0_OHM else f"type_{sensor}"
-
-
 def signal_of(sensor: str, t: float, junction_c: float = 0.0) -> float:
     """Return what a sensor gives at its terminals.
 
@@ -133,8 +128,3 @@ def temperature_of(sensor: str, signal: float, junction_c: float = 0.0) -> float
 def unit_of(sensor: str) -> str:
     """Return the unit of a sensor's signal."""
     return "Ω" if sensor in R0_OHM else "mV"
-
-
-def is_sensor(name: str) -> bool:
-    """Tell whether a name is one of the sensors."""
-    return name in cast(tuple[str, ...], get_args(SensorName))

@@ -89,8 +89,6 @@ class RunSpec:
     #: own points in percent and own pattern, instead of the parameters
     percents: tuple[str, ...] = ()
     pattern: str = ""
-    #: causes are looked for and the verdict counts
-    judged: bool = True
 
 
 PRESSURE_RUNS = (
@@ -166,8 +164,7 @@ class Method:
     #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
     #: ``none``: what is out of tolerance is replaced.
     adjusting: Literal["trims", "screws", "none"] = "trims"
-    #: which families of instruments it is for, and one line about when it is the right one
-    families: tuple[str, ...] = ()
+    #: one line about when it is the right one
     fits: str = ""
 
     def run(self, run_id: str) -> RunSpec:

@@ -14,9 +14,9 @@ from typing import Any
 from calibration.procedure.state import JobState, PointState, RunState, StepState
 from calibration.rounding import fixed
 from calibration.simulate.block import block_at, settling_s
-from calibration.simulate.commands import Command, HopName, Live
+from calibration.simulate.commands import Command, HopName
 from calibration.simulate.loop import LoopModel
-from calibration.simulate.rigs import Model, live, settings_at, window
+from calibration.simulate.rigs import Model, settings_at, window
 
 Sent = tuple[str, dict[str, Any]]
 DWELL_S = 5.0
@@ -186,7 +186,3 @@ class Technician:
 
     def _columns(self, fields: tuple[str, ...], values: Mapping[str, str]) -> dict[str, str]:
         return {name: values[name] for name in fields if name in values}
-
-    def look(self) -> Live:
-        """Return what the rig shows now."""
-        return live(self.model, self.commands, self.t, self.seed)

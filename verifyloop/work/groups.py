@@ -62,21 +62,20 @@ def course_of(number: str, now: datetime) -> Course | None:
         return None
     inside = _together(number, every)
     first = min(e.when for m in inside.values() for e in m.placed.values())
-    rig = every[number].rig
-    requests = [r for m in inside.values() for r in _requests(m, first, rig.pace)]
+    pace = next(iter(inside.values())).rig.pace
+    requests = [r for m in inside.values() for r in _requests(m, first, pace)]
     blocks: dict[str, Block] = {}
     for member in inside.values():
         blocks.update(dict.fromkeys(_blocks_of(member), member.model.block))
     with exact():
-        dwell = float(every[number].core.settings.number("stable_dwell_s"))
-        line = timeline(
-            requests,
-            blocks,
-            (now - first).total_seconds() * rig.pace,
-            SEED,
-            Rules(dwell_s=dwell, lag_s=every[number].model.lag_s),
+        # One rule for the whole group, whoever of it is asked about.
+        rules = Rules(
+            dwell_s=max(float(m.core.settings.number("stable_dwell_s")) for m in inside.values()),
+            lag_s=max(m.model.lag_s for m in inside.values()),
         )
-    return Course(inside, first, rig.pace, line)
+        until = (now - first).total_seconds() * pace
+        line = timeline(requests, blocks, until, SEED, rules)
+    return Course(inside, first, pace, line)
 
 
 def programme_of(number: str, now: datetime) -> Programme | None:

@@ -10,7 +10,6 @@ DP_FLOW = Method(
     id="dp_flow",
     version=1,
     title="Flow by differential pressure, square root",
-    families=("flow",),
     fits="A differential pressure transmitter at an orifice or nozzle; the root is taken once.",
     steps=(
         parts.kit(PRESSURE, parts.METER, names="the pressure reference and the meter"),

@@ -24,7 +24,6 @@ PRESSURE_TRANSMITTER = Method(
     id="pressure_transmitter",
     version=1,
     title="Pressure transmitter 4-20 mA, points up and down",
-    families=("pressure",),
     fits="Pressure by a transmitter that is adjusted as one, or whose hops are read by hand.",
     steps=(
         parts.kit(

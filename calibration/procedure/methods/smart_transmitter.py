@@ -50,7 +50,6 @@ SMART_TRANSMITTER = Method(
     id="smart_transmitter",
     version=1,
     title="Smart transmitter, digital value, output and receiver",
-    families=("pressure",),
     fits="A device with a digital value that can be read, trimmed and written.",
     runs=(
         RunSpec(id="as_found", title="As found"),
