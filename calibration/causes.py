@@ -28,6 +28,22 @@ CauseName = Literal[
     "root_twice",
     "root_missing",
     "receiver_scaling",
+    "fault_current",
+    "no_flow",
+    "reference_voltage",
+    "background_gas",
+    "zero_gas_suspect",
+    "cold",
+    "no_oxygen",
+    "wrong_channel",
+    "cap_on",
+    "plugged_filter",
+    "expired_gas",
+    "other_lel_table",
+    "wrong_cylinder",
+    "poisoned",
+    "aged",
+    "dry_gas",
 ]
 
 

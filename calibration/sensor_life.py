@@ -155,6 +155,30 @@ def _expected(fit: _Fit, name: str, level: float) -> Expected:
     )
 
 
+def expected_on(history: Sequence[Past], day: date) -> float | None:
+    """Return the response that the trend expects on a day; none with fewer than three results. [%]
+
+    Parameters
+    ----------
+    history : sequence of Past
+    day : date
+
+    Raises
+    ------
+    InputError
+        ``date.invalid``.
+
+    References
+    ----------
+    Ordinary least squares since the last replacement, as :func:`life`.
+    """
+    points = _dated(history)
+    if len(points) < 3 or points[0][0] == points[-1][0]:
+        return None
+    fit = _fit(points)
+    return max(0.0, fit.line.at(float((day - fit.first).days)))
+
+
 def _picture(i: LifeIn, o: LifeOut) -> Picture:
     points = _dated(i.history)
     first = points[0][0]

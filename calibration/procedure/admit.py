@@ -8,13 +8,15 @@ from typing import Any
 from calibration.errors import InputError
 from calibration.numbers import exact, parse_decimal
 from calibration.procedure import events as ev
+from calibration.procedure.admit_gas import agreed, gas_off, gas_on, gas_set, refuse_while_on
 from calibration.procedure.admit_values import adjusted, not_blocked, reading_taken
 from calibration.procedure.events import Event
 from calibration.procedure.fold import to_close
+from calibration.procedure.gassing import fit_of
 from calibration.procedure.job import Job, same_value
 from calibration.procedure.judging import judgement
 from calibration.procedure.kit import refuse_unusable, role_quantity
-from calibration.procedure.method import Step, StepKind
+from calibration.procedure.method import KitRole, Step, StepKind
 from calibration.procedure.retracting import retractable
 
 
@@ -45,6 +47,7 @@ def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
                 "This job is signed and never changes.",
                 "Follow it with a new job.",
             )
+        refuse_while_on(job, event)
         _CHECKS[event.kind](job, event, known)
 
 
@@ -82,7 +85,7 @@ def _confirmed(job: Job, event: Event, known: dict[str, Event]) -> None:
 def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = _reach(job, content.step, "record")
-    field = next((f for f in step.fields if f.id == content.field), None)
+    field = next((f for f in job.fields(step) if f.id == content.field), None)
     if field is None:
         raise InputError(
             "step.unknown_field",
@@ -105,13 +108,14 @@ def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
 def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step("kit")
-    role = next((r for r in step.roles if r.id == content.role), None)
+    roles = job.roles(step)
+    role = next((r for r in roles if r.id == content.role), None)
     if role is None:
         raise InputError(
             "kit.unknown_role",
             "data.role",
             f"'{content.role[:60]}' is not needed in this job.",
-            "Use one of: " + ", ".join(r.id for r in step.roles) + ".",
+            "Use one of: " + ", ".join(r.id for r in roles) + ".",
         )
     if job.ledger.readings["as_found"] and content.role in job.ledger.kit:
         raise InputError(
@@ -129,6 +133,9 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"Choose a reference for {quantity.replace('_', ' ')}.",
         )
     refuse_unusable(content.asset, event.when.date())
+    if role.quantity == "gas":
+        _cylinder_chosen(job, role, content)
+        return
     judged = job.warning_for(content.asset)
     if judged.ok:
         return
@@ -142,6 +149,24 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             "data.reason",
             f"{content.asset.asset} is not accurate enough here. {judged.why_not}",
             "Choose a better reference, or say why this one is used.",
+        )
+
+
+def _cylinder_chosen(job: Job, role: KitRole, content: ev.KitChosen) -> None:
+    fit = fit_of(job, role, content.asset)
+    if not fit.usable:
+        raise InputError(
+            "cylinder.unusable",
+            "data.asset",
+            f"{content.asset.asset} cannot be used here. {fit.remark}",
+            "Choose another cylinder.",
+        )
+    if not fit.ok and not content.reason.strip():
+        raise InputError(
+            "cylinder.doubt",
+            "data.reason",
+            f"{content.asset.asset}: {fit.remark}",
+            "Choose another cylinder, or say why this one is used.",
         )
 
 
@@ -247,7 +272,7 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
 def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
     if content.choice == "later" and job.may_wait(step):
         return
-    if content.choice != "accept" or not any(job.mismatch(step, f) for f in step.fields):
+    if content.choice != "accept" or not any(job.mismatch(step, f) for f in job.fields(step)):
         raise InputError(
             "choice.unknown", "data.choice", "There is nothing to accept here.", "Go on."
         )
@@ -321,6 +346,10 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "timer_started": _timer,
     "timer_waived": _timer,
     "reading_taken": reading_taken,
+    "gas_on": gas_on,
+    "gas_off": gas_off,
+    "gas_set": gas_set,
+    "agreed": agreed,
     "adjusted": adjusted,
     "written": _written,
     "placed": _placed,

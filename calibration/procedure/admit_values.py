@@ -7,6 +7,7 @@ from decimal import Decimal
 from calibration.errors import InputError
 from calibration.procedure import events as ev
 from calibration.procedure.adjusting import hop_error
+from calibration.procedure.admit_gas import gas_reading
 from calibration.procedure.events import Event
 from calibration.procedure.job import Job
 from calibration.procedure.method import Step
@@ -59,7 +60,7 @@ def reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"The run has points 0 to {len(plan) - 1}.",
             "Choose one of them.",
         )
-    if content.run == "as_found" and job.ledger.trims():
+    if content.run.startswith(("as_found", "air_found")) and job.ledger.trims():
         raise InputError(
             "reading.after_adjusting",
             "data.run",
@@ -67,6 +68,9 @@ def reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
             "Take it in the as-left run.",
         )
     spec = job.ledger.method.run(content.run)
+    if spec.input == "gas":
+        gas_reading(job, event, spec)
+        return
     if spec.input == "fixed_current" and content.applied != plan[content.point].nominal:
         raise InputError(
             "reading.fixed_current",

@@ -14,6 +14,7 @@ from calibration.causes import Cause
 from calibration.numbers import HUNDRED, exceeds, to_float
 from calibration.points import PlannedPoint
 from calibration.procedure import events as ev
+from calibration.procedure.gassing import role_for
 from calibration.procedure.kit import OUTPUT_QUANTITIES, quantity_of, scale_between
 from calibration.procedure.ledger import Ledger, Taken
 from calibration.procedure.parameters import Settings
@@ -90,7 +91,7 @@ def evaluate_run(
     answer = evaluate(
         Question(
             facts=facts,
-            kit=tuple((role, chosen.asset) for role, chosen in ledger.kit.items()),
+            kit=_kit_of(ledger, name),
             rule=settings.rule,
             adjust_share=settings.share("adjust_share"),
             cut_off=settings.number("cut_off") if settings.has("cut_off") else Decimal(0),
@@ -110,6 +111,17 @@ def evaluate_run(
         max(answer.marks, key=lambda m: _WORST[m]),
         facts,
         answer.causes,
+    )
+
+
+def _kit_of(ledger: Ledger, name: str) -> tuple[tuple[str, ev.AssetFacts], ...]:
+    """Return the references of a run; of cylinders, the one that gave its span gas."""
+    spec = ledger.method.run(name)
+    own = role_for("span", spec.channel)
+    return tuple(
+        (role, chosen.asset)
+        for role, chosen in ledger.kit.items()
+        if chosen.asset.gas is None or role == own
     )
 
 
@@ -255,6 +267,9 @@ def budget(
             parts.append(_part(asset.description, scale * float(own), "limit"))
             step = f"Resolution of {asset.asset}"
             parts.append(_part(step, scale * float(asset.spec.resolution), "resolution"))
+        elif asset.gas is not None:
+            share = asset.gas.uncertainty_percent * applied / facts.transfer.input_span
+            parts.append(_part(asset.description, float(abs(share)), "expanded"))
         elif facts.input_unit in UNITS:
             parts += _input_parts(facts, asset, applied)
     if steadiness and steadiness.samples > 1:

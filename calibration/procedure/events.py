@@ -13,11 +13,14 @@ from typing import Any, Literal
 
 from calibration.codec import about, decode
 from calibration.errors import InputError
+from calibration.gas.cylinder import Channel, Cylinder, OnShelf
 from calibration.reference import Spec
 from calibration.signals import Characteristic, Transfer
+from calibration.stability import Sample
 from calibration.tolerance import Tolerance
 
-RunName = Literal["as_found", "as_left", "loop_check", "wet_run"]
+#: Id of a run of the method, which is the id of its step as well.
+RunName = str
 Source = Literal["typed", "simulated", "device"]
 Quantity = Literal[
     "pressure",
@@ -28,6 +31,7 @@ Quantity = Literal[
     "sensor_signal",
     "heat_source",
     "mass",
+    "gas",
 ]
 AdjustHop = Literal["sensor", "output", "receiver", "transmitter"]
 AdjustEnd = Literal["zero", "span"]
@@ -77,6 +81,9 @@ class InstrumentFacts:
     wires: int = about("wires of a platinum sensor", default=4)
     junction_c: float = about("reference junction, or the room", unit="°C", default=23.0)
     settings: tuple[Setting, ...] = about("settings and dimensions on record", default=())
+    channels: tuple[Channel, ...] = about("gases that a detector measures", default=())
+    inhibit_ma: Decimal = about("output in calibration mode", unit="mA", default=Decimal(2))
+    cover_shut: bool = about("adjusted by magnet or remote control", default=True)
     indicated_unit: str = about("unit that the control room shows", default="")
     indicated_lower: Decimal | None = about("shown at the lower end", default=None)
     indicated_upper: Decimal | None = about("shown at the upper end", default=None)
@@ -159,6 +166,9 @@ class AssetFacts:
     calibrated_on: str = about("date of its certificate")
     due_on: str = about("date until which it may be used")
     withdrawn: str = about("why it may not be used; empty when it may", default="")
+    gas: Cylinder | None = about("contents, where it is a cylinder", default=None)
+    #: what else is on the shelf, so that a mistaken cylinder can be named
+    shelf: tuple[OnShelf, ...] = about("other cylinders", default=())
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -223,6 +233,52 @@ class ReadingTaken:
     steadiness: Steadiness | None = about("from the live signal", default=None)
     early_reason: str = about("why it was taken before it was steady", default="")
     kept: bool = about("a question about a slip was answered with: keep it", default=False)
+    t90_s: Decimal | None = about("time to 90 %", unit="s", default=None)
+    peak: Decimal | None = about("highest value", unit="gas unit", default=None)
+    flow: Decimal | None = about("flow seen", unit="L/min", default=None)
+    other_percent: Decimal | None = about(
+        "largest answer of another channel", unit="% of its range", default=None
+    )
+    curve: tuple[Sample, ...] = about("reading since gas on", default=())
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasOn:
+    """A cylinder is opened onto the detector."""
+
+    step: str = about("step")
+    role: str = about("which gas")
+    flow: Decimal = about("flow set", unit="L/min")
+    kept: bool = about("a question about the flow was answered with: keep it", default=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasOff:
+    """The cylinder is shut."""
+
+    step: str = about("step")
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasSet:
+    """Zero or span set in the detector; values as it shows them."""
+
+    step: str = about("step")
+    before: Decimal = about("what it showed in the gas", unit="gas unit")
+    after: Decimal = about("what it shows after it was set", unit="gas unit")
+    kept: bool = about("a question about a slip was answered with: keep it", default=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Agreed:
+    """A refused adjustment may be forced: why, and who or what confirms it."""
+
+    step: str = about("step")
+    reason: str = about("why it is forced")
+    way: Literal["second_person", "other_cylinder"] = about("what confirms it")
+    name: str = about("second person", default="")
+    asset: AssetFacts | None = about("the other cylinder", default=None)
+    reading: Decimal | None = about("what it shows with it", unit="gas unit", default=None)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -309,6 +365,10 @@ KINDS: dict[str, type] = {
     "timer_started": TimerStarted,
     "timer_waived": TimerWaived,
     "reading_taken": ReadingTaken,
+    "gas_on": GasOn,
+    "gas_off": GasOff,
+    "gas_set": GasSet,
+    "agreed": Agreed,
     "adjusted": Adjusted,
     "written": Written,
     "placed": Placed,

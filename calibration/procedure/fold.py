@@ -7,7 +7,8 @@ from datetime import datetime, timedelta
 
 from calibration.numbers import exact
 from calibration.procedure.action import adjustment_state, next_action
-from calibration.procedure.events import Event, in_order
+from calibration.procedure.events import Event, InstrumentFacts, in_order
+from calibration.procedure.gasview import gas_lines, gas_state
 from calibration.procedure.job import Job
 from calibration.procedure.judging import judgement
 from calibration.procedure.ledger import Ledger, build
@@ -25,6 +26,7 @@ from calibration.procedure.state import (
     TimerState,
 )
 from calibration.procedure.stepview import step_state
+from calibration.procedure.togetherness import together
 from calibration.procedure.wording import in_words
 from calibration.rounding import fixed, trimmed
 from calibration.tolerance import in_words as tolerance_words
@@ -81,6 +83,9 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         block=_block(job),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
+        gas=gas_state(job),
+        gas_lines=gas_lines(job),
+        together=together(job),
         on=on_states(job),
         timers=timer_states(job),
         to_close=to_close(job),
@@ -135,13 +140,15 @@ def _instrument(job: Job) -> Instrument:
     f = job.facts_of("as_found")
     own = job.ledger.facts
     adjusts = job.ledger.method.adjusting != "none"
+    if own.channels:
+        adjusts = job.settings.has("school")
     decimals = 3 if f.output_unit in ("Ω", "mV") else 30
     return Instrument(
         tag=f.tag,
         serial=f.serial,
         description=f.description,
         area=f.area,
-        range=f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}",
+        range=_range(own),
         output=f"{trimmed(fixed(f.output_lower, decimals))} to "
         f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}",
         tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
@@ -153,6 +160,12 @@ def _instrument(job: Job) -> Instrument:
         rig=f.rig,
         school=school_of(job.settings) if adjusts else "not adjusted: replaced when outside",
     )
+
+
+def _range(own: InstrumentFacts) -> str:
+    if len(own.channels) > 1:
+        return ", ".join(f"{c.label} to {trimmed(c.range)} {c.unit}" for c in own.channels)
+    return f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}"
 
 
 def _stages(job: Job) -> tuple[StageState, ...]:
@@ -183,10 +196,25 @@ def _stages(job: Job) -> tuple[StageState, ...]:
 
 
 def on_states(job: Job) -> tuple[OnState, ...]:
-    """Return what is on: bypass, manual mode, connected references."""
+    """Return what is on: bypass, manual mode, connected references, gas."""
     found = []
+    flow = job.ledger.flowing
+    if flow is not None:
+        chosen = job.ledger.kit.get(flow.content.role)
+        found.append(
+            OnState(
+                step=flow.content.step,
+                label=f"Gas {chosen.asset.asset if chosen else ''} open".replace("  ", " "),
+                since=flow.on.at,
+                by=flow.on.by,
+                limit_minutes="",
+                ends_with="Shut the gas",
+                kind="gas",
+            )
+        )
     for step, event in job.ledger.on_now():
-        ending = next((s for s in job.ledger.method.steps if s.ends == step.id), None)
+        endings = [s for s in job.ledger.method.steps if s.ends == step.id]
+        ending = next((s for s in endings if job.statuses[s.id] != "skipped"), None)
         found.append(
             OnState(
                 step=step.id,
@@ -220,6 +248,8 @@ def to_close(job: Job) -> tuple[str, ...]:
     if job.ledger.signed:
         return ()
     said = []
+    if job.ledger.flowing is not None:
+        said.append("Gas is still open.")
     for step, event in job.ledger.on_now():
         minutes = (job.now - event.when) // timedelta(minutes=1)
         said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")

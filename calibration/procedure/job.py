@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
+from dataclasses import fields, replace
 from datetime import datetime, timedelta
 from decimal import Decimal
 from functools import cached_property
@@ -15,9 +15,11 @@ from calibration.points import PlannedPoint
 from calibration.procedure.adjusting import AdjustProgress, progress
 from calibration.procedure.evaluation import RunFigures, evaluate_run
 from calibration.procedure.events import AssetFacts, InstrumentFacts
+from calibration.procedure.gascauses import gas_causes
+from calibration.procedure.gassing import SUFFIX, clear_below, shows, uses, value_of
 from calibration.procedure.kit import suits
 from calibration.procedure.ledger import Ledger
-from calibration.procedure.method import Field, SetItem, Step
+from calibration.procedure.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.procedure.parameters import Settings
 from calibration.procedure.runfacts import on_record, run_facts, run_plan
 from calibration.procedure.state import StepStatus
@@ -64,8 +66,88 @@ class Job:
         """Return an evaluated run by its name."""
         if run not in self._runs:
             facts, plan = self.facts_of(run), self.plan_of(run)
-            self._runs[run] = evaluate_run(self.ledger, self.settings, run, facts, plan)
+            found = evaluate_run(self.ledger, self.settings, run, facts, plan)
+            spec = self.ledger.method.run(run)
+            if spec.input == "gas" and found.order:
+                found = replace(found, causes=gas_causes(self, spec, found))
+                if self._slow(found, spec):
+                    found = replace(found, mark="outside")
+            self._runs[run] = found
         return self._runs[run]
+
+    def _slow(self, figures: RunFigures, spec: RunSpec) -> bool:
+        """Tell whether a detector took longer to 90 % than it may."""
+        if not self.settings.has("t90_limit_percent"):
+            return False
+        most = self.ledger.facts.channels[spec.channel].t90_s
+        most *= self.settings.share("t90_limit_percent")
+        times = (figures.taken[i].content.t90_s for i in figures.order)
+        return any(t is not None and t > most for t in times)
+
+    def gas_run(self, step: Step) -> RunSpec | None:
+        """Return the run with gas that a step takes; none for any other step."""
+        if step.kind != "capture":
+            return None
+        spec = self.ledger.method.run(step.run)
+        return spec if spec.input == "gas" else None
+
+    def roles(self, step: Step) -> tuple[KitRole, ...]:
+        """Return the references of a step; those for channels or gases not used fall away."""
+        wanted = {role for _, role, _, _ in uses(self)}
+        milliamps = not self.ledger.facts.channels or self.ledger.facts.output_unit == "mA"
+        return tuple(
+            r
+            for r in step.roles
+            if (r.id in wanted if r.quantity == "gas" else milliamps or r.quantity != "output")
+        )
+
+    def fields(self, step: Step) -> tuple[Field, ...]:
+        """Return the fields of a step; those for channels that a detector has not fall away."""
+        channels = self.ledger.facts.channels
+        found = []
+        for field in step.fields:
+            if field.channel >= len(channels):
+                continue
+            if field.channel >= 0:
+                c = channels[field.channel]
+                if field.id.startswith("air_") and c.gas == "oxygen":
+                    continue
+                field = replace(field, label=field.label.format(gas=c.label), unit=c.unit)
+            found.append(field)
+        return tuple(found)
+
+    def possible(self, step: Step) -> bool:
+        """Tell whether a step may come in this job, whatever is found."""
+        if step.channel and step.channel >= len(self.ledger.facts.channels):
+            return False
+        if step.kind == "gas_set" and step.gas == "nitrogen":
+            return self.settings.says_yes("nitrogen_zero")
+        asked = step.only_if in ("nitrogen_zero", "air_zero")
+        return self.settings.says_yes(step.only_if) if asked else True
+
+    def off(self, channel: int) -> bool:
+        """Tell whether a channel of a detector is to be adjusted, by what was found."""
+        suffix = SUFFIX[channel]
+        names = [
+            r.id
+            for r in self.ledger.method.runs
+            if r.channel == channel and r.id.startswith(("as_found", "air_found"))
+        ]
+        if self.ledger.readings[f"base{suffix}"]:
+            names = [f"base{suffix}"]
+        marks = {self.figures(name).mark for name in names}
+        always = self.settings.has("school") and self.settings.always_adjust
+        replaced = self.choice("judge") == "replace"
+        return always or replaced or bool(marks & {"near", "outside"}) or self.air_off(channel)
+
+    def air_off(self, channel: int) -> bool:
+        """Tell whether clean air reads so that the bypass could not come off afterwards."""
+        taken = self.ledger.readings[f"air_found{SUFFIX[channel]}"].get(0)
+        if taken is None:
+            return False
+        facts = self.facts_of(f"air_found{SUFFIX[channel]}")
+        away = abs(shows(facts, taken.content) - self.ledger.facts.channels[channel].rest)
+        return away > clear_below(self, channel)
 
     @property
     def as_found(self) -> RunFigures:
@@ -76,6 +158,11 @@ class Job:
     def as_left(self) -> RunFigures:
         """Return the evaluated as-left run."""
         return self.figures("as_left")
+
+    @property
+    def left_runs(self) -> tuple[str, ...]:
+        """Return the as-left runs: one, or one a channel."""
+        return tuple(r.id for r in self.ledger.method.runs if r.id.startswith("as_left"))
 
     @property
     def base(self) -> RunFigures:
@@ -104,12 +191,32 @@ class Job:
 
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
+        if not self.possible(step):
+            return False
+        if step.only_if in ("channel_adjusting", "replacing"):
+            chosen = self.choice("judge")
+            if step.only_if == "replacing":
+                return chosen == "replace"
+            return chosen in ("adjust", "replace") and self.off(step.channel)
+        if step.only_if == "found_outside":
+            found = self.as_found
+            return found.complete and found.mark == "outside"
+        if step.only_if == "air_outside":
+            return any(
+                self.figures(f"air_left{s}").mark == "outside"
+                for s in SUFFIX[: max(1, len(self.ledger.facts.channels))]
+            )
+        if step.only_if == "unless_adjusting":
+            return self.choice("judge") not in ("adjust", "replace")
         if step.only_if == "adjusting":
-            return self.choice("judge") == "adjust"
+            return self.choice("judge") in ("adjust", "replace")
         if step.only_if == "left_outside":
-            if self.choice("judge") != "adjust":
+            if self.choice("judge") not in ("adjust", "replace"):
                 return False
-            return self.as_left.complete and self.as_left.mark == "outside"
+            return any(
+                f.complete and f.order and f.mark == "outside"
+                for f in map(self.figures, self.left_runs)
+            )
         if step.only_if == "wet_outside":
             wet = self.figures("wet_run")
             return wet.complete and wet.mark == "outside"
@@ -182,6 +289,11 @@ class Job:
             )
             if not target or not found or accepted:
                 return None
+        elif item.to == "gas":
+            value = value_of(self.ledger, self.settings, "span", step.channel)
+            target = "" if value is None else format(value, "f")
+            if not target or not found:
+                return None
         elif item.to == "found":
             changed = any(name == item.id for s, name in self.ledger.written if s != step.id)
             return found if found and changed else None
@@ -205,7 +317,7 @@ class Job:
         """Tell whether a step has all that it asks for."""
         ledger = self.ledger
         if step.kind == "kit":
-            return all(role.id in ledger.kit for role in step.roles)
+            return all(role.id in ledger.kit for role in self.roles(step))
         if step.kind == "checklist":
             return all((step.id, item.id) in ledger.confirmed for item in step.items)
         if step.kind == "record":
@@ -218,7 +330,11 @@ class Job:
             end = self.timer_end(step)
             return step.id in ledger.waived or (end is not None and self.now >= end)
         if step.kind == "capture":
+            if self.gas_run(step) is not None and self._gas_left_on(step):
+                return False
             return len(ledger.readings[step.run]) >= len(self.plan_of(step.run))
+        if step.kind == "gas_set":
+            return step.id in ledger.gas_set and not self._gas_left_on(step)
         if step.kind == "set":
             return all(self.written(step, item) for item in step.sets)
         if step.kind == "decide":
@@ -227,12 +343,17 @@ class Job:
             return step.id in ledger.decided or self.put_right or self.adjusting.done
         return ledger.signed is not None
 
+    def _gas_left_on(self, step: Step) -> bool:
+        """Tell whether gas that was opened in a step still flows."""
+        flow = self.ledger.flowing
+        return flow is not None and flow.content.step == step.id
+
     def _recorded(self, step: Step) -> bool:
-        for field in step.fields:
+        for field in self.fields(step):
             if field.required and (step.id, field.id) not in self.ledger.recorded:
                 return False
         accepted = step.id in self.ledger.decided
-        return accepted or not any(self.mismatch(step, field) for field in step.fields)
+        return accepted or not any(self.mismatch(step, field) for field in self.fields(step))
 
     def on_record(self, name: str) -> str:
         """Return a setting by the name under which it is found in the device."""
@@ -265,7 +386,23 @@ class Job:
         expected = self.expected(field)
         if expected and not same_value(entry[0], expected):
             return field.question.format(expected=expected)
+        if field.most:
+            most = self.settings.number(field.most)
+            if parse_decimal(entry[0], field.id) > most:
+                return field.question.format(expected=f"{most} {field.unit}".strip())
+        if field.id.startswith("air_"):
+            return self._around(field, entry[0])
         return self._off_the_vessel(step, field, entry[0])
+
+    def _around(self, field: Field, value: str) -> str:
+        """Return the question when another instrument finds gas in the air around."""
+        c = self.ledger.facts.channels[field.channel]
+        if abs(parse_decimal(value, field.id)) <= c.range / HUNDRED:
+            return ""
+        return (
+            f"There is {c.gas} in the air: {value} {c.unit}. It is no zero gas here. Read right? "
+            "If so, leave, and tell the operator."
+        )
 
     def _off_the_vessel(self, step: Step, field: Field, value: str) -> str:
         """Return the question when a value is far from the one that was worked out."""
@@ -273,6 +410,10 @@ class Job:
         worked_out = self.computed(step).get(result, "") if result is not None else ""
         if not worked_out:
             return ""
+        if self.ledger.facts.channels:
+            wanted = parse_decimal(worked_out, field.id)
+            off = abs(parse_decimal(value, field.id) - wanted)
+            return field.question.format(expected=worked_out) if off * HUNDRED > wanted else ""
         span = abs(self.ledger.facts.transfer.input_span)
         away = abs(parse_decimal(value, field.id) - parse_decimal(worked_out, field.id))
         if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
@@ -287,16 +428,32 @@ class Job:
         operation = OPERATIONS[step.operation]
         inputs = {f.name: f for f in fields(operation.input_type)}
         given = on_record(self.ledger.facts, operation.input_type)
+        if self.ledger.facts.channels:
+            given.update(self._of_channel(step, set(inputs)))
         for name in inputs:
             if (step.id, name) in self.ledger.recorded:
                 given[name] = self.ledger.recorded[step.id, name][0]
         if any(is_required(f) and f.name not in given for f in inputs.values()):
+            return {}
+        if operation.one_of and not any(name in given for name in operation.one_of):
             return {}
         result = operation.function(decode(operation.input_type, given, "settings"))
         return {
             f.name: _as_text(getattr(result, f.name), f.metadata.get("decimals"))
             for f in fields(result)
         }
+
+    def _of_channel(self, step: Step, wanted: set[str]) -> dict[str, str]:
+        """Return what an operation takes of a channel: its range, voltage and span gas."""
+        if step.channel >= len(self.ledger.facts.channels):
+            return {}
+        c = self.ledger.facts.channels[step.channel]
+        known = {
+            "range": c.range,
+            "full_scale_v": c.full_scale_v,
+            "gas_value": value_of(self.ledger, self.settings, "span", step.channel),
+        }
+        return {k: format(v, "f") for k, v in known.items() if v is not None and k in wanted}
 
     @cached_property
     def statuses(self) -> dict[str, StepStatus]:

@@ -4,6 +4,13 @@ from __future__ import annotations
 
 from calibration.chain import Hop
 from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.gasjudge import (
+    channel_runs,
+    gas_advice,
+    gas_choices,
+    gas_text,
+    worst_run,
+)
 from calibration.procedure.job import Job
 from calibration.procedure.state import CauseState, Choice, Judgement, Mark
 from calibration.procedure.strip import HOP_LABELS
@@ -30,6 +37,22 @@ CAUSE_LABELS = {
     "root_twice": "Root taken twice",
     "root_missing": "Root not taken",
     "receiver_scaling": "Receiver scaling",
+    "fault_current": "Fault current",
+    "no_flow": "No flow of gas",
+    "reference_voltage": "Reference voltage changed",
+    "background_gas": "Gas in the background",
+    "zero_gas_suspect": "Zero gas suspect",
+    "cold": "Not warm yet",
+    "no_oxygen": "Bead without oxygen",
+    "wrong_channel": "Gas at the wrong channel",
+    "cap_on": "Cap on, or nothing comes through",
+    "plugged_filter": "Filter plugged",
+    "expired_gas": "Cylinder past its date",
+    "other_lel_table": "Other table of limits",
+    "wrong_cylinder": "Another cylinder",
+    "poisoned": "Sensor poisoned",
+    "aged": "Sensor aged",
+    "dry_gas": "Dry gas on a humid sensor",
 }
 ADJUSTABLE = ("zero_shift", "span_error", "receiver_scaling")
 #: Causes outside the sensor itself: they are put right, the sensor is not replaced for them.
@@ -69,6 +92,8 @@ _SEVERITY = {"pass": 0, "conditional_pass": 1, "conditional_fail": 2, "fail": 3}
 
 def judgement(job: Job) -> Judgement:
     """Return the judgement of the newest run that has readings."""
+    if job.ledger.facts.channels:
+        return _of_detector(job)
     left = bool(job.as_left.order)
     run = "as_left" if left else "as_found"
     step = "left_judge" if left and job.as_left.mark == "outside" else "judge"
@@ -87,6 +112,31 @@ def judgement(job: Job) -> Judgement:
         advice=_advice(job, figures),
         **_decision(job, run, figures),
         choices=_choices(job, figures, step),
+        chosen=job.choice(step) if step else "",
+        chosen_reason=job.ledger.decided[step][0].reason if step in job.ledger.decided else "",
+    )
+
+
+def _of_detector(job: Job) -> Judgement:
+    """Return the judgement of the newest stage of a detector, by its worst channel."""
+    left = any(f.order for f in channel_runs(job, "as_left"))
+    run = worst_run(job, "as_left" if left else "as_found")
+    step = "" if left else "judge"
+    if left and any(f.complete and f.mark == "outside" for f in channel_runs(job, "as_left")):
+        step = "left_judge"
+    if any(f.order and f.mark == "outside" for f in channel_runs(job, "air_left")):
+        run, step = worst_run(job, "air_left"), "air_judge"
+    figures = job.figures(run)
+    return Judgement(
+        run=run,
+        mark=figures.mark,
+        headline=_headline(figures),
+        text=gas_text(job, figures, run),
+        causes=_causes(figures),
+        hop="",
+        advice=gas_advice(job, figures),
+        **_decision(job, run, figures),
+        choices=gas_choices(job, figures, step),
         chosen=job.choice(step) if step else "",
         chosen_reason=job.ledger.decided[step][0].reason if step in job.ledger.decided else "",
     )

@@ -22,6 +22,15 @@ class Taken:
 
 
 @dataclass
+class Flow:
+    """One time that gas was on: which, since when and until when."""
+
+    content: ev.GasOn
+    on: Event
+    off: Event | None = None
+
+
+@dataclass
 class Ledger:
     """The standing entries of a job. Built by :func:`build`; one event at a time by ``add``."""
 
@@ -46,6 +55,13 @@ class Ledger:
     written: dict[tuple[str, str], tuple[ev.Written, Event]] = field(default_factory=dict)
     #: by run: the block that the sensor is in
     placed: dict[str, tuple[ev.Placed, Event]] = field(default_factory=dict)
+    #: every time that gas was on, the newest last
+    flows: list[Flow] = field(default_factory=list)
+    #: zero and span set in a detector, by step, in the present round
+    gas_set: dict[str, tuple[ev.GasSet, Event]] = field(default_factory=dict)
+    #: every one of them, for the record
+    gas_sets: list[tuple[ev.GasSet, Event]] = field(default_factory=list)
+    agreed: dict[str, tuple[ev.Agreed, Event]] = field(default_factory=dict)
     notes: list[tuple[str, Event]] = field(default_factory=list)
     signed: tuple[ev.Signed, Event] | None = None
     reviewed: tuple[ev.Reviewed, Event] | None = None
@@ -62,8 +78,8 @@ class Ledger:
         found = []
         for step in self.method.steps:
             if step.kind == "put_on" and step.id in self.put_on:
-                ending = next((s for s in self.method.steps if s.ends == step.id), None)
-                if ending is None or ending.id not in self.taken_off:
+                endings = [s.id for s in self.method.steps if s.ends == step.id]
+                if not any(id in self.taken_off for id in endings):
                     found.append((step, self.put_on[step.id]))
         return found
 
@@ -74,7 +90,13 @@ class Ledger:
 
     def trims(self) -> int:
         """Return how many times the device was changed."""
-        return sum(1 for a, _ in self.adjusted if a.action == "trim")
+        return sum(1 for a, _ in self.adjusted if a.action == "trim") + len(self.gas_sets)
+
+    @property
+    def flowing(self) -> Flow | None:
+        """Return the gas that is on; none when all cylinders are shut."""
+        last = self.flows[-1] if self.flows else None
+        return last if last is not None and last.off is None else None
 
 
 def _confirm(ledger: Ledger, content: ev.Confirmed, event: Event) -> None:
@@ -118,8 +140,10 @@ def _adjust(ledger: Ledger, content: ev.Adjusted, event: Event) -> None:
 
 def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
     if content.step == "left_judge" and content.choice == "adjust":
-        ledger.readings["base"] = ledger.readings["as_left"]
-        ledger.readings["as_left"] = {}
+        for run in [r for r in ledger.readings if r.startswith("as_left")]:
+            ledger.readings[run.replace("as_left", "base")] = ledger.readings.pop(run)
+        ledger.gas_set = {}
+        ledger.agreed = {}
         ledger.round_start = len(ledger.adjusted)
         ledger.decided.pop("adjust", None)
         ledger.decided.pop("left_judge", None)
@@ -134,6 +158,24 @@ def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
 
 def _place(ledger: Ledger, content: ev.Placed, event: Event) -> None:
     ledger.placed[content.run] = (content, event)
+
+
+def _gas_on(ledger: Ledger, content: ev.GasOn, event: Event) -> None:
+    ledger.flows.append(Flow(content, event))
+
+
+def _gas_off(ledger: Ledger, content: ev.GasOff, event: Event) -> None:
+    if ledger.flowing is not None:
+        ledger.flowing.off = event
+
+
+def _set_gas(ledger: Ledger, content: ev.GasSet, event: Event) -> None:
+    ledger.gas_set[content.step] = (content, event)
+    ledger.gas_sets.append((content, event))
+
+
+def _agree(ledger: Ledger, content: ev.Agreed, event: Event) -> None:
+    ledger.agreed[content.step] = (content, event)
 
 
 def _note(ledger: Ledger, content: ev.Noted, event: Event) -> None:
@@ -162,6 +204,10 @@ _ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "timer_started": _start_timer,
     "timer_waived": _waive,
     "reading_taken": _read,
+    "gas_on": _gas_on,
+    "gas_off": _gas_off,
+    "gas_set": _set_gas,
+    "agreed": _agree,
     "adjusted": _adjust,
     "written": _write,
     "placed": _place,

@@ -16,9 +16,13 @@ def retractable(ledger: Ledger, event: Event) -> str:
         return "This entry cannot be taken back."
     if event.id in ledger.retracted:
         return "It was taken back already."
-    found = isinstance(event.content, ReadingTaken) and event.content.run == "as_found"
+    found = isinstance(event.content, ReadingTaken) and event.content.run.startswith(
+        ("as_found", "air_found")
+    )
     if found and ledger.trims():
         return "The instrument was adjusted since: its as-found readings are history."
     if event.kind == "put_on" and event.seq < ledger.seq:
         return "It was on and other work followed. Take it off in its own step instead."
+    if event.kind in ("gas_on", "gas_off") and event.seq < ledger.seq:
+        return "Gas went on or off and other work followed: that stays as it was."
     return ""

@@ -13,6 +13,7 @@ from calibration.errors import InputError
 from calibration.numbers import HUNDRED, from_float, parse_decimal
 from calibration.points import PlanIn, PlannedPoint, plan
 from calibration.procedure import events as ev
+from calibration.procedure.gassing import gas_facts, gas_plan
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.method import RunSpec
 from calibration.procedure.parameters import Settings
@@ -33,7 +34,14 @@ def junction_c(ledger: Ledger) -> float:
 
 def run_facts(ledger: Ledger, spec: RunSpec) -> ev.InstrumentFacts:
     """Return the instrument as a run sees it: with weights, in percent, or with its junction."""
+    if spec.input == "gas":
+        return _gas(ledger.facts, spec.channel)
     return _facts(ledger.facts, spec.input, junction_c(ledger))
+
+
+@lru_cache(maxsize=256)
+def _gas(facts: ev.InstrumentFacts, channel: int) -> ev.InstrumentFacts:
+    return gas_facts(facts, channel)
 
 
 @lru_cache(maxsize=256)
@@ -92,6 +100,8 @@ def run_plan(
     ledger: Ledger, settings: Settings, spec: RunSpec, facts: ev.InstrumentFacts
 ) -> tuple[PlannedPoint, ...]:
     """Return the test points of a run."""
+    if spec.input == "gas":
+        return gas_plan(ledger, settings, spec)
     own = tuple(Decimal(p) for p in spec.percents)
     percents = own or settings.percents
     overshoot = settings.number("overshoot_percent") if settings.has("overshoot_percent") else None

@@ -8,6 +8,8 @@ from calibration.errors import InputError
 from calibration.numbers import HUNDRED, ZERO, exceeds, to_float
 from calibration.procedure.evaluation import RunFigures
 from calibration.procedure.events import InstrumentFacts
+from calibration.procedure.gassing import gases_of, role_for
+from calibration.procedure.gasstrip import gas_stations
 from calibration.procedure.job import Job
 from calibration.procedure.judging import CAUSE_LABELS, probability
 from calibration.procedure.method import RunSpec
@@ -30,11 +32,14 @@ def show_error(error: Decimal, limit: Decimal) -> str:
     return text
 
 
+_ORDERS = {"fixed_current": "fix", "gas": "gas"}
+
+
 def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     """Return a run for the screen."""
     spec, facts = job.ledger.method.run(name), figures.facts
     flow = job.settings.has("spacing") and job.settings.choice("spacing") == "flow"
-    points = tuple(_point(spec, name, figures, i, flow) for i in range(len(figures.plan)))
+    points = tuple(_point(job, spec, name, figures, i, flow) for i in range(len(figures.plan)))
     result = figures.result
     last = figures.order[-1] if figures.order else -1
     newest = max(figures.order, key=lambda i: figures.taken[i].event.seq, default=last)
@@ -48,9 +53,9 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         indicated_unit=facts.shown_unit,
         output_label=output_label(facts),
         error_unit="%" if facts.transfer.curve is None else facts.input_unit,
-        order="fix" if spec.input == "fixed_current" else "apply",
+        order=_ORDERS.get(spec.input, "apply"),  # type: ignore[arg-type]
         scale="percent" if spec.input == "percent" else "input",
-        points_to_type=_to_type(spec, facts),
+        points_to_type=_to_type(spec, facts, _gas_now(job, spec, figures)),
         points=points,
         current=figures.current,
         taken=len(figures.order),
@@ -66,10 +71,20 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     )
 
 
-def _to_type(spec: RunSpec, facts: InstrumentFacts) -> tuple[str, ...]:
+def _gas_now(job: Job, spec: RunSpec, figures: RunFigures) -> str:
+    """Return the gas of the point that comes next; empty where the run has none."""
+    gases = gases_of(job.settings, spec) if spec.input == "gas" else ()
+    return gases[figures.current] if 0 <= figures.current < len(gases) else ""
+
+
+def _to_type(spec: RunSpec, facts: InstrumentFacts, gas: str) -> tuple[str, ...]:
     """Return the values that are typed at a point, in their order."""
     if spec.input == "fixed_current":
         return ("reading", "indicated") if facts.indicated else ("reading",)
+    if spec.input == "gas":
+        digital = ("digital",) if facts.smart and facts.output_unit == "mA" else ()
+        shown = ("indicated",) if facts.indicated else ()
+        return (*digital, "reading", *shown, *(("t90_s",) if gas == "span" else ()))
     wanted = ["applied", "reading"]
     if facts.smart and spec.input == "instrument":
         wanted.insert(1, "digital")
@@ -100,6 +115,21 @@ def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Stat
             "reading.none", "point", "That point has no reading yet.", "Choose another point."
         )
     content = figures.taken[index].content
+    spec = job.ledger.method.run(name)
+    if spec.input == "gas":
+        role = role_for(gases_of(job.settings, spec)[index], spec.channel)
+        chosen = job.ledger.kit.get(role)
+        return gas_stations(
+            figures.facts,
+            chosen.asset.asset if chosen is not None and role else "",
+            content.applied,
+            content.flow,
+            job.ledger.facts.channels[spec.channel].flow_l_per_min,
+            content.digital,
+            content.reading,
+            content.indicated,
+            f"{name}.points.{index}",
+        )
     return stations(
         figures.facts,
         content.applied,
@@ -120,7 +150,15 @@ def _fit_text(figures: RunFigures) -> str:
     )
 
 
-def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool) -> PointState:
+def _gas_label(job: Job, spec: RunSpec, index: int) -> str:
+    return {"air": "Air", "zero": "Zero gas", "nitrogen": "Nitrogen"}.get(
+        gases_of(job.settings, spec)[index], "Span gas"
+    )
+
+
+def _point(
+    job: Job, spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool
+) -> PointState:
     planned = figures.plan[index]
     arrow, percent = "▲" if planned.direction == "up" else "▼", planned.nominal_percent
     approach = trimmed(planned.approach) if planned.approach is not None else ""
@@ -162,13 +200,15 @@ def _point(spec: RunSpec, name: str, figures: RunFigures, index: int, flow: bool
         position = _along(share, flow)
     return PointState(
         index=index,
-        label=f"{arrow} {trimmed(_flow(planned.nominal_percent) if flow else percent)}",
+        label=_gas_label(job, spec, index)
+        if spec.input == "gas"
+        else f"{arrow} {trimmed(_flow(planned.nominal_percent) if flow else percent)}",
         direction=planned.direction,
         cycle=planned.cycle,
         target=trimmed(target),
         target_value=format(target, "f"),
         equivalent=equivalent_of(facts, spec, planned),
-        stands_for=str(planned.nominal) if fixed_current else "",
+        stands_for=str(planned.nominal) if fixed_current or spec.input == "gas" else "",
         approach=approach,
         error=error,
         error_text=error_text,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import fields
 
 from calibration.numbers import to_float
+from calibration.procedure.gassing import fit_of, needs_l
 from calibration.procedure.job import Job
 from calibration.procedure.kit import role_quantity
 from calibration.procedure.method import Field, Item, KitRole, SetItem, Step
@@ -18,6 +19,7 @@ from calibration.procedure.state import (
 )
 from calibration.procedure.wording import CHOICE_WORDS
 from calibration.registry import OPERATIONS
+from calibration.rounding import show
 
 _CONDITIONS = {
     "": "",
@@ -28,6 +30,13 @@ _CONDITIONS = {
     "damped": "only if damping was found on",
     "loop_check": "by choice of the site",
     "wet_run": "by choice of the site",
+    "channel_adjusting": "only if this gas is to be set",
+    "unless_adjusting": "only if nothing is set",
+    "replacing": "only if the sensor is replaced",
+    "found_outside": "only if it fails",
+    "air_outside": "only if clean air does not read clean",
+    "nitrogen_zero": "by choice of the site",
+    "air_zero": "by choice of the site",
 }
 
 
@@ -49,8 +58,8 @@ def step_state(job: Job, step: Step) -> StepState:
         status=status,
         blocked_by=f"First: {before.title.lower()}." if before else "",
         items=tuple(_item(job, step, item) for item in step.items),
-        fields=tuple(_field(job, step, field) for field in step.fields),
-        roles=tuple(_role(job, role) for role in step.roles),
+        fields=tuple(_field(job, step, field) for field in job.fields(step)),
+        roles=tuple(_role(job, role) for role in job.roles(step)),
         sets=tuple(_set(job, step, item) for item in step.sets),
         computed=_computed(job, step),
         order=step.order,
@@ -137,6 +146,17 @@ def _role(job: Job, role: KitRole) -> RoleState:
             ratio="",
             warning="",
         )
+    if role.quantity == "gas":
+        fit = fit_of(job, role, chosen.asset)
+        return RoleState(
+            id=role.id,
+            label=role.label,
+            quantity=quantity,
+            chosen=chosen.asset.asset,
+            detail=f"{fit.shown}, due {chosen.asset.due_on}",
+            ratio=f"{show(needs_l(job, role.id), 1)} L set aside",
+            warning=chosen.reason and f"{fit.remark} Used because: {chosen.reason}",
+        )
     judged = job.warning_for(chosen.asset)
     return RoleState(
         id=role.id,
@@ -152,7 +172,7 @@ def _role(job: Job, role: KitRole) -> RoleState:
 def _summary(job: Job, step: Step) -> str:
     ledger = job.ledger
     if job.statuses[step.id] == "skipped":
-        if ledger.signed is None and job.choice("judge") in ("", "adjust"):
+        if ledger.signed is None and job.choice("judge") in ("", "adjust", "replace"):
             return _CONDITIONS[step.only_if]
         return "not needed in this job"
     if step.kind == "kit":
@@ -160,7 +180,7 @@ def _summary(job: Job, step: Step) -> str:
     if step.kind == "record":
         return ", ".join(
             ledger.recorded[step.id, f.id][0]
-            for f in step.fields
+            for f in job.fields(step)
             if (step.id, f.id) in ledger.recorded
         )
     if step.id in ledger.waived:

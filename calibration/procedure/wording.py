@@ -22,6 +22,7 @@ CHOICE_WORDS = {
     "accept": "the difference is accepted",
     "later": "read right; it stays until the as-found run is taken",
     "enough": "adjusting ended early",
+    "replace": "replace the sensor, then set it",
 }
 
 
@@ -52,10 +53,42 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case ev.Written():
             what = f"{_title(method, c.step)}: {_setting(method, c)} {c.value}"
             return f"{what}, read back {c.read_back}"
+        case ev.GasOn():
+            return f"Gas on: {_gas(ledger, c.role)} at {as_typed(c.flow)} L/min"
+        case ev.GasOff():
+            return "Gas off"
+        case ev.GasSet():
+            return _set(ledger, c)
+        case ev.Agreed():
+            return _agreed(method, c)
         case ev.Placed():
             return f"{method.run(c.run).title}: sensor put into {c.block}"
         case _:
             return _judged(method, c)
+
+
+def _gas(ledger: Ledger, role: str) -> str:
+    chosen = ledger.kit.get(role)
+    return chosen.asset.asset if chosen else role
+
+
+def _set(ledger: Ledger, c: ev.GasSet) -> str:
+    step = ledger.method.step(c.step)
+    unit = ledger.facts.channels[step.channel].unit if step else ""
+    forced = ", forced" if c.step in ledger.agreed else ""
+    return (
+        f"{_title(ledger.method, c.step)}: {as_typed(c.before)} to {as_typed(c.after)} {unit}"
+        f"{forced}"
+    )
+
+
+def _agreed(method: Method, c: ev.Agreed) -> str:
+    by = f"agreed by {c.name}"
+    if c.way == "other_cylinder":
+        name = c.asset.asset if c.asset else "another cylinder"
+        shown = as_typed(c.reading) if c.reading is not None else "?"
+        by = f"confirmed with {name}, which shows {shown}"
+    return f"{_title(method, c.step)}: FORCED against a refusal ({c.reason}), {by}"
 
 
 def _judged(method: Method, c: object) -> str:

@@ -11,6 +11,18 @@ from calibration.codec import about
 
 HopName = Literal["sensor", "output", "receiver", "transmitter"]
 End = Literal["zero", "span"]
+CommandKind = Literal[
+    "apply",
+    "trim",
+    "fix",
+    "release",
+    "write",
+    "gas",
+    "shut",
+    "adapter",
+    "inhibit",
+    "reset",
+]
 #: A written setting counts, and can be read back, after this time. [s]
 WRITE_DELAY_S = 1.0
 #: Samples of the noise are independent at this distance. [s]
@@ -18,11 +30,19 @@ NOISE_STEP_S = 0.25
 
 
 @dataclass(frozen=True, kw_only=True)
+class Share:
+    """One gas of a mixture."""
+
+    gas: str = about("gas")
+    percent: float = about("share", unit="% vol")
+
+
+@dataclass(frozen=True, kw_only=True)
 class Command:
     """Something done to a rig at a time."""
 
     t: float = about("when", unit="s")
-    kind: Literal["apply", "trim", "fix", "release", "write"] = about("what")
+    kind: CommandKind = about("what")
     value: float = about("value to go to, in the unit of the scale; for fix in mA", default=0.0)
     scale: Literal["input", "percent"] = about(
         "unit of the value: of the input, or percent of the range", default="input"
@@ -36,7 +56,10 @@ class Command:
         "how much the reference used for a sensor trim reads high", unit="input unit", default=0.0
     )
     setting: str = about("for write: name of the setting", default="")
-    text: str = about("for write: its new value", default="")
+    text: str = about("for write: its new value; for gas: the balance", default="")
+    mix: tuple[Share, ...] = about("for gas: what is in it besides the balance", default=())
+    litres: float | None = about("for gas: what is left", unit="L", default=None)
+    forced: bool = about("for trim: against the instrument's own refusal", default=False)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,6 +72,8 @@ class Live:
     digital: Decimal
     output: Decimal
     indicated: Decimal
+    #: gas that flows [L/min]
+    flow: Decimal = Decimal(0)
 
 
 def written(commands: Sequence[Command], t: float) -> dict[str, str]:

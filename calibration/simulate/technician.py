@@ -11,14 +11,28 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from calibration.procedure.state import JobState, PointState, RunState, StepState
+from calibration.codec import encode
+from calibration.procedure.state import GasState, JobState, PointState, RunState, StepState
 from calibration.rounding import fixed
-from calibration.simulate.block import block_at, settling_s
-from calibration.simulate.commands import Command, HopName
+from calibration.simulate.block import BlockModel, block_at, settling_s
+from calibration.simulate.commands import Command, HopName, Share
+from calibration.simulate.detector import DetectorModel, looked_at
+from calibration.simulate.exposure import exposure
 from calibration.simulate.loop import LoopModel
 from calibration.simulate.rigs import Model, settings_at, window
 
 Sent = tuple[str, dict[str, Any]]
+
+
+@dataclass(frozen=True)
+class Bottle:
+    """What really comes out of a cylinder."""
+
+    mix: tuple[Share, ...] = ()
+    balance: str = "air"
+    litres: float | None = None
+
+
 DWELL_S = 5.0
 WRITE_S = 2.0
 
@@ -36,24 +50,40 @@ class Technician:
     shift: float = 0.0
     commands: list[Command] = field(default_factory=list)
     t: float = 0.0
+    #: what really comes out of the cylinder of a role: mixture, balance, litres left
+    bottles: Mapping[str, Bottle] = field(default_factory=dict)
+    #: why a cylinder is used in spite of a doubt
+    reason: str = ""
+    #: flow that is really set, as a share of the one that is written down
+    flow_share: float = 1.0
 
     def act(self, state: JobState) -> list[Sent]:
         """Return the events of the present step; a capture step is done point by point."""
         step = next(s for s in state.steps if s.id == state.current_step)
         if step.kind == "kit":
             return [
-                ("kit_chosen", {"role": r.id, "asset": self.assets[r.quantity]})
+                (
+                    "kit_chosen",
+                    {
+                        "role": r.id,
+                        "asset": self.assets.get(r.id) or self.assets[r.quantity],
+                        "reason": self.reason,
+                    },
+                )
                 for r in step.roles
                 if not r.chosen
             ]
         if step.kind == "record":
             return self._record(step)
         if step.kind == "checklist":
+            self._tell(step.order)
             return [("confirmed", {"step": step.id, "item": i.id}) for i in step.items]
         if step.kind in ("put_on", "take_off"):
             return self._on_off(step)
         if step.kind == "timer":
             return [("timer_waived", {"step": step.id, "reason": "in service and powered"})]
+        if step.kind == "gas_set" or (state.gas is not None and step.kind == "capture"):
+            return self._gas(state, step)
         if step.kind == "capture":
             return self._capture(state, step)
         if step.kind == "set":
@@ -82,10 +112,87 @@ class Technician:
         return sent
 
     def _on_off(self, step: StepState) -> list[Sent]:
+        self._tell(step.order if step.order != "release" else "")
         if step.id == "fix_off":
             self.commands.append(Command(t=self.t, kind="release"))
             self.t += 20
         return [("put_on" if step.kind == "put_on" else "taken_off", {"step": step.id})]
+
+    def _tell(self, order: str) -> None:
+        """Do to the rig what a step asks for."""
+        kind, _, way = order.partition("_")
+        if kind in ("adapter", "inhibit", "reset"):
+            value = 1.0 if way == "on" else 0.0
+            self.commands.append(Command(t=self.t, kind=kind, value=value))  # type: ignore[arg-type]
+            self.t += 60.0 if way == "off" else 5.0
+
+    def _gas(self, state: JobState, step: StepState) -> list[Sent]:
+        gas = state.gas
+        assert gas is not None and isinstance(self.model, DetectorModel)
+        place = {"step": step.id}
+        if gas.todo == "open":
+            self.open(gas.role, float(gas.flow_value))
+            self.t += 60 * float(gas.minutes)
+            return [("gas_on", {**place, "role": gas.role, "flow": gas.flow_value})]
+        if gas.todo == "shut":
+            self.shut()
+            return [("gas_off", place)]
+        self.model = looked_at(self.model, "abcd".index(gas.channel))
+        if gas.todo == "set":
+            return [("gas_set", {**place, **self._set_gas(gas)})]
+        run = next(
+            r for r in (state.as_found, state.as_left, *state.extra_runs) if r.id == step.run
+        )
+        point = run.points[run.current]
+        return [("reading_taken", self.gas_reading(run, point))]
+
+    def open(self, role: str, flow: float) -> None:
+        """Open the cylinder of a role."""
+        bottle = self.bottles.get(role, Bottle())
+        self.commands.append(
+            Command(
+                t=self.t,
+                kind="gas",
+                value=flow * self.flow_share,
+                mix=bottle.mix,
+                text=bottle.balance,
+                litres=bottle.litres,
+            )
+        )
+
+    def shut(self) -> None:
+        """Shut the cylinder and let the hose empty."""
+        self.commands.append(Command(t=self.t, kind="shut"))
+        self.t += 20.0
+
+    def _set_gas(self, gas: GasState) -> dict[str, str]:
+        before = window(self.model, self.commands, self.t, self.seed, DWELL_S)[-1].digital
+        self.commands.append(
+            Command(
+                t=self.t,
+                kind="trim",
+                end=gas.end,  # type: ignore[arg-type]
+                setting=gas.channel,
+                to=float(gas.target.replace("\u202f", "").replace("\u2212", "-")),
+                forced=gas.force is not None,
+            )
+        )
+        self.t += 20.0
+        after = window(self.model, self.commands, self.t, self.seed, DWELL_S)[-1].digital
+        return {"before": str(before), "after": str(after)}
+
+    def gas_reading(self, run: RunState, point: PointState) -> dict[str, Any]:
+        """Read what a detector shows with the gas that is on, or in the air around."""
+        assert isinstance(self.model, DetectorModel)
+        values = self.values(run)
+        values["applied"] = point.stands_for
+        data: dict[str, Any] = {"run": run.id, "point": point.index, **values}
+        seen = exposure(self.model, self.commands, self.t, self.seed)
+        if seen is not None:
+            data |= {k: v for k, v in encode(seen).items() if v is not None}
+        if "t90_s" in run.points_to_type and "t90_s" not in data:
+            data["t90_s"] = None
+        return {k: v for k, v in data.items() if v is not None}
 
     def _write(self, step: StepState) -> list[Sent]:
         sent: list[Sent] = []
@@ -133,6 +240,7 @@ class Technician:
         if isinstance(self.model, LoopModel):
             device = float(settings_at(self.model, self.commands, self.t)["damping"])
             return 25.0 + 10 * device
+        assert isinstance(self.model, BlockModel)
         block = self.model.block
         now = block_at(block, self.commands, self.t, self.seed)
         away = settling_s(block, now, value, 0.01) + self.model.lag_s
@@ -153,8 +261,7 @@ class Technician:
             "reading": mean([v.output for v in seen]),
             "indicated": mean([v.indicated for v in seen]),
         }
-        found = {name: columns[name] for name in run.points_to_type}
-        return found
+        return {name: columns[name] for name in run.points_to_type if name in columns}
 
     def _adjust(self, state: JobState) -> list[Sent]:
         advice, run = state.adjustment, state.as_found

@@ -10,6 +10,7 @@ from ninja import Router, Schema
 
 from calibration.procedure.methods import fitting, newest
 from calibration.rounding import show
+from verifyloop.api.kit import SensorOut, sensors_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, tolerance_text
@@ -103,6 +104,7 @@ class InstrumentOut(Schema):
     method: MethodChoice
     methods: list[MethodChoice]
     record: list[RecordLine]
+    sensors: list[SensorOut]
     tag: str
     serial: str
     description: str
@@ -229,6 +231,7 @@ def _instrument(i: Instrument) -> InstrumentOut:
         method=next((m for m in methods if m.id == i.method), methods[0]),
         methods=methods,
         record=_record(i),
+        sensors=sensors_of(i),
         tag=i.tag,
         serial=i.serial,
         description=i.description,
@@ -265,6 +268,13 @@ def _record(i: Instrument) -> list[RecordLine]:
         )
         for s in i.settings
     ]
+    for c in i.channels:
+        text = f"{c['gas']} to {c['range']} {c['unit']}, {c['principle']}"
+        lines.append(RecordLine(label=f"Channel {c['id'].upper()}", value=text))
+    if i.channels:
+        cover = "stays shut: magnet or remote" if i.cover_shut else "opened: area declared safe"
+        lines.append(RecordLine(label="Cover", value=cover))
+        lines.append(RecordLine(label="Output when held", value=f"{i.inhibit_ma} mA"))
     if i.sensor:
         wires = f", {i.wires} wires" if i.sensor.startswith("Pt") else ""
         kind = i.sensor if wires else f"thermocouple type {i.sensor}"

@@ -16,6 +16,7 @@ from calibration.procedure.events import RunName
 from calibration.procedure.explain import Explanation
 from calibration.procedure.state import JobState, LogLine, Station
 from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.kit.gas import gas_options
 from verifyloop.kit.selectors import options
 from verifyloop.plant.facts import parameters_of
 from verifyloop.work import services
@@ -38,6 +39,8 @@ class OpenJob(Schema):
 
     tag: str
     follows: str = ""
+    #: job of the same round: its kit and the operator told hold for this one as well
+    like: str = ""
 
 
 class JobRef(Schema):
@@ -88,6 +91,7 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
         actor=request.user,  # type: ignore[arg-type]
         tag=body.tag,
         follows=body.follows,
+        like=body.like,
         now=timezone.now(),
     )
     return JobRef(job=job.number)
@@ -176,11 +180,16 @@ def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
 @router.get(
     "/{number}/kit", response={200: list[KitOption], PROBLEMS: Problem}, operation_id="kitOptions"
 )
-def kit_options(request: HttpRequest, number: str, quantity: str) -> list[KitOption]:
+def kit_options(
+    request: HttpRequest, number: str, quantity: str, role: str = ""
+) -> list[KitOption]:
     """Return the references offered for a quantity, the best usable first."""
     job = services.job_by_number(number)
     now = timezone.now()
     core = core_job(job, events_of(job), now)
+    if quantity == "gas":
+        cylinders = gas_options(core, role, job.number, now.date())
+        return [KitOption(**vars(option)) for option in cylinders]
     found = options(
         core.facts_of("as_found"), quantity, core.settings.number("minimum_ratio"), now.date()
     )

@@ -7,6 +7,7 @@ from verifyloop.api import (
     bench,
     instruments,
     jobs,
+    kit,
     methods,
     operations,
     records,
@@ -29,6 +30,7 @@ api.add_router("/", today.router)
 api.add_router("/instruments", instruments.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
+api.add_router("/kit", kit.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 
 from django.http import HttpRequest
 from django.utils import timezone
@@ -78,6 +78,8 @@ class OnOut(Schema):
     since: str
     ends_at: str
     limit_minutes: str
+    #: on for longer than the site allows
+    urgent: bool = False
 
 
 class SafetyOut(Schema):
@@ -148,6 +150,14 @@ def _running(j: Job) -> RunningOut:
     )
 
 
+def _over(on: dict[str, str], now: str) -> bool:
+    """Tell whether a bypass is on for longer than the site allows."""
+    if not on["limit_minutes"]:
+        return False
+    end = datetime.fromisoformat(on["since"]) + timedelta(minutes=float(on["limit_minutes"]))
+    return datetime.fromisoformat(now) > end
+
+
 @router.get("/safety", response=SafetyOut, operation_id="getSafety")
 def get_safety(request: HttpRequest) -> SafetyOut:
     """Return every bypass, connection and timer of the works."""
@@ -164,6 +174,7 @@ def get_safety(request: HttpRequest) -> SafetyOut:
                 since=o["since"],
                 ends_at="",
                 limit_minutes=o["limit_minutes"],
+                urgent=_over(o, now),
             )
             for o in job.on
         ]

@@ -20,3 +20,51 @@ class Reference(models.Model):
 
     def __str__(self) -> str:
         return self.asset
+
+
+class Cylinder(models.Model):
+    """A cylinder of calibration gas. Numbers stay text, as the label says them."""
+
+    asset = models.CharField(max_length=40, unique=True)
+    description = models.CharField(max_length=120)
+    #: parts of calibration.gas.cylinder.Cylinder: [{gas, value, unit, lel_set}]
+    parts = models.JSONField(default=list, blank=True)
+    balance = models.CharField(max_length=20, default="air")
+    uncertainty_percent = models.CharField(max_length=10, default="2")
+    lot = models.CharField(max_length=40, blank=True)
+    certificate = models.CharField(max_length=60)
+    filled_on = models.DateField()
+    expires_on = models.DateField()
+    water_l = models.CharField(max_length=10)
+    #: gauge pressure when it was last read; what was drawn since is booked in :class:`GasUse`
+    pressure_bar = models.CharField(max_length=10)
+    minimum_bar = models.CharField(max_length=10, default="5")
+    #: flow of the regulator on it; empty for a valve that can be set
+    flow_l_per_min = models.CharField(max_length=10, blank=True)
+    demand = models.BooleanField(default=False)
+    humidifier = models.BooleanField(default=False)
+    #: why it may not be used any more, for example a recalled lot
+    withdrawn = models.CharField(max_length=160, blank=True)
+    #: what the simulated gas train really lets out; empty means what the label says
+    truth = models.JSONField(default=dict, blank=True)
+
+    def __str__(self) -> str:
+        return self.asset
+
+
+class GasUse(models.Model):
+    """Gas drawn by a job, one row an opening; made from the events of the job."""
+
+    cylinder = models.ForeignKey(Cylinder, on_delete=models.PROTECT, related_name="uses")
+    job = models.CharField(max_length=20, db_index=True)
+    tag = models.CharField(max_length=40)
+    at = models.DateTimeField()
+    litres = models.FloatField()
+
+
+class GasHold(models.Model):
+    """Gas set aside for a job that is open."""
+
+    cylinder = models.ForeignKey(Cylinder, on_delete=models.PROTECT, related_name="holds")
+    job = models.CharField(max_length=20, db_index=True)
+    litres = models.FloatField()

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from calibration.codec import decode
+from calibration.gas.table import LelSet
 from calibration.procedure.events import InstrumentFacts, Parameter
 from calibration.procedure.methods import newest
 from calibration.procedure.parameters import freeze
@@ -16,8 +19,16 @@ LOOP_ROLES = {
 }
 
 
-def facts_of(instrument: Instrument, *, rig: bool) -> InstrumentFacts:
-    """Return what a job must know of an instrument."""
+#: Parameters that a site decides once for all methods that know them.
+SITE_WIDE = ("lel_set",)
+SITE = "site"
+
+
+def facts_of(
+    instrument: Instrument, *, rig: bool, sensors: Mapping[str, Mapping[str, str]] | None = None
+) -> InstrumentFacts:
+    """Return what a job must know of an instrument; ``sensors``: by channel, from its history."""
+    known = sensors or {}
     return decode(
         InstrumentFacts,
         {
@@ -41,6 +52,9 @@ def facts_of(instrument: Instrument, *, rig: bool) -> InstrumentFacts:
             "sensor": instrument.sensor,
             "wires": instrument.wires,
             "junction_c": instrument.junction_c,
+            "channels": [{**c, **known.get(c["id"], {})} for c in instrument.channels],
+            "inhibit_ma": instrument.inhibit_ma,
+            "cover_shut": instrument.cover_shut,
             "settings": instrument.settings,
             "indicated_unit": instrument.indicated_unit,
             "indicated_lower": instrument.indicated_lower or None,
@@ -52,7 +66,19 @@ def facts_of(instrument: Instrument, *, rig: bool) -> InstrumentFacts:
 
 def rules_of(method: str) -> dict[str, SiteRule]:
     """Return the newest rule of the site for each parameter of a method."""
-    return {r.key: r for r in SiteRule.objects.filter(method=method).order_by("version")}
+    found = SiteRule.objects.filter(method__in=(method, SITE)).order_by("version")
+    return {r.key: r for r in found if (r.key in SITE_WIDE) == (r.method == SITE)}
+
+
+def site_lel_set() -> LelSet:
+    """Return the table of explosive limits that the site counts %LEL by."""
+    rule = SiteRule.objects.filter(method=SITE, key="lel_set").order_by("-version").first()
+    return "NFPA" if rule is not None and rule.value == "NFPA" else "IEC"
+
+
+def rule_scope(method: str, key: str) -> str:
+    """Return for what a rule is kept: for one method, or for the whole site."""
+    return SITE if key in SITE_WIDE else method
 
 
 def said_by(rule: SiteRule) -> str:

@@ -12,7 +12,7 @@ from calibration.procedure.methods import fitting, newest
 from calibration.procedure.parameters import check
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.plant.facts import facts_of
+from verifyloop.plant.facts import facts_of, rule_scope
 from verifyloop.plant.models import Change, Instrument, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 
@@ -59,6 +59,7 @@ def change_rule(
             "A rule of the site says where it comes from.",
             "Name the procedure or the decision.",
         )
+    method = rule_scope(method, key)
     last = SiteRule.objects.filter(method=method, key=key).order_by("-version").first()
     return SiteRule.objects.create(
         method=method,

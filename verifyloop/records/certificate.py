@@ -167,7 +167,7 @@ def _run(run: RunState) -> dict[str, Any]:
         "error_unit": run.error_unit,
         "points": [
             {
-                "nominal_percent": p.label[2:],
+                "nominal_percent": p.label.lstrip("▲▼ "),
                 "direction": p.direction,
                 "cycle": p.cycle,
                 "applied": p.applied,

@@ -10,6 +10,7 @@ from django.db import transaction
 from calibration.codec import decode
 from calibration.errors import InputError
 from calibration.simulate.commands import WRITE_DELAY_S, Command
+from calibration.simulate.detector import DetectorModel
 from calibration.simulate.rigs import live, model_of, range_of, settings_at
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
@@ -39,6 +40,13 @@ def command(*, actor: User, tag: str, order: dict[str, Any], now: datetime) -> R
     model = model_of(rig.model)
     t = max(0.0, (now - rig.started_at).total_seconds() * rig.pace)
     given = decode(Command, {**order, "t": t}, "")
+    if isinstance(model, DetectorModel):
+        raise InputError(
+            "rig.by_job",
+            "kind",
+            "A detector and its gas follow the entries of the job.",
+            "Do the step in the job.",
+        )
     low, high = range_of(model) if given.scale == "input" else (-10.0, 110.0)
     if given.kind == "apply" and not low <= given.value <= high:
         raise InputError(

@@ -15,14 +15,18 @@ from calibration.codec import decode
 from calibration.errors import InputError
 from calibration.numbers import from_float
 from calibration.procedure.events import InstrumentFacts, Steadiness
+from calibration.procedure.gasstrip import gas_stations
 from calibration.procedure.state import Station
 from calibration.procedure.strip import stations
 from calibration.rounding import as_typed, decimals_of, fixed, show
 from calibration.signals import input_for
 from calibration.simulate.block import BlockModel, as_trimmed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
+from calibration.simulate.detector import DetectorModel, looked_at
+from calibration.simulate.exposure import Exposure, exposure
 from calibration.simulate.rigs import live, model_of, settings_at, window
 from calibration.stability import AssessIn, AssessOut, Sample, assess
+from verifyloop.rigs.gas import GasFrame, GasWanted, gas_frame
 from verifyloop.rigs.models import Rig
 
 SOURCE_NAME = "simulated"
@@ -75,6 +79,7 @@ class Frame:
     settings: dict[str, str]
     stations: tuple[Station, ...]
     group: Group | None
+    gas: GasFrame | None
 
 
 @dataclass(frozen=True)
@@ -93,6 +98,24 @@ class ReadingSource(Protocol):
     """Anything that can be read live."""
 
     def frame(self, t: float) -> Frame: ...
+
+    def _train(self, now: Live) -> tuple[Station, ...]:
+        """Return the stations of a detector and its gas train."""
+        gas = self.gas
+        if gas is None:
+            return ()
+        flowing = gas.cylinder if now.flow or gas.open else ""
+        return gas_stations(
+            self.facts,
+            flowing,
+            from_float(gas.value if gas.cylinder else gas.rest),
+            now.flow,
+            from_float(gas.flow),
+            now.digital if self.facts.smart else None,
+            now.output,
+            now.indicated if self.facts.indicated else None,
+            "",
+        )
 
     def capture(self, t: float) -> Captured: ...
 
@@ -114,11 +137,15 @@ class SimulatedLoop:
         facts: InstrumentFacts,
         wanted: Wanted,
         programme: Programme | None = None,
+        gas: GasWanted | None = None,
     ) -> None:
         self.rig = rig
         self.facts = facts
         self.wanted = wanted
         self.model = model_of(rig.model)
+        if isinstance(self.model, DetectorModel) and gas is not None:
+            self.model = looked_at(self.model, gas.channel)
+        self.gas = gas
         self.programme = programme
         self.started_at = rig.started_at
         self.commands = [decode(Command, c, "command") for c in rig.commands]
@@ -170,6 +197,21 @@ class SimulatedLoop:
         """Return what is read from the device at a time."""
         return settings_at(self.model, self.commands, t)
 
+    def _gas(self, t: float) -> GasFrame | None:
+        if not isinstance(self.model, DetectorModel) or self.gas is None:
+            return None
+        return gas_frame(self.model, self.commands, t, self.rig.seed, self.gas, self.rig.pace)
+
+    def exposed(self, t: float) -> Exposure | None:
+        """Return what was seen of a detector since gas was opened; none when none flows."""
+        if not isinstance(self.model, DetectorModel):
+            return None
+        return exposure(self.model, self.commands, t, self.rig.seed)
+
+    def after(self, order: Command) -> Decimal:
+        """Return what the display shows just after an order; the device may refuse it."""
+        return live(self.model, [*self.commands, order], order.t + 0.5, self.rig.seed).digital
+
     def frame(self, t: float) -> Frame:
         """Return the live picture at a time of the rig."""
         recent, judged = self._assess(t)
@@ -190,6 +232,7 @@ class SimulatedLoop:
             settings=self.settings(t),
             stations=self._stations(now, judged.stable),
             group=None,
+            gas=self._gas(t),
         )
 
     def _as_fixed(self, now: Live) -> Live:
@@ -203,6 +246,8 @@ class SimulatedLoop:
 
     def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
         """Return the loop strip; while the signal moves, its lag is not an error."""
+        if isinstance(self.model, DetectorModel):
+            return self._train(now)
         found = stations(
             self.facts,
             now.applied,

@@ -9,6 +9,7 @@ from calibration.procedure import events as core
 from calibration.procedure.state import JobState
 from verifyloop.plant.models import Instrument
 from verifyloop.work.folding import core_job
+from verifyloop.work.gas import responses_of
 from verifyloop.work.models import Job
 
 FIELDS = [
@@ -36,6 +37,7 @@ FIELDS = [
     "signed_at",
     "signed_by",
     "references",
+    "responses",
 ]
 
 
@@ -49,7 +51,10 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.opened_by = state.opened_by
     job.changed_at = events[-1].when
     _project_runs(job, state)
-    job.adjusted = any(e.kind == "adjusted" and e.data.get("action") == "trim" for e in events)
+    job.adjusted = any(
+        e.kind == "gas_set" or (e.kind == "adjusted" and e.data.get("action") == "trim")
+        for e in events
+    )
     job.causes = ", ".join(state.as_found.causes)[:160]
     job.on = [
         {"label": o.label, "since": o.since, "kind": o.kind, "limit_minutes": o.limit_minutes}
@@ -60,13 +65,22 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.has_on = bool(state.on or state.timers) and state.status == "open"
     job.signed_at = datetime.fromisoformat(state.signed_at) if state.signed_at else None
     job.signed_by = state.signed_by
+    if state.signed_at and state.gas_lines:
+        job.responses = responses_of(core_job(job, events, events[-1].when))
     job.references = sorted({r.chosen for s in state.steps for r in s.roles if r.chosen})
+
+
+def _worst(state: JobState, stage: str) -> str:
+    """Return the worst mark of a stage: of one run, or of one a channel."""
+    runs = (state.as_found, state.as_left, *state.extra_runs)
+    marks = [r.mark for r in runs if r.id.startswith(stage) and r.complete and r.points]
+    return next((m for m in ("outside", "near", "within") if m in marks), "none")
 
 
 def _project_runs(job: Job, state: JobState) -> None:
     found, left = state.as_found, state.as_left
-    job.mark_found = found.mark if found.complete else ""
-    job.mark_left = left.mark if left.complete else ""
+    job.mark_found = _worst(state, "as_found") if found.complete else ""
+    job.mark_left = _worst(state, "as_left") if _worst(state, "as_left") != "none" else ""
     read = [p for p in found.points if p.event and p.mark != "none"]
     job.max_error_found = max((p.error_percent for p in read), key=abs, default=None)
     job.zero_found = found.fit_zero if read else None

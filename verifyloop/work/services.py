@@ -6,6 +6,7 @@ import uuid
 from datetime import datetime, timedelta
 
 from django.db import transaction
+from django.utils import timezone
 
 from calibration.codec import LONGEST_TEXT, encode
 from calibration.errors import InputError
@@ -16,12 +17,13 @@ from calibration.procedure.methods import newest
 from calibration.procedure.state import JobState
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.errors import Conflict, NotAllowed, NotFound
+from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
 from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
 from verifyloop.work.enrich import enrich
 from verifyloop.work.folding import core_job, events_of, payload_of, state_of, state_of_ledger
+from verifyloop.work.gas import book_gas, follow, sensors_now
 from verifyloop.work.models import Event, Job
 from verifyloop.work.projection import FIELDS, project, update_instrument
 from verifyloop.work.sent import NewEvent
@@ -41,7 +43,7 @@ def job_by_number(number: str) -> Job:
 
 
 @transaction.atomic
-def open_job(*, actor: User, tag: str, now: datetime, follows: str = "") -> Job:
+def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: str = "") -> Job:
     """Open a job on an instrument; one that is open already is returned instead."""
     require(actor, "job.open")
     instrument = instrument_by_tag(tag)
@@ -67,7 +69,9 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "") -> Job:
     rig = Rig.objects.filter(instrument=instrument).exists()
     opened = core.Opened(
         job=job.number,
-        instrument=facts_of(instrument, rig=rig),
+        instrument=facts_of(
+            instrument, rig=rig, sensors=sensors_now(instrument, timezone.localdate(now))
+        ),
         method=method.id,
         version=method.version,
         parameters=parameters_of(instrument),
@@ -76,7 +80,40 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "") -> Job:
     event = _make(actor, 1, NewEvent(uuid.uuid4(), "opened", encode(opened)), now)
     _store(job, [event], actor)
     _finish(job, [event], state_of(job, [event], now), 0)
+    if like:
+        _carry_over(actor, job, job_by_number(like), now)
     return job
+
+
+def _carry_over(actor: User, job: Job, like: Job, now: datetime) -> None:
+    """Take over from a job of the same round what holds for the whole round.
+
+    Kit and the operator told are entered anew for this job; what does not fit is left open.
+    """
+    if like.method != job.method:
+        return
+    ledger = core_job(like, events_of(like), now).ledger
+    kit = [
+        NewEvent(
+            uuid.uuid4(),
+            "kit_chosen",
+            {"role": role, "asset": chosen.asset.asset, "reason": chosen.reason},
+        )
+        for role, chosen in ledger.kit.items()
+    ]
+    told = [
+        NewEvent(uuid.uuid4(), "recorded", {"step": step, "field": field, "value": value})
+        for (step, field), (value, _) in ledger.recorded.items()
+        if step == "operator"
+    ]
+    for batch in ([e] for e in (*kit, *told)):
+        try:
+            append_events(
+                actor=actor, number=job.number, expected_seq=job.seq, events=batch, now=now
+            )
+        except (InputError, DomainError):
+            return
+        job.refresh_from_db()
 
 
 def _next_number(now: datetime) -> str:
@@ -135,6 +172,7 @@ def append_events(
         before = CoreJob(ledger, at)
         event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at)
         admit(before, event, known)
+        follow(job, before, event)
         standing.append(event)
         known[event.id] = event
         added.append(event)
@@ -145,6 +183,7 @@ def append_events(
     old_seq = job.seq
     _store(job, added, actor)
     state = state_of_ledger(ledger, standing, now)
+    book_gas(job, CoreJob(ledger, now))
     _finish(job, standing, state, old_seq)
     if any(e.kind == "signed" for e in added):
         update_instrument(job, standing, now)

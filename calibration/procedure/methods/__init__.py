@@ -8,6 +8,14 @@ from calibration.errors import InputError
 from calibration.procedure.events import InstrumentFacts
 from calibration.procedure.method import Method
 from calibration.procedure.methods.dp_flow import DP_FLOW
+from calibration.procedure.methods.gas_detectors import (
+    GAS_BUMP,
+    GAS_INFRARED,
+    GAS_OXYGEN,
+    GAS_TWO_CHANNEL,
+    GAS_ZERO_SPAN,
+)
+from calibration.procedure.methods.gas_portable import GAS_PORTABLE, GAS_RECEIVING
 from calibration.procedure.methods.level import DISPLACER_LEVEL, DP_LEVEL
 from calibration.procedure.methods.pressure_transmitter import PRESSURE_TRANSMITTER
 from calibration.procedure.methods.smart_transmitter import SMART_TRANSMITTER
@@ -28,6 +36,13 @@ METHODS = {
         DISPLACER_LEVEL,
         DP_LEVEL,
         DP_FLOW,
+        GAS_BUMP,
+        GAS_ZERO_SPAN,
+        GAS_INFRARED,
+        GAS_OXYGEN,
+        GAS_TWO_CHANNEL,
+        GAS_PORTABLE,
+        GAS_RECEIVING,
     )
 }
 #: The newest version of each method, by id.
@@ -109,6 +124,48 @@ _FITS: tuple[tuple[str, Callable[[InstrumentFacts], bool], str], ...] = (
 )
 
 
+_GAS: tuple[tuple[str, Callable[[InstrumentFacts], bool], str], ...] = (
+    (
+        "gas_two_channel",
+        lambda f: len(f.channels) == 2 and f.output_unit == "mA",
+        "two sensors, each with its own gas",
+    ),
+    (
+        "gas_portable",
+        lambda f: f.output_unit != "mA",
+        "a portable with its own display",
+    ),
+    (
+        "gas_receiving",
+        lambda f: f.output_unit != "mA",
+        "a portable that is new or back from repair",
+    ),
+    (
+        "gas_oxygen",
+        lambda f: len(f.channels) == 1 and f.channels[0].gas == "oxygen",
+        "it measures oxygen",
+    ),
+    (
+        "gas_infrared",
+        lambda f: len(f.channels) == 1 and f.channels[0].principle == "infrared",
+        "an infrared head: only its zero is set",
+    ),
+    (
+        "gas_zero_span",
+        lambda f: (
+            len(f.channels) == 1 and f.channels[0].principle in ("catalytic", "electrochemical")
+        ),
+        "zero and span can be set",
+    ),
+    (
+        "gas_bump",
+        lambda f: len(f.channels) == 1 and f.output_unit == "mA" and f.channels[0].gas != "oxygen",
+        "a quick proof that it answers",
+    ),
+)
+
+
 def fitting(facts: InstrumentFacts) -> tuple[tuple[str, str], ...]:
     """Return the methods that fit an instrument, the most particular first, each with why."""
-    return tuple((id, why) for id, fits, why in _FITS if fits(facts))
+    known = _GAS if facts.channels else _FITS
+    return tuple((id, why) for id, fits, why in known if fits(facts))

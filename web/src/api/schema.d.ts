@@ -304,6 +304,66 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kit/cylinders": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Cylinders
+     * @description Return the shelf: what is in date, how much is left, and what each cylinder serves.
+     */
+    get: operations["getCylinders"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/cylinders/{asset}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Used With
+     * @description Return what was checked with a cylinder, for a lot that is recalled.
+     */
+    get: operations["getUsedWith"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/sensors": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Sensors
+     * @description Return the sensors that are weak, spent, or will be within ninety days.
+     */
+    get: operations["getSensors"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/methods": {
     parameters: {
       query?: never;
@@ -578,6 +638,28 @@ export interface paths {
      *     Source: t90 as in IEC 60079-29-1; limits are site defaults
      */
     post: operations["compute_detector_bump"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/detector.causes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Why does the detector read wrong?
+     * @description response = 100 × (span − zero) / gas value; time, zero, current, flow, shelf and history each point to their own cause
+     *
+     *     Source: rules of this product; the detector's manual decides
+     */
+    post: operations["compute_detector_causes"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1016,6 +1098,28 @@ export interface paths {
      *     Source: Nernst equation with CODATA 2018 constants; buffers by DIN 19266 or label
      */
     post: operations["compute_ph_evaluate"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/operations/portable.endurance": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * How long does the battery last?
+     * @description hours = samples × interval / 60
+     *
+     *     Source: count of the instrument's own log
+     */
+    post: operations["compute_portable_endurance"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2132,6 +2236,51 @@ export interface components {
       value: string;
     };
     /**
+     * CurvePoint
+     * @description A point of a curve: seconds since gas went on or off, and the reading.
+     */
+    CurvePoint: {
+      /** T */
+      t: number;
+      /** Value */
+      value: number;
+    };
+    /**
+     * CylinderOut
+     * @description One cylinder.
+     */
+    CylinderOut: {
+      /** Aside */
+      aside: string;
+      /** Asset */
+      asset: string;
+      /** Certificate */
+      certificate: string;
+      /** Contents */
+      contents: string;
+      /**
+       * Expires On
+       * Format: date
+       */
+      expires_on: string;
+      /** Left */
+      left: string;
+      /** Left Share */
+      left_share: number;
+      /** Lot */
+      lot: string;
+      /** Pressure */
+      pressure: string;
+      /** Regulator */
+      regulator: string;
+      /** Remark */
+      remark: string;
+      /** Serves */
+      serves: string[];
+      /** Usable */
+      usable: boolean;
+    };
+    /**
      * DueOut
      * @description An instrument that is due.
      */
@@ -2294,6 +2443,18 @@ export interface components {
       unit: string;
     };
     /**
+     * ForceState
+     * @description What a refused zero or span would take.
+     */
+    ForceState: {
+      /** Agreed */
+      agreed: string;
+      /** May Force */
+      may_force: boolean;
+      /** Refused */
+      refused: string;
+    };
+    /**
      * FormOut
      * @description One calculator: its form and what is said about it.
      */
@@ -2355,6 +2516,7 @@ export interface components {
       commanded: string;
       /** Digital */
       digital: string;
+      gas: components["schemas"]["GasFrame"] | null;
       group: components["schemas"]["Group"] | null;
       /** Indicated */
       indicated: string;
@@ -2378,6 +2540,54 @@ export interface components {
       t: number;
     };
     /**
+     * GasFrame
+     * @description What a screen shows of the gas at one moment.
+     */
+    GasFrame: {
+      /** Alarm */
+      alarm: string;
+      /** Curve */
+      curve: components["schemas"]["CurvePoint"][];
+      /** Drawn */
+      drawn: string;
+      /** Expected */
+      expected: components["schemas"]["CurvePoint"][];
+      /** Flow */
+      flow: string;
+      /** Mode */
+      mode: string;
+      /** Wait Text */
+      wait_text: string;
+    };
+    /**
+     * GasLine
+     * @description One gas of a visit: what it read and what that means.
+     */
+    GasLine: {
+      /** Channel */
+      channel: string;
+      /** Gas */
+      gas: string;
+      /** Label */
+      label: string;
+      /** Last */
+      last: string;
+      /** Of New */
+      of_new: string;
+      /** Outcome */
+      outcome: string;
+      /** Reading */
+      reading: string;
+      /** Response */
+      response: string;
+      /** Run */
+      run: string;
+      /** T90 */
+      t90: string;
+      /** Text */
+      text: string;
+    };
+    /**
      * GasOut
      * @description One gas.
      */
@@ -2388,6 +2598,62 @@ export interface components {
       molar_mass: string;
       /** Name */
       name: string;
+    };
+    /**
+     * GasState
+     * @description The gas that is wanted now, and what the detector makes of it.
+     */
+    GasState: {
+      /** Advice */
+      advice: string;
+      /** Channel */
+      channel: string;
+      /** Channel Label */
+      channel_label: string;
+      /** Contents */
+      contents: string;
+      /** Cylinder */
+      cylinder: string;
+      /** Drawn */
+      drawn: string;
+      /** End */
+      end: string;
+      /** Flow */
+      flow: string;
+      /** Flow Value */
+      flow_value: string;
+      force: components["schemas"]["ForceState"] | null;
+      /** Left */
+      left: string;
+      /** Minutes */
+      minutes: string;
+      /** Needed */
+      needed: string;
+      /** Purpose */
+      purpose: string;
+      /** Ready At */
+      ready_at: string;
+      /** Role */
+      role: string;
+      /** Shut After */
+      shut_after: boolean;
+      /** Since */
+      since: string;
+      /** Step */
+      step: string;
+      /** Target */
+      target: string;
+      /**
+       * Todo
+       * @enum {string}
+       */
+      todo: "open" | "read" | "set" | "shut";
+      /** Unit */
+      unit: string;
+      /** Usual T90 S */
+      usual_t90_s: number;
+      /** Value */
+      value: string;
     };
     /**
      * Given
@@ -2483,6 +2749,8 @@ export interface components {
       record: components["schemas"]["RecordLine"][];
       /** Rig */
       rig: boolean;
+      /** Sensors */
+      sensors: components["schemas"]["SensorOut"][];
       /** Serial */
       serial: string;
       /** Smart */
@@ -2533,6 +2801,9 @@ export interface components {
       extra_runs: components["schemas"]["RunState"][];
       /** Follows */
       follows: string;
+      gas: components["schemas"]["GasState"] | null;
+      /** Gas Lines */
+      gas_lines: components["schemas"]["GasLine"][];
       /** In Block */
       in_block: string;
       instrument: components["schemas"]["Instrument"];
@@ -2576,6 +2847,7 @@ export interface components {
       timers: components["schemas"]["TimerState"][];
       /** To Close */
       to_close: string[];
+      together: components["schemas"]["Together"] | null;
     };
     /**
      * Judgement
@@ -2788,6 +3060,11 @@ export interface components {
       since: string;
       /** Tag */
       tag: string;
+      /**
+       * Urgent
+       * @default false
+       */
+      urgent: boolean;
     };
     /**
      * OnState
@@ -2802,7 +3079,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "bypass" | "connection" | "fixed";
+      kind: "bypass" | "connection" | "fixed" | "adapter" | "gas";
       /** Label */
       label: string;
       /** Limit Minutes */
@@ -2822,6 +3099,11 @@ export interface components {
        * @default
        */
       follows: string;
+      /**
+       * Like
+       * @default
+       */
+      like: string;
       /** Tag */
       tag: string;
     };
@@ -2956,6 +3238,21 @@ export interface components {
       signed_by: string;
       /** Status */
       status: string;
+    };
+    /**
+     * PointOut
+     * @description One past response.
+     */
+    PointOut: {
+      /**
+       * Day
+       * Format: date
+       */
+      day: string;
+      /** Replaced */
+      replaced: boolean;
+      /** Response */
+      response: number;
     };
     /**
      * PointState
@@ -3210,7 +3507,7 @@ export interface components {
        * Order
        * @enum {string}
        */
-      order: "apply" | "fix";
+      order: "apply" | "fix" | "gas";
       /** Output Label */
       output_label: string;
       /** Output Unit */
@@ -3288,6 +3585,64 @@ export interface components {
       total: number;
     };
     /**
+     * SensorOut
+     * @description One sensor and how long it will last.
+     */
+    SensorOut: {
+      /** Advice */
+      advice: string;
+      /** Channel */
+      channel: string;
+      /** Description */
+      description: string;
+      /** Gas */
+      gas: string;
+      /** History */
+      history: components["schemas"]["PointOut"][];
+      /** Last */
+      last: string;
+      /** Last On */
+      last_on: string;
+      /** Points */
+      points: number;
+      /** Replace */
+      replace: number;
+      /** Replace About */
+      replace_about: string;
+      /** Replace From */
+      replace_from: string;
+      /** Replace To */
+      replace_to: string;
+      /** Slope */
+      slope: string;
+      /** Status */
+      status: string;
+      /** Tag */
+      tag: string;
+      /** Weak */
+      weak: number;
+    };
+    /**
+     * Sent
+     * @description One event as a client sends it.
+     */
+    Sent: {
+      /** Field */
+      field: string;
+      /** Flow */
+      flow: string;
+      /** Item */
+      item: string;
+      /** Kind */
+      kind: string;
+      /** Role */
+      role: string;
+      /** Step */
+      step: string;
+      /** Value */
+      value: string;
+    };
+    /**
      * Series
      * @description A line, staircase or cloud of points; each point is x, y.
      */
@@ -3359,6 +3714,16 @@ export interface components {
       label: string;
       /** Rows */
       rows: string[][];
+    };
+    /**
+     * ShelfOut
+     * @description All cylinders, and the table of limits that the site counts by.
+     */
+    ShelfOut: {
+      /** Cylinders */
+      cylinders: components["schemas"]["CylinderOut"][];
+      /** Lel Table */
+      lel_table: string;
     };
     /**
      * Shown
@@ -3507,6 +3872,7 @@ export interface components {
         | "decide"
         | "adjust"
         | "set"
+        | "gas_set"
         | "sign";
       /** May Wait */
       may_wait: boolean;
@@ -3649,6 +4015,20 @@ export interface components {
       soon: number;
     };
     /**
+     * Together
+     * @description Steps in a row that one tap confirms: what is stated, and the events that say so.
+     */
+    Together: {
+      /** Events */
+      events: components["schemas"]["Sent"][];
+      /** Lines */
+      lines: string[];
+      /** Orders */
+      orders: string[];
+      /** Title */
+      title: string;
+    };
+    /**
      * UnitOut
      * @description One unit in the base unit of its kind.
      */
@@ -3659,6 +4039,38 @@ export interface components {
       family: string;
       /** Name */
       name: string;
+    };
+    /**
+     * UseOut
+     * @description One time that a cylinder was opened.
+     */
+    UseOut: {
+      /** At */
+      at: string;
+      /** Job */
+      job: string;
+      /** Litres */
+      litres: string;
+      /** Tag */
+      tag: string;
+    };
+    /**
+     * UsedWithOut
+     * @description Everything that was ever checked with a cylinder, and with others of its lot.
+     */
+    UsedWithOut: {
+      /** Asset */
+      asset: string;
+      /** Contents */
+      contents: string;
+      /** Lot */
+      lot: string;
+      /** Same Lot */
+      same_lot: string[];
+      /** Total */
+      total: string;
+      /** Uses */
+      uses: components["schemas"]["UseOut"][];
     };
     /**
      * WorkedOut
@@ -4688,6 +5100,7 @@ export interface operations {
     parameters: {
       query: {
         quantity: string;
+        role?: string;
       };
       header?: never;
       path: {
@@ -4774,7 +5187,7 @@ export interface operations {
   getStrip: {
     parameters: {
       query: {
-        run: "as_found" | "as_left" | "loop_check" | "wet_run";
+        run: string;
         point: number;
       };
       header?: never;
@@ -4855,6 +5268,131 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getCylinders: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ShelfOut"];
+        };
+      };
+    };
+  };
+  getUsedWith: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        asset: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["UsedWithOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getSensors: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SensorOut"][];
         };
       };
     };
@@ -5943,6 +6481,208 @@ export interface operations {
             settled: number;
             /** @description t90 */
             t90_s: number | null;
+          };
+        };
+      };
+    };
+  };
+  compute_detector_causes: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "air": "0.2",
+         *       "gas_value": "50",
+         *       "range": "100",
+         *       "shelf": [
+         *         {
+         *           "name": "G-12",
+         *           "value": "25"
+         *         }
+         *       ],
+         *       "span": "25.1",
+         *       "t90_s": "19",
+         *       "usual_t90_s": "18",
+         *       "zero": "0.1"
+         *     }
+         */
+        "application/json": {
+          /** @description good within, of the gas value */
+          accept_percent?: string | number;
+          /** @description reading in the air around */
+          air?: (string | number) | null;
+          /** @description humidified gas is wanted and was not given */
+          dry?: boolean;
+          /** @description response that the trend expects, of the last one */
+          expected_percent?: (string | number) | null;
+          /** @description days past the date of the cylinder */
+          expired_days?: string | number;
+          /** @description flow seen */
+          flow?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+              };
+          /** @description flow wanted */
+          flow_wanted?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+              };
+          /** @description value of the span gas */
+          gas_value?: (string | number) | null;
+          /** @description current in calibration mode */
+          inhibit_ma?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "mA" | "A" | "µA";
+                value: string | number;
+              };
+          /** @description how far another channel answered, of its range */
+          other_channel_percent?: (string | number) | null;
+          /** @description lowest output seen */
+          output_ma?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "mA" | "A" | "µA";
+                value: string | number;
+              };
+          /** @description oxygen in the span gas */
+          oxygen_percent?: string | number;
+          /**
+           * @description how it senses
+           * @enum {unknown}
+           */
+          principle?: "catalytic" | "electrochemical" | "infrared" | "oxygen";
+          /** @description range */
+          range: string | number;
+          /** @description reference voltage off by */
+          reference_off_percent?: string | number;
+          /** @description what clean air reads */
+          rest?: string | number;
+          /** @description what is on the shelf besides */
+          shelf?: {
+            /** @description cylinder */
+            name: string;
+            /** @description it would read */
+            value: string | number;
+          }[];
+          /** @description reading in span gas */
+          span?: (string | number) | null;
+          /** @description time to 90 % */
+          t90_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description this gas by the other table of limits */
+          table_ratio?: (string | number) | null;
+          /** @description its usual time to 90 % */
+          usual_t90_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
+          /** @description reading in zero gas */
+          zero?: (string | number) | null;
+          /** @description how the zero moves */
+          zero_slope?: (string | number) | null;
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description causes */
+            causes: {
+              /**
+               * @description name of the cause
+               * @enum {unknown}
+               */
+              cause:
+                | "zero_shift"
+                | "span_error"
+                | "nonlinearity"
+                | "hysteresis"
+                | "outlier"
+                | "noise"
+                | "saturated"
+                | "inhibited"
+                | "stuck"
+                | "wrong_characteristic"
+                | "wrong_range"
+                | "reversed"
+                | "wrong_sensor_type"
+                | "swapped_polarity"
+                | "lead_resistance"
+                | "shunt"
+                | "immersion"
+                | "root_twice"
+                | "root_missing"
+                | "receiver_scaling"
+                | "fault_current"
+                | "no_flow"
+                | "reference_voltage"
+                | "background_gas"
+                | "zero_gas_suspect"
+                | "cold"
+                | "no_oxygen"
+                | "wrong_channel"
+                | "cap_on"
+                | "plugged_filter"
+                | "expired_gas"
+                | "other_lel_table"
+                | "wrong_cylinder"
+                | "poisoned"
+                | "aged"
+                | "dry_gas";
+              /** @description share of the squared error that it explains, 0 to 1 */
+              confidence: number;
+              /** @description what in the readings points to it */
+              evidence: string;
+              /** @description its size */
+              percent: number;
+              /** @description what to do next */
+              remedy: string;
+            }[];
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description response to the span gas */
+            response_percent: number | null;
           };
         };
       };
@@ -7964,6 +8704,72 @@ export interface operations {
       };
     };
   };
+  compute_portable_endurance: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "interval_min": "1",
+         *       "samples": "612",
+         *       "wanted_h": "8"
+         *     }
+         */
+        "application/json": {
+          /** @description interval of the log */
+          interval_min?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+              };
+          /** @description samples logged */
+          samples: string | number;
+          /** @description must last */
+          wanted_h?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "h" | "s" | "min";
+                value: string | number;
+              };
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description long enough */
+            enough: boolean;
+            /** @description it lasts */
+            hours: number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+          };
+        };
+      };
+    };
+  };
   compute_reference_adequacy: {
     parameters: {
       query?: never;
@@ -8539,7 +9345,23 @@ export interface operations {
                 | "immersion"
                 | "root_twice"
                 | "root_missing"
-                | "receiver_scaling";
+                | "receiver_scaling"
+                | "fault_current"
+                | "no_flow"
+                | "reference_voltage"
+                | "background_gas"
+                | "zero_gas_suspect"
+                | "cold"
+                | "no_oxygen"
+                | "wrong_channel"
+                | "cap_on"
+                | "plugged_filter"
+                | "expired_gas"
+                | "other_lel_table"
+                | "wrong_cylinder"
+                | "poisoned"
+                | "aged"
+                | "dry_gas";
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */
@@ -8715,7 +9537,23 @@ export interface operations {
                 | "immersion"
                 | "root_twice"
                 | "root_missing"
-                | "receiver_scaling";
+                | "receiver_scaling"
+                | "fault_current"
+                | "no_flow"
+                | "reference_voltage"
+                | "background_gas"
+                | "zero_gas_suspect"
+                | "cold"
+                | "no_oxygen"
+                | "wrong_channel"
+                | "cap_on"
+                | "plugged_filter"
+                | "expired_gas"
+                | "other_lel_table"
+                | "wrong_cylinder"
+                | "poisoned"
+                | "aged"
+                | "dry_gas";
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */

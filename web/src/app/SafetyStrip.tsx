@@ -18,20 +18,22 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   const items = safety.data?.items ?? [];
   const bypassed = items.filter((i) => i.kind === "bypass");
   const fixed = items.filter((i) => i.kind === "fixed");
-  const connected = items.filter((i) => i.kind === "connection");
+  const connected = items.filter((i) => i.kind === "connection" || i.kind === "adapter");
+  const gas = items.filter((i) => i.kind === "gas");
   const timers = items.filter((i) => i.kind === "timer");
   const lost = safety.isError;
   return (
     <footer
       aria-label="Safety strip"
-      className={`flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length || fixed.length ? "bg-strip" : "bg-strip-calm"}`}
+      className={`flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length || fixed.length || gas.length ? "bg-strip" : "bg-strip-calm"}`}
     >
       {lost && (
         <strong role="status" className="rounded-lg bg-white px-2 py-0.5 text-[#8c1d18]">
           No connection: shown as last known
         </strong>
       )}
-      <Group label="In bypass" items={bypassed} now={now} none="Nothing in bypass" />
+      <Group label={inBypass(bypassed)} items={bypassed} now={now} none="Nothing in bypass" />
+      {gas.length > 0 && <Group label="Gas open" items={gas} now={now} none="" />}
       {fixed.length > 0 && <Group label="Fixed current" items={fixed} now={now} none="" />}
       {connected.length > 0 && <Group label="Connected" items={connected} now={now} none="" />}
       {timers.length > 0 && <Group label="Timers" items={timers} now={now} none="" />}
@@ -46,6 +48,8 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   );
 }
 
+const inBypass = (items: On[]) => (items.length > 1 ? `In bypass: ${items.length}` : "In bypass");
+
 type GroupProps = { label: string; items: On[]; now: number; none: string };
 
 function Group({ label, items, now, none }: GroupProps) {
@@ -58,10 +62,13 @@ function Group({ label, items, now, none }: GroupProps) {
           key={`${item.job}${item.label}${item.kind}`}
           to={`/jobs/${item.job}`}
           title={item.label}
-          className="rounded-lg bg-white/15 px-2 py-1 hover:bg-white/25"
+          className={`rounded-lg px-2 py-1 ${item.urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
         >
           {item.tag}
-          {item.kind !== "connection" && <span className="digits"> {shown(item, now)}</span>}
+          {item.kind !== "connection" && item.kind !== "adapter" && (
+            <span className="digits"> {shown(item, now)}</span>
+          )}
+          {item.urgent && ` over ${item.limit_minutes} min`}
         </Link>
       ))}
     </div>

@@ -2,14 +2,14 @@ import { useMutation } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { client, unwrap } from "../api/client";
 
-type Request = { tag: string; follows?: string };
+type Request = { tag: string; follows?: string; like?: string };
 
 /** Opens a job on an instrument, or the one that is open already, and goes there. */
 export function useOpenJob() {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: ({ tag, follows = "" }: Request) =>
-      unwrap(client.POST("/api/jobs", { body: { tag, follows } })),
+    mutationFn: ({ tag, follows = "", like = "" }: Request) =>
+      unwrap(client.POST("/api/jobs", { body: { tag, follows, like } })),
     onSuccess: ({ job }) => void navigate(`/jobs/${job}`),
   });
 }

@@ -7,11 +7,13 @@ import { runOf } from "./runs";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
+import { GasStep } from "./steps/GasStep";
 import { KitStep } from "./steps/KitStep";
 import { RecordStep } from "./steps/RecordStep";
 import { SetStep } from "./steps/SetStep";
 import { SignStep } from "./steps/SignStep";
 import { ChecklistStep, OnOffStep, TimerStep } from "./steps/SimpleSteps";
+import { TogetherStep } from "./steps/TogetherStep";
 import type { StepProps } from "./steps/types";
 import type { Live } from "./useLive";
 import type { Writer } from "./useWriter";
@@ -51,7 +53,11 @@ export function NowPanel(props: Props) {
           Only a technician records in a job. You see it as it goes on.
         </p>
       )}
-      {step && mayRecord && <Body key={step.id} {...props} step={step} />}
+      {step && mayRecord && job.together && !again ? (
+        <TogetherStep job={job} writer={writer} together={job.together} />
+      ) : (
+        step && mayRecord && <Body key={step.id} {...props} step={step} />
+      )}
       {!step && <Closed job={job} user={user} writer={writer} />}
       <Refusal writer={writer} />
       {job.action.caution && (
@@ -97,7 +103,27 @@ function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
       return <OnOffStep {...common} />;
     case "timer":
       return <TimerStep {...common} />;
+    case "gas_set":
+      return props.job.gas ? (
+        <GasStep
+          {...common}
+          live={props.live}
+          gas={props.job.gas}
+          retake={-1}
+          onTaken={props.onRetaken}
+        />
+      ) : null;
     case "capture":
+      if (props.job.gas)
+        return (
+          <GasStep
+            {...common}
+            live={props.live}
+            gas={props.job.gas}
+            retake={props.retake}
+            onTaken={props.onRetaken}
+          />
+        );
       return (
         <CaptureStep
           {...common}
@@ -118,7 +144,7 @@ function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
 }
 
 const BESIDE_A_FIELD =
-  /^data\.(value|read_back|reason|applied|reading|digital|indicated|before|early_reason)$/;
+  /^data\.(value|read_back|reason|applied|reading|digital|indicated|before|after|t90_s|early_reason|username|asset)$/;
 
 /** A refusal that belongs to no field on the screen, and entries that wait for the server. */
 function Refusal({ writer }: { writer: Writer }) {

@@ -56,7 +56,11 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                 <button
                   type="button"
                   className="min-h-6 w-full px-1 text-left whitespace-nowrap pointer-coarse:min-h-11"
-                  aria-label={`Point ${p.index + 1}, ${p.label.slice(2)} % ${p.direction}`}
+                  aria-label={
+                    run.order === "gas"
+                      ? `Point ${p.index + 1}, ${p.label}`
+                      : `Point ${p.index + 1}, ${p.label.slice(2)} % ${p.direction}`
+                  }
                   onClick={() => onChoose(p.index)}
                 >
                   {p.label}

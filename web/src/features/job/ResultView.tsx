@@ -1,8 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { JobState } from "../../api/client";
-import { jobQueries, type RunName } from "./api";
+import { jobQueries } from "./api";
 import { ErrorPicture } from "./ErrorPicture";
+import { GasLines } from "./GasLines";
+import { GasPicture } from "./GasPicture";
 import { JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
@@ -26,11 +28,12 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
     started.find((r) => r.id === step?.run) ??
     started.find((r) => r.id === job.judgement.run) ??
     job.as_found;
-  const capturing = step?.kind === "capture" || step?.kind === "adjust";
+  const capturing = ["capture", "adjust", "gas_set"].includes(step?.kind ?? "");
+  const gas = run.order === "gas" && job.gas ? live.frame?.gas : null;
   const point = chosen >= 0 ? run.points[chosen] : undefined;
   const useLive = capturing && live.frame !== null && !point;
   const strip = useQuery({
-    ...jobQueries.strip(job.job, job.seq, run.id as RunName, chosen),
+    ...jobQueries.strip(job.job, job.seq, run.id, chosen),
     enabled: Boolean(point?.event),
   });
   const stations = useLive && live.frame ? live.frame.stations : (strip.data ?? run.stations);
@@ -42,15 +45,29 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           aria-label="Error picture"
           className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
         >
-          <h2 className="text-[15px] font-semibold">
-            Error across the range{" "}
-            <span className="text-[13.5px] font-normal text-muted">% of span, ▲ up ▼ down</span>
-          </h2>
-          <ErrorPicture
-            run={run}
-            {...(run.id === "as_left" ? { before: job.as_found } : {})}
-            current={step?.run === run.id}
-          />
+          {gas && gas.curve.length > 1 && capturing ? (
+            <>
+              <h2 className="text-[15px] font-semibold">
+                {gas.expected.length > 0 ? "Since gas on" : "Since gas off"}{" "}
+                <span className="text-[13.5px] font-normal text-muted">{run.input_unit}</span>
+              </h2>
+              <GasPicture gas={gas} unit={run.input_unit} label={run.title} />
+            </>
+          ) : (
+            <>
+              <h2 className="text-[15px] font-semibold">
+                Error across the range{" "}
+                <span className="text-[13.5px] font-normal text-muted">
+                  % of span{run.order !== "gas" && ", ▲ up ▼ down"}
+                </span>
+              </h2>
+              <ErrorPicture
+                run={run}
+                {...(run.id === "as_left" ? { before: job.as_found } : {})}
+                current={step?.run === run.id}
+              />
+            </>
+          )}
         </section>
         <section
           aria-label="Points and judgement"
@@ -70,6 +87,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
             ))}
           </div>
           <PointTable job={job} run={run} chosen={chosen} onChoose={onChoose} />
+          <GasLines job={job} />
           <div className="border-t border-line pt-2">
             <JudgementBox job={job} run={run} />
           </div>

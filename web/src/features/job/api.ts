@@ -1,8 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 
-export type RunName = "as_found" | "as_left" | "loop_check" | "wet_run";
-
 const path = (number: string) => ({ path: { number } });
 
 export const jobQueries = {
@@ -21,7 +19,7 @@ export const jobQueries = {
         unwrap(client.GET("/api/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
-  strip: (number: string, seq: number, run: RunName, point: number) =>
+  strip: (number: string, seq: number, run: string, point: number) =>
     queryOptions({
       queryKey: ["jobs", number, "strip", seq, run, point] as const,
       queryFn: async ({ signal }) =>
@@ -49,13 +47,13 @@ export const jobQueries = {
       queryFn: async ({ signal }) =>
         unwrap(client.GET("/api/jobs/{number}/changed", { params: path(number), signal })),
     }),
-  kit: (number: string, quantity: string) =>
+  kit: (number: string, quantity: string, role: string) =>
     queryOptions({
-      queryKey: ["jobs", number, "kit", quantity] as const,
+      queryKey: ["jobs", number, "kit", quantity, role] as const,
       queryFn: async ({ signal }) =>
         unwrap(
           client.GET("/api/jobs/{number}/kit", {
-            params: { ...path(number), query: { quantity } },
+            params: { ...path(number), query: { quantity, role } },
             signal,
           }),
         ),

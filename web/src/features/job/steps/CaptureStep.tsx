@@ -81,7 +81,7 @@ function FromRig({ job, step, run, writer, live, point, onTaken }: RigProps) {
   const go = async () => {
     setRefused(
       await command(job.instrument.tag, {
-        kind: run.order,
+        kind: run.order === "fix" ? "fix" : "apply",
         scale: run.scale,
         value: Number(point.target_value),
       }),

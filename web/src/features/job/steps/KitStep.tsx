@@ -26,7 +26,7 @@ export function KitStep({ job, step, writer }: StepProps) {
 }
 
 function Choose({ job, role, writer }: StepProps & { role: Role }) {
-  const options = useQuery(jobQueries.kit(job.job, role.quantity));
+  const options = useQuery(jobQueries.kit(job.job, role.quantity, role.id));
   const [asking, setAsking] = useState("");
   if (options.isPending) return <Loading what="references" />;
   if (options.isError)

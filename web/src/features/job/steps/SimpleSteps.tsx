@@ -1,4 +1,5 @@
 import { useState } from "react";
+import type { JobState, Step } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { clock, useNow } from "../../../ui/time";
 import { command } from "../useLive";
@@ -7,11 +8,17 @@ import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
 
+/** A step that a simulated rig follows comes from it; all others are typed. */
+const sourceOf = (job: JobState, step: Step) =>
+  job.instrument.rig && step.order && step.order !== "release" ? "simulated" : "typed";
+
 /** Lines to confirm one by one; Enter confirms the next. */
-export function ChecklistStep({ step, writer }: StepProps) {
+export function ChecklistStep({ job, step, writer }: StepProps) {
   const next = step.items.find((item) => !item.done);
   const confirm = (item: string) =>
-    void writer.send([{ kind: "confirmed", data: { step: step.id, item } }]);
+    void writer.send([
+      { kind: "confirmed", source: sourceOf(job, step), data: { step: step.id, item } },
+    ]);
   return (
     <>
       <Computed step={step} />
@@ -60,7 +67,7 @@ export function OnOffStep({ job, step, writer }: StepProps) {
   const done = async () => {
     if (step.order === "release" && job.instrument.rig)
       await command(job.instrument.tag, { kind: "release" });
-    await writer.send([{ kind, data: { step: step.id } }]);
+    await writer.send([{ kind, source: sourceOf(job, step), data: { step: step.id } }]);
   };
   return (
     <MainButton busy={writer.sending} onClick={() => void done()}>

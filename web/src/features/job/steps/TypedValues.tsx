@@ -11,6 +11,8 @@ const LABELS: Record<string, string> = {
   digital: "Digital, if read",
   indicated: "Control room, if read",
   before: "Before, if read",
+  after: "After it is set",
+  t90_s: "Time to 90 %",
 };
 
 type Props = {
@@ -21,11 +23,14 @@ type Props = {
   place: string;
   button: string;
   event: (values: Record<string, unknown>) => NewEvent;
+  /** Sent together with it. */
+  also?: NewEvent[];
   onStored?: () => void;
 };
 
 /** Readings typed in: Enter moves on, the last one takes them. A slip is asked about. */
-export function TypedValues({ job, run, writer, fields, place, button, event, onStored }: Props) {
+export function TypedValues(props: Props) {
+  const { job, run, writer, fields, place, button, event, also = [], onStored } = props;
   const draft = useDraft(`draft:${job.job}:${place}`);
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const [focus, setFocus] = useState(fields[0] ?? "");
@@ -37,7 +42,7 @@ export function TypedValues({ job, run, writer, fields, place, button, event, on
         .map((name) => [name, draft.values[name] ?? ""] as const)
         .filter(([name, value]) => value.trim() !== "" || isNeeded(name)),
     );
-    if (!(await writer.send([event({ ...typed, ...extra })]))) return;
+    if (!(await writer.send([event({ ...typed, ...extra }), ...also]))) return;
     draft.clear();
     inputs.current[fields[0] ?? ""]?.focus();
     onStored?.();
@@ -121,10 +126,11 @@ export function TypedValues({ job, run, writer, fields, place, button, event, on
   );
 }
 
-const isNeeded = (name: string) => name === "applied" || name === "reading";
+const isNeeded = (name: string) => ["applied", "reading", "after"].includes(name);
 
 function unitOf(name: string, run: RunState) {
-  if (name === "before") return "";
+  if (name === "t90_s") return "s";
+  if (name === "before" || name === "after") return run.order === "gas" ? run.input_unit : "";
   if (name === "reading") return run.output_unit;
   return name === "indicated" ? run.indicated_unit : run.input_unit;
 }

@@ -1,0 +1,183 @@
+"""Cylinders: what is in them, what is left, what they serve, and what they were used with."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Any
+
+from django.db.models import Sum
+
+from calibration.codec import decode, encode
+from calibration.errors import InputError
+from calibration.gas import cylinder as core
+from calibration.gas.amounts import ATMOSPHERE
+from calibration.gas.concentration import ConvertIn, convert_gas
+from calibration.gas.table import LelSet
+from calibration.numbers import from_float, parse_decimal, to_float
+from calibration.procedure.events import AssetFacts
+from calibration.procedure.gassing import fit_of, needs_l
+from calibration.procedure.job import Job as CoreJob
+from calibration.procedure.kit import refuse_unusable
+from calibration.reference import Spec
+from calibration.rounding import fixed, show
+from calibration.simulate.commands import Share
+from verifyloop.errors import NotFound
+from verifyloop.kit.models import Cylinder, GasHold, GasUse
+from verifyloop.kit.selectors import Option
+
+
+def cylinder_by_asset(asset: str) -> Cylinder | None:
+    """Return one cylinder; none where the number is another reference's."""
+    return Cylinder.objects.filter(asset=asset).first()
+
+
+def holds(cylinder: Cylinder, job: str = "") -> core.Cylinder:
+    """Return contents and what is left now, as a job sees it."""
+    drawn = cylinder.uses.aggregate(sum=Sum("litres"))["sum"] or 0.0
+    aside = cylinder.holds.exclude(job=job).aggregate(sum=Sum("litres"))["sum"] or 0.0
+    water = parse_decimal(cylinder.water_l, "water_l")
+    pressure = parse_decimal(cylinder.pressure_bar, "pressure_bar")
+    pressure -= from_float(drawn * ATMOSPHERE) / water
+    return decode(
+        core.Cylinder,
+        {
+            "parts": cylinder.parts,
+            "balance": cylinder.balance,
+            "uncertainty_percent": cylinder.uncertainty_percent,
+            "lot": cylinder.lot,
+            "water_l": cylinder.water_l,
+            "pressure_bar": str(fixed(max(Decimal(0), pressure), 2)),
+            "minimum_bar": cylinder.minimum_bar,
+            "set_aside_l": str(fixed(aside, 2)),
+            "flow_l_per_min": cylinder.flow_l_per_min or None,
+            "demand": cylinder.demand,
+            "humidifier": cylinder.humidifier,
+        },
+        "gas",
+    )
+
+
+def cylinder_facts(cylinder: Cylinder, job: str = "", shelf: bool = True) -> AssetFacts:
+    """Return a cylinder as it is now, for the record of a job."""
+    others = Cylinder.objects.exclude(pk=cylinder.pk).filter(withdrawn="") if shelf else ()
+    return AssetFacts(
+        asset=cylinder.asset,
+        description=cylinder.description,
+        serial=cylinder.lot,
+        quantity="gas",
+        unit="gas",
+        spec=Spec(
+            percent_of_reading=parse_decimal(cylinder.uncertainty_percent, "uncertainty_percent")
+        ),
+        certificate=cylinder.certificate,
+        calibrated_on=str(cylinder.filled_on),
+        due_on=str(cylinder.expires_on),
+        withdrawn=cylinder.withdrawn,
+        gas=holds(cylinder, job),
+        shelf=tuple(_on_shelf(c) for c in others if c.parts),
+    )
+
+
+def _on_shelf(cylinder: Cylinder) -> core.OnShelf:
+    return decode(
+        core.OnShelf,
+        {
+            "asset": cylinder.asset,
+            "holds": {
+                "parts": cylinder.parts,
+                "balance": cylinder.balance,
+                "water_l": cylinder.water_l,
+                "pressure_bar": cylinder.pressure_bar,
+            },
+        },
+    )
+
+
+def gas_options(job: CoreJob, role_id: str, number: str, today: date) -> list[Option]:
+    """Return the cylinders offered for a role, the best usable first."""
+    role = next((r for s in job.ledger.method.steps for r in job.roles(s) if r.id == role_id), None)
+    if role is None:
+        return []
+    found = []
+    needed = show(needs_l(job, role.id), 1)
+    for cylinder in Cylinder.objects.order_by("asset"):
+        asset = cylinder_facts(cylinder, number, shelf=False)
+        assert asset.gas is not None
+        fit = fit_of(job, role, asset)
+        usable, remark = fit.usable, fit.remark
+        try:
+            refuse_unusable(asset, today)
+        except InputError as refusal:
+            usable, remark = False, refusal.message
+        if not usable and fit.value is None and role.purpose == "span":
+            continue
+        found.append(
+            Option(
+                asset=cylinder.asset,
+                description=fit.shown,
+                due_on=str(cylinder.expires_on),
+                ratio=f"{needed} of {show(asset.gas.left_l, 0)} L",
+                usable=usable,
+                adequate=fit.ok,
+                remark=remark,
+            )
+        )
+    found.sort(key=lambda o: (not o.usable, not o.adequate, o.asset))
+    return found
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """One opening of a cylinder."""
+
+    asset: str
+    at: datetime
+    litres: float
+
+
+def book(job: str, tag: str, drawn: Sequence[Drawn], aside: dict[str, float]) -> None:
+    """Write down anew what a job has drawn and what is set aside for it."""
+    cylinders = {c.asset: c for c in Cylinder.objects.all()}
+    GasUse.objects.filter(job=job).delete()
+    GasHold.objects.filter(job=job).delete()
+    GasUse.objects.bulk_create(
+        GasUse(cylinder=cylinders[d.asset], job=job, tag=tag, at=d.at, litres=d.litres)
+        for d in drawn
+        if d.asset in cylinders
+    )
+    GasHold.objects.bulk_create(
+        GasHold(cylinder=cylinders[asset], job=job, litres=litres)
+        for asset, litres in aside.items()
+        if asset in cylinders and litres > 0
+    )
+
+
+def truth_of(cylinder: Cylinder) -> tuple[list[dict[str, Any]], str]:
+    """Return what the simulated train lets out: shares in % vol, and the balance."""
+    if cylinder.truth:
+        return cylinder.truth["mix"], cylinder.truth.get("balance", cylinder.balance)
+    mix = []
+    for part in decode(core.Cylinder, encode(holds(cylinder))).parts:
+        own: LelSet = part.lel_set or "IEC"
+        volume = convert_gas(
+            ConvertIn(
+                value=to_float(part.value),
+                from_unit=core.UNIT[part.unit],
+                to_unit="percent_volume",
+                gas=part.gas,
+                lel_set=own,
+            )
+        ).value
+        mix.append(encode(Share(gas=part.gas, percent=volume)))
+    return mix, cylinder.balance
+
+
+def needed_cylinder(asset: str) -> Cylinder:
+    """Return one cylinder, or say that there is none."""
+    found = cylinder_by_asset(asset)
+    if found is None:
+        raise NotFound("cylinder.unknown", f"There is no cylinder '{asset[:40]}'.", "Open Kit.")
+    return found

@@ -1,0 +1,97 @@
+import { useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { Button } from "../../../ui/Button";
+import { Field } from "../../../ui/Field";
+import { problemAt, type StepProps } from "./types";
+
+type Props = StepProps & { gas: Schemas["GasState"] };
+
+/** What is refused stays refused, unless a reason and a second person or cylinder stand for it. */
+export function ForceBox({ step, writer, gas }: Props) {
+  const [forcing, setForcing] = useState(false);
+  const [way, setWay] = useState<"second_person" | "other_cylinder">("second_person");
+  const [values, setValues] = useState<Record<string, string>>({});
+  if (!gas.force) return null;
+  const field = (name: string, label: string, more: { type?: string; unit?: string } = {}) => (
+    <Field
+      label={label}
+      value={values[name] ?? ""}
+      problem={problemAt(writer, `data.${name}`)}
+      onChange={(e) => setValues({ ...values, [name]: e.target.value })}
+      {...more}
+    />
+  );
+  const agree = () => {
+    const own =
+      way === "second_person" ? ["username", "password"] : (["asset", "reading"] as string[]);
+    const data = Object.fromEntries(own.map((name) => [name, values[name] ?? ""]));
+    void writer.send(
+      [{ kind: "agreed", data: { step: step.id, way, reason: values.reason ?? "", ...data } }],
+      // Given as a password, so that nothing of it is kept on this device.
+      way === "second_person" ? "second" : "",
+    );
+  };
+  return (
+    <div role="alert" className="rounded-xl border-2 border-outside p-3">
+      <p className="font-semibold">Not to be set: {gas.force.refused}</p>
+      <p className="mt-1 text-[14.5px]">
+        Stop, take the gas off and find the cause. Undo the decision to set it, then report it.
+      </p>
+      {gas.force.may_force && !forcing && (
+        <Button look="quiet" className="mt-1 text-[15px]" onClick={() => setForcing(true)}>
+          Force it all the same
+        </Button>
+      )}
+      {forcing && (
+        <form
+          className="mt-2 grid gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            agree();
+          }}
+        >
+          <p className="text-[14px]">
+            Forcing is printed on the certificate. It takes a reason, and a second person or a check
+            with another cylinder.
+          </p>
+          {field("reason", "Why is it forced?")}
+          <div className="flex gap-2" role="group" aria-label="Who or what confirms it">
+            {(
+              [
+                ["second_person", "Second person"],
+                ["other_cylinder", "Other cylinder"],
+              ] as const
+            ).map(([id, label]) => (
+              <button
+                key={id}
+                type="button"
+                aria-pressed={way === id}
+                onClick={() => setWay(id)}
+                className="min-h-11 flex-1 rounded-lg border border-line px-2 aria-pressed:bg-ink aria-pressed:text-paper"
+              >
+                {label}
+              </button>
+            ))}
+          </div>
+          {way === "second_person" ? (
+            <>
+              {field("username", "Second person, name")}
+              {field("password", "Second person, password", { type: "password" })}
+            </>
+          ) : (
+            <>
+              {field("asset", "Other cylinder")}
+              {field("reading", "It shows with it", { unit: gas.unit })}
+            </>
+          )}
+          <div className="flex gap-2">
+            <Button type="submit" className="flex-1 font-semibold" disabled={writer.sending}>
+              Agree to force
+            </Button>
+            <Button onClick={() => setForcing(false)}>Cancel</Button>
+          </div>
+        </form>
+      )}
+    </div>
+  );
+}
