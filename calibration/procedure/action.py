@@ -6,10 +6,11 @@ from dataclasses import replace
 
 from calibration.procedure.adjusting import adjust_to_percent, point_to_apply
 from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.gasview import gas_state
 from calibration.procedure.job import Job
 from calibration.procedure.method import STAGES, Step
 from calibration.procedure.pointwords import at_point
-from calibration.procedure.state import Action, Adjustment
+from calibration.procedure.state import Action, Adjustment, GasState
 from calibration.procedure.wording import HOP_WORDS, in_words
 from calibration.rounding import show, trimmed
 
@@ -55,7 +56,10 @@ def next_action(job: Job) -> Action:
         )
     title, caution, then = step.instruction, step.caution, _after(job, step)
     kicker = f"{_STAGE[step.stage]} · {step.title}"
-    if step.kind == "capture":
+    gas = gas_state(job)
+    if gas is not None:
+        kicker, title = _with_gas(job, step, gas)
+    elif step.kind == "capture":
         figures = job.figures(step.run)
         kicker, title, caution, then = _capture(job, figures, step)
     elif step.kind == "adjust":
@@ -76,6 +80,28 @@ def _after(job: Job, step: Step) -> str:
     steps = job.ledger.method.steps
     following = [s for s in steps[steps.index(step) + 1 :] if job.statuses[s.id] == "blocked"]
     return ", then ".join(s.title.lower() for s in following[:2]) or "nothing: the job is done"
+
+
+def _with_gas(job: Job, step: Step, gas: GasState) -> tuple[str, str]:
+    """Return kicker and title where gas is applied, or air is read."""
+    kicker = f"{_STAGE[step.stage]} · {step.title}"
+    if len(job.ledger.facts.channels) > 1:
+        kicker += f" · {gas.channel_label}"
+    value = f"{gas.value} {gas.unit}"
+    if gas.todo == "open":
+        name = "zero gas" if gas.purpose == "zero" else gas.purpose
+        name = f"{value} of {gas.channel_label.lower()}" if gas.purpose == "span" else name
+        return kicker, f"Open {gas.cylinder}: {name}"
+    if gas.todo == "shut":
+        return kicker, f"Shut {gas.cylinder or 'the gas'}"
+    if gas.todo == "set":
+        return kicker, f"Set {gas.end}: {gas.target} {gas.unit}, when it is steady"
+    if gas.purpose == "air":
+        clear = job.ledger.method.run(step.run).clear
+        return kicker, "Wait until it is clear, then read clean air" if clear else (
+            "Read it in the air around"
+        )
+    return kicker, f"Wait until it is steady: {gas.cylinder} is open"
 
 
 def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, str]:

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime, timedelta
 
+from calibration.gas.cylinder import table_of
 from calibration.numbers import exact
 from calibration.procedure.action import adjustment_state, next_action
 from calibration.procedure.events import Event, InstrumentFacts, in_order
+from calibration.procedure.gassing import lel_set_of
 from calibration.procedure.gasview import gas_lines, gas_state
 from calibration.procedure.job import Job
 from calibration.procedure.judging import judgement
@@ -148,7 +150,7 @@ def _instrument(job: Job) -> Instrument:
         serial=f.serial,
         description=f.description,
         area=f.area,
-        range=_range(own),
+        range=_range(own) + _table(job),
         output=f"{trimmed(fixed(f.output_lower, decimals))} to "
         f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}",
         tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
@@ -160,6 +162,13 @@ def _instrument(job: Job) -> Instrument:
         rig=f.rig,
         school=school_of(job.settings) if adjusts else "not adjusted: replaced when outside",
     )
+
+
+def _table(job: Job) -> str:
+    """Return which table %LEL counts by, beside every range that does."""
+    if not any(c.unit == "%LEL" for c in job.ledger.facts.channels):
+        return ""
+    return f"; %LEL by {table_of(lel_set_of(job.settings))}"
 
 
 def _range(own: InstrumentFacts) -> str:

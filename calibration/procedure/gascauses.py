@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
@@ -24,7 +25,6 @@ from calibration.procedure.gassing import (
     shows,
     value_of,
 )
-from calibration.procedure.method import RunSpec
 from calibration.stability import Sample
 from calibration.tolerance import limit_at
 
@@ -33,10 +33,13 @@ if TYPE_CHECKING:
 
 #: Share of a curve, at its end, from which the slope of a zero is taken.
 TAIL = 0.4
+#: Shorter than this it says nothing. [s] A slope counts beyond so many standard errors.
+TAIL_S, SURE = 15.0, 3.5
 
 
-def evidence_of(job: Job, spec: RunSpec, figures: RunFigures) -> Evidence:
+def evidence_of(job: Job, run: str, figures: RunFigures) -> Evidence:
     """Return what a run and the steps around it say about one channel."""
+    spec = job.ledger.method.run(run)
     c = job.ledger.facts.channels[spec.channel]
     facts = figures.facts
     seen: dict[str, ev.ReadingTaken] = {}
@@ -44,7 +47,9 @@ def evidence_of(job: Job, spec: RunSpec, figures: RunFigures) -> Evidence:
         if n in figures.taken:
             seen[purpose] = figures.taken[n].content
     around = job.ledger.readings[f"air_found{SUFFIX[spec.channel]}"].get(0)
-    air = around.content if around is not None else seen.get("air")
+    # The air was read before anything was set: it tells nothing about later runs.
+    before = around is not None and run.startswith("as_found")
+    air = around.content if around is not None and before else seen.get("air")
     zero = seen.get("zero") or seen.get("nitrogen")
     span, gas_value = seen.get("span"), value_of(job.ledger, job.settings, "span", spec.channel)
     if c.gas == "oxygen" and span is None:
@@ -80,11 +85,11 @@ def evidence_of(job: Job, spec: RunSpec, figures: RunFigures) -> Evidence:
     )
 
 
-def gas_causes(job: Job, spec: RunSpec, figures: RunFigures) -> tuple[Cause, ...]:
+def gas_causes(job: Job, run: str, figures: RunFigures) -> tuple[Cause, ...]:
     """Return the causes of one run of a detector; none while nothing is read."""
     if not figures.order:
         return ()
-    return causes_of(evidence_of(job, spec, figures)).causes
+    return causes_of(evidence_of(job, run, figures)).causes
 
 
 def _float(value: Decimal | None) -> float | None:
@@ -104,11 +109,20 @@ def _accept(facts: ev.InstrumentFacts, gas_value: Decimal | None) -> float:
 
 
 def _slope(curve: Sequence[Sample], c: Channel) -> float | None:
-    """Return how the end of a curve moves. [% of range a minute]"""
+    """Return how the end of a curve moves; none of a short one, 0 where noise hides it.
+
+    In % of range a minute. The standard error of a slope: Draper and Smith, section 1.4.
+    """
     tail = curve[int(len(curve) * (1 - TAIL)) :]
-    if len(tail) < 6:
+    if len(tail) < 6 or tail[-1].t - tail[0].t < TAIL_S:
         return None
-    line = least_squares([s.t / 60 for s in tail], [s.value for s in tail])
+    x, y = [s.t / 60 for s in tail], [s.value for s in tail]
+    line = least_squares(x, y)
+    middle = sum(x) / len(x)
+    rest = sum((b - line.at(a)) ** 2 for a, b in zip(x, y, strict=True)) / (len(x) - 2)
+    doubt = math.sqrt(rest / sum((a - middle) ** 2 for a in x))
+    if abs(line.slope) < SURE * doubt:
+        return 0.0
     return 100 * line.slope / to_float(c.range)
 
 

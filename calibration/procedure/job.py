@@ -26,6 +26,7 @@ from calibration.procedure.state import StepStatus
 from calibration.reference import Adequacy
 from calibration.registry import OPERATIONS
 from calibration.rounding import fixed
+from calibration.tolerance import limit_at
 
 #: A range found may differ this much from the one computed. [% of span]
 COMPUTED_WITHIN_PERCENT = Decimal("0.5")
@@ -69,8 +70,8 @@ class Job:
             found = evaluate_run(self.ledger, self.settings, run, facts, plan)
             spec = self.ledger.method.run(run)
             if spec.input == "gas" and found.order:
-                found = replace(found, causes=gas_causes(self, spec, found))
-                if self._slow(found, spec):
+                found = replace(found, causes=gas_causes(self, run, found))
+                if self._slow(found, spec) or self._shows_wrong(found):
                     found = replace(found, mark="outside")
             self._runs[run] = found
         return self._runs[run]
@@ -83,6 +84,17 @@ class Job:
         most *= self.settings.share("t90_limit_percent")
         times = (figures.taken[i].content.t90_s for i in figures.order)
         return any(t is not None and t > most for t in times)
+
+    def _shows_wrong(self, figures: RunFigures) -> bool:
+        """Tell whether the display of a detector is outside, where an output is held by its end."""
+        facts = figures.facts
+        for i in figures.order:
+            content = figures.taken[i].content
+            limit = limit_at(facts.transfer, facts.tolerance, content.applied)
+            limit *= abs(facts.transfer.input_span / facts.transfer.output_span)
+            if content.digital is not None and abs(content.digital - content.applied) > limit:
+                return True
+        return False
 
     def gas_run(self, step: Step) -> RunSpec | None:
         """Return the run with gas that a step takes; none for any other step."""
@@ -142,10 +154,18 @@ class Job:
 
     def air_off(self, channel: int) -> bool:
         """Tell whether clean air reads so that the bypass could not come off afterwards."""
-        taken = self.ledger.readings[f"air_found{SUFFIX[channel]}"].get(0)
+        name = next(
+            (
+                r.id
+                for r in self.ledger.method.runs
+                if r.channel == channel and r.gases == ("air",) and not r.id.startswith("air_left")
+            ),
+            "",
+        )
+        taken = self.ledger.readings[name].get(0) if name else None
         if taken is None:
             return False
-        facts = self.facts_of(f"air_found{SUFFIX[channel]}")
+        facts = self.facts_of(name)
         away = abs(shows(facts, taken.content) - self.ledger.facts.channels[channel].rest)
         return away > clear_below(self, channel)
 

@@ -76,7 +76,7 @@ class Technician:
         if step.kind == "record":
             return self._record(step)
         if step.kind == "checklist":
-            self._tell(step.order)
+            self.tell(step.order)
             return [("confirmed", {"step": step.id, "item": i.id}) for i in step.items]
         if step.kind in ("put_on", "take_off"):
             return self._on_off(step)
@@ -112,14 +112,14 @@ class Technician:
         return sent
 
     def _on_off(self, step: StepState) -> list[Sent]:
-        self._tell(step.order if step.order != "release" else "")
+        self.tell(step.order if step.order != "release" else "")
         if step.id == "fix_off":
             self.commands.append(Command(t=self.t, kind="release"))
             self.t += 20
         return [("put_on" if step.kind == "put_on" else "taken_off", {"step": step.id})]
 
-    def _tell(self, order: str) -> None:
-        """Do to the rig what a step asks for."""
+    def tell(self, order: str) -> None:
+        """Do to the rig what a step asks for: adapter, calibration mode, alarm."""
         kind, _, way = order.partition("_")
         if kind in ("adapter", "inhibit", "reset"):
             value = 1.0 if way == "on" else 0.0

@@ -50,7 +50,18 @@ class Walker:
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["id"] not in self.seen:
                 self.seen.append(step["id"])
+            if state["together"]:
+                self.main(state)
+                self.quiet()
+                if self.typist:
+                    self.stated(state)
+                continue
+            if state["gas"] and step["kind"] == "capture":
+                self.gas(state, step)
+                continue
             getattr(self, step["kind"])(state, step)
+            if self.typist and step["order"]:
+                self.follow(state)
         raise AssertionError(f"the walk does not end: {self.seen}")
 
     def changed(self, seq: int) -> None:
@@ -109,6 +120,44 @@ class Walker:
 
     def checklist(self, state, step):
         self.main(state)
+
+    def gas(self, state, step):
+        """Open, wait and read, set, or shut: whatever is asked for."""
+        todo = state["gas"]["todo"]
+        if todo in ("open", "shut"):
+            self.main(state)
+            if self.typist:
+                self.follow(state)
+        elif self.typist:
+            _, data = self.typist.act(decode(JobState, {**state}, ""))[0]
+            run = next(r for r in self.runs(state) if r["id"] == step["run"] or not step["run"])
+            names = run["points_to_type"] if todo == "read" else ["before", "after"]
+            self.type_in(state, [data.get(name, "") for name in names])
+            if state["gas"]["role"]:
+                self.typist.shut()
+        elif todo == "set":
+            expect(self.page.locator("[data-main]").first).to_contain_text("Set ", timeout=90_000)
+            self.main(state)
+        else:
+            self.changed(state["seq"])
+
+    def stated(self, state):
+        """What was stated together happens to the typing person's detector as well."""
+        for order in state["together"]["orders"]:
+            self.typist.tell(order)
+        for event in state["together"]["events"]:
+            if event["kind"] == "gas_on":
+                self.typist.open(event["role"], float(event["flow"]))
+                self.typist.t += 120.0
+
+    def runs(self, state):
+        return (state["as_found"], state["as_left"], *state["extra_runs"])
+
+    def follow(self, state):
+        """Let the typing person's own detector feel what was just confirmed."""
+        self.typist.act(decode(JobState, {**state}, ""))
+
+    gas_set = gas
 
     put_on = take_off = checklist
 

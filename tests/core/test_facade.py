@@ -27,6 +27,7 @@ NAMES = """
     displacer.weights level.range belt.revolutions belt.deviation belt.material_test
     loadcell.theoretical loadcell.minimum_weight massflow.zero magmeter.verify loop.supply
     response.step reference.adequacy slip.detect unit.convert table.make adjust.screws
+    detector.causes portable.endurance
 """
 
 

@@ -13,7 +13,7 @@ from calibration.rounding import show
 from verifyloop.api.kit import SensorOut, sensors_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
-from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, tolerance_text
+from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
 from verifyloop.plant.models import Change, Instrument
 from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
@@ -144,7 +144,7 @@ def _line(i: Instrument) -> FoundOut:
         tag=i.tag,
         description=i.description,
         area=i.area.name,
-        range=f"{i.input_lower} to {i.input_upper} {i.input_unit}",
+        range=range_text(i),
         tolerance=tolerance_text(i),
         next_due=str(i.next_due or ""),
         last_on=str(i.last_on or ""),
@@ -236,7 +236,7 @@ def _instrument(i: Instrument) -> InstrumentOut:
         serial=i.serial,
         description=i.description,
         area=i.area.name,
-        range=f"{i.input_lower} to {i.input_upper} {i.input_unit}",
+        range=range_text(i),
         output=f"{i.output_lower} to {i.output_upper} {i.output_unit}",
         tolerance=tolerance_text(i),
         tolerance_source=i.tolerance_source,

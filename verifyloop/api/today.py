@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from verifyloop.plant.facts import LOOP_ROLES, tolerance_text
+from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import due_until
 from verifyloop.rigs.models import Rig
@@ -124,7 +124,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) 
     return DueOut(
         tag=i.tag,
         description=i.description,
-        range=f"{i.input_lower} to {i.input_upper} {i.input_unit}",
+        range=range_text(i),
         tolerance=tolerance_text(i),
         loop_role=LOOP_ROLES.get(i.loop_role, i.loop_role),
         caution=i.caution,

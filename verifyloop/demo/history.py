@@ -16,6 +16,8 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.rigs import Model
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
+from verifyloop.demo import gas
+from verifyloop.demo.detectors import Detector
 from verifyloop.demo.devices import DEVICES, PACE, Device
 from verifyloop.demo.devices import REFERENCES as MORE_REFERENCES
 from verifyloop.demo.visits import Visit
@@ -46,15 +48,21 @@ def build(now: datetime) -> None:
     """Make the whole works, ending at ``now``."""
     people = _people()
     _kit(now.date())
+    gas.shelf(now.date())
     _instruments()
     for day, spec, number in _visits(now.date()):
         _recalibrate(day)
-        if isinstance(spec, Device):
+        if isinstance(spec, Detector):
+            _detector_visit(spec, number, day, people)
+        elif isinstance(spec, Device):
             _device_visit(spec, number, day, people)
         else:
             _visit(spec, number, day, people)
     _kit(now.date())
+    gas.as_today(now.date())
+    gas.due(now.date())
     _rigs(now)
+    gas.rigs(now)
     _running(now, people)
 
 
@@ -127,6 +135,7 @@ def _instruments() -> None:
             caution=spec.caution,
         )
     _devices(areas)
+    gas.instruments(areas, serial_of)
 
 
 def _devices(areas: dict[str, Area]) -> None:
@@ -150,9 +159,9 @@ def _devices(areas: dict[str, Area]) -> None:
         )
 
 
-def _visits(today: date) -> list[tuple[date, Transmitter | Device, int]]:
+def _visits(today: date) -> list[tuple[date, Transmitter | Device | Detector, int]]:
     """Return all visits in order of time; the last of each instrument decides when it is due."""
-    found: list[tuple[date, Transmitter | Device, int]] = []
+    found: list[tuple[date, Transmitter | Device | Detector, int]] = [*gas.visits(today)]
     for spec in (*INSTRUMENTS, *DEVICES):
         day = today + timedelta(days=spec.due_in - spec.interval)
         number = 0
@@ -247,6 +256,16 @@ def _device_visit(spec: Device, number: int, day: date, people: dict[str, User])
     visit.until("")
     if (timezone.now().date() - day).days > 25:
         _review(visit, people["rowan"])
+
+
+def _detector_visit(spec: Detector, number: int, day: date, people: dict[str, User]) -> None:
+    today = timezone.now().date()
+    gas.as_on(day)
+    who = _who(spec.tag, number, people)
+    start = _start(day, SEED + number)
+    done = gas.visit(spec, number, day, today, who, start, serial_of(spec.tag))
+    if (today - day).days > 25:
+        _review(done, people["rowan"])
 
 
 def _slip(visit: Visit) -> None:

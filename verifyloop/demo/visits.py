@@ -13,7 +13,14 @@ from verifyloop.demo.works import SEED
 from verifyloop.work.services import NewEvent, append_events, open_job
 
 #: How long people take, by what they do [min].
-MINUTES = {"put_on": 3.0, "taken_off": 2.5, "adjusted": 2.0, "signed": 2.0, "reading_taken": 0.6}
+MINUTES = {
+    "put_on": 3.0,
+    "taken_off": 2.5,
+    "adjusted": 2.0,
+    "signed": 2.0,
+    "reading_taken": 0.6,
+    "gas_off": 1.4,
+}
 
 
 MOST_STEPS = 150
@@ -52,9 +59,15 @@ class Visit:
     def step(self) -> JobState:
         """Do the present step; a run of readings is sent at once."""
         step = next(s for s in self.state.steps if s.id == self.state.current_step)
-        if step.kind == "capture":
+        if step.kind == "capture" and self.state.gas is None:
             return self.run(step.run)
-        return self.send([self.event(kind, **data) for kind, data in self.person.act(self.state)])
+        acts = self.person.act(self.state)
+        return self.send([self.event(kind, **self._kept(kind, data)) for kind, data in acts])
+
+    @staticmethod
+    def _kept(kind: str, data: dict[str, Any]) -> dict[str, Any]:
+        """Return what is sent; with gas, what looks like a slip is kept: the person was sure."""
+        return {**data, "kept": True} if kind in ("reading_taken", "gas_set", "gas_on") else data
 
     def run(self, name: str, points: int = 99) -> JobState:
         """Take the points of a run."""

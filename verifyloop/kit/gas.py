@@ -70,7 +70,8 @@ def cylinder_facts(cylinder: Cylinder, job: str = "", shelf: bool = True) -> Ass
         quantity="gas",
         unit="gas",
         spec=Spec(
-            percent_of_reading=parse_decimal(cylinder.uncertainty_percent, "uncertainty_percent")
+            percent_of_reading=parse_decimal(cylinder.uncertainty_percent, "uncertainty_percent"),
+            full_scale=Decimal(100),
         ),
         certificate=cylinder.certificate,
         calibrated_on=str(cylinder.filled_on),
@@ -112,7 +113,8 @@ def gas_options(job: CoreJob, role_id: str, number: str, today: date) -> list[Op
             refuse_unusable(asset, today)
         except InputError as refusal:
             usable, remark = False, refusal.message
-        if not usable and fit.value is None and role.purpose == "span":
+        other = asset.gas.parts if role.purpose != "span" else fit.value is None
+        if not usable and other:
             continue
         found.append(
             Option(

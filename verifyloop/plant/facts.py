@@ -98,6 +98,13 @@ def parameters_of(instrument: Instrument) -> dict[str, Parameter]:
     return freeze(newest(instrument.method), changes)
 
 
+def range_text(instrument: Instrument) -> str:
+    """Return the range in words; of a detector gas by gas."""
+    if instrument.channels:
+        return ", ".join(f"{c['gas']} to {c['range']} {c['unit']}" for c in instrument.channels)
+    return f"{instrument.input_lower} to {instrument.input_upper} {instrument.input_unit}"
+
+
 def tolerance_text(instrument: Instrument) -> str:
     """Return the tolerance in words."""
     tolerance = decode(Tolerance, instrument.tolerance, "tolerance")

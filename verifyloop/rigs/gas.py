@@ -29,6 +29,8 @@ class GasWanted:
     #: cylinder that is due, and whether it is open; flow that is wanted [L/min]
     cylinder: str = ""
     open: bool = False
+    #: a reading counts as steady only after gas was on for this long [s]
+    hold_s: float = 0.0
     flow: float = 0.5
 
 
@@ -94,7 +96,9 @@ def _curve(
 ) -> tuple[CurvePoint, ...]:
     if end - start < 0.5:
         return ()
-    return tuple(CurvePoint(round(a, 1), b) for a, b in curve(model, commands, start, end, seed, POINTS))
+    return tuple(
+        CurvePoint(round(a, 1), b) for a, b in curve(model, commands, start, end, seed, POINTS)
+    )
 
 
 def _expected(first: float, wanted: GasWanted, been: float) -> tuple[CurvePoint, ...]:

@@ -23,7 +23,7 @@ from calibration.signals import input_for
 from calibration.simulate.block import BlockModel, as_trimmed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.detector import DetectorModel, looked_at
-from calibration.simulate.exposure import Exposure, exposure
+from calibration.simulate.exposure import Exposure, exposure, gas_on_at
 from calibration.simulate.rigs import live, model_of, settings_at, window
 from calibration.stability import AssessIn, AssessOut, Sample, assess
 from verifyloop.rigs.gas import GasFrame, GasWanted, gas_frame
@@ -98,24 +98,6 @@ class ReadingSource(Protocol):
     """Anything that can be read live."""
 
     def frame(self, t: float) -> Frame: ...
-
-    def _train(self, now: Live) -> tuple[Station, ...]:
-        """Return the stations of a detector and its gas train."""
-        gas = self.gas
-        if gas is None:
-            return ()
-        flowing = gas.cylinder if now.flow or gas.open else ""
-        return gas_stations(
-            self.facts,
-            flowing,
-            from_float(gas.value if gas.cylinder else gas.rest),
-            now.flow,
-            from_float(gas.flow),
-            now.digital if self.facts.smart else None,
-            now.output,
-            now.indicated if self.facts.indicated else None,
-            "",
-        )
 
     def capture(self, t: float) -> Captured: ...
 
@@ -202,6 +184,13 @@ class SimulatedLoop:
             return None
         return gas_frame(self.model, self.commands, t, self.rig.seed, self.gas, self.rig.pace)
 
+    def _held(self, t: float) -> float:
+        """Return how much of the time that gas has to be on is over, as a share."""
+        start = gas_on_at(self.commands, t)
+        if self.gas is None or not self.gas.hold_s or start is None:
+            return 1.0
+        return min(1.0, (t - start) / self.gas.hold_s)
+
     def exposed(self, t: float) -> Exposure | None:
         """Return what was seen of a detector since gas was opened; none when none flows."""
         if not isinstance(self.model, DetectorModel):
@@ -225,8 +214,8 @@ class SimulatedLoop:
             digital=as_typed(now.digital),
             output=as_typed(now.output),
             indicated=as_typed(now.indicated),
-            steady=judged.stable,
-            steady_share=held / self.wanted.dwell_s,
+            steady=judged.stable and self._held(t) >= 1,
+            steady_share=min(held / self.wanted.dwell_s, self._held(t)),
             steady_text=f"steady for {show(held, 0)} of {show(self.wanted.dwell_s, 0)} s",
             scatter=f"±{show(judged.std, 3)} {unit}",
             settings=self.settings(t),
@@ -260,6 +249,24 @@ class SimulatedLoop:
             return found
         return tuple(replace(s, bad=False, error="", remark="") for s in found)
 
+    def _train(self, now: Live) -> tuple[Station, ...]:
+        """Return the stations of a detector and its gas train."""
+        gas = self.gas
+        if gas is None:
+            return ()
+        flowing = gas.cylinder if now.flow or gas.open else ""
+        return gas_stations(
+            self.facts,
+            flowing,
+            from_float(gas.value if gas.cylinder else gas.rest),
+            now.flow,
+            from_float(gas.flow),
+            now.digital if self.facts.smart else None,
+            now.output,
+            now.indicated if self.facts.indicated else None,
+            "",
+        )
+
     def capture(self, t: float) -> Captured:
         """Return the averages over the dwell that ends at ``t``.
 
@@ -279,7 +286,7 @@ class SimulatedLoop:
             digital=mean([v.digital for v in used]),
             reading=mean([v.output for v in used]),
             indicated=mean([v.indicated for v in used]),
-            steady=judged.stable and not overtaken,
+            steady=judged.stable and not overtaken and self._held(t) >= 1,
             steadiness=Steadiness(
                 std=round(judged.std, 6),
                 samples=judged.samples_used,

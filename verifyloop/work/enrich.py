@@ -12,7 +12,7 @@ from calibration.errors import InputError
 from calibration.numbers import exact, parse_decimal
 from calibration.procedure.admit_gas import refused, target_of
 from calibration.procedure.events import AssetFacts
-from calibration.procedure.gassing import SUFFIX, present, role_for, value_of
+from calibration.procedure.gassing import SUFFIX, minutes_for, present, role_for, value_of
 from calibration.procedure.job import Job as CoreJob
 from calibration.procedure.method import Step
 from calibration.simulate.commands import Command
@@ -114,6 +114,7 @@ def gas_wanted(before: CoreJob) -> GasWanted | None:
         clear_percent=float(before.settings.number("clear_percent")),
         cylinder=chosen.asset.asset if chosen is not None and purpose != "air" else "",
         open=before.ledger.flowing is not None,
+        hold_s=30 * float(minutes_for(before.settings, purpose)),  # type: ignore[arg-type]
         flow=float(c.flow_l_per_min),
     )
 

@@ -3,25 +3,30 @@ import type { JobState } from "../../api/client";
 /** What each gas gave, in words, with the response of the sensor. */
 export function GasLines({ job }: { job: JobState }) {
   if (job.gas_lines.length === 0) return null;
+  const several = new Set(job.gas_lines.map((l) => l.channel)).size > 1;
   return (
-    <table className="w-full text-left text-[14px]">
-      <caption className="sr-only">What the detector answered to each gas</caption>
-      <tbody>
-        {job.gas_lines.map((l, i) => (
-          <tr key={`${l.run}${l.gas}${i}`} className="border-t border-line align-top">
-            <td className="py-1 pr-2 whitespace-nowrap">{l.gas}</td>
-            <td className="digits py-1 pr-2 whitespace-nowrap">{l.reading}</td>
-            <td
-              className={`py-1 ${l.outcome === "accepted" ? "text-within" : "font-semibold text-outside"}`}
-            >
-              {l.label}
-              <span className="digits block font-normal text-muted">
-                {[l.response, l.of_new, l.t90 && `90 % after ${l.t90}`].filter(Boolean).join(" · ")}
+    <ul aria-label="What the detector answered" className="text-[14px]">
+      {job.gas_lines.map((l, i) => {
+        const details = [l.response, l.of_new, l.t90 && `90 % after ${l.t90}`].filter(Boolean);
+        return (
+          <li key={`${l.run}${l.gas}${i}`} className="border-t border-line py-1">
+            <span className="flex justify-between gap-2">
+              <span>
+                {several && `${l.channel}, `}
+                {l.gas} <strong className="digits">{l.reading}</strong>
               </span>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+              <span
+                className={l.outcome === "accepted" ? "text-within" : "font-semibold text-outside"}
+              >
+                {l.label}
+              </span>
+            </span>
+            {details.length > 0 && (
+              <span className="block text-[13.5px] text-muted">{details.join(" · ")}</span>
+            )}
+          </li>
+        );
+      })}
+    </ul>
   );
 }

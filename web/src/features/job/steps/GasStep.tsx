@@ -116,7 +116,8 @@ function Waits({ frame, gas }: { frame: NonNullable<Live["frame"]>; gas: Gas }) 
   const g = frame.gas;
   if (!g) return null;
   const held = g.mode === "held" ? "Output held: it does not measure" : "";
-  const said = [g.wait_text, ALARMS[g.alarm], held].filter(Boolean);
+  const alarm = g.alarm === "live" && gas.since ? "alarm on, as it should" : ALARMS[g.alarm];
+  const said = [g.wait_text, alarm, held].filter(Boolean);
   if (said.length === 0 && !g.drawn) return null;
   return (
     <p
