@@ -49,6 +49,7 @@ shots: $(B)/python-dev $(B)/web $(B)/chromium
 tables: $(B)/python-dev
 	$(PY) -m tests.core.passes
 	$(PY) -m tests.core.planted
+	$(PY) -m tests.core.planted_gas
 
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench

@@ -103,9 +103,16 @@ class Job:
         spec = self.ledger.method.run(step.run)
         return spec if spec.input == "gas" else None
 
+    @cached_property
+    def _gas_roles(self) -> set[str]:
+        """Return the roles from which the job may take gas."""
+        return {role for _, role, _, _ in uses(self)}
+
     def roles(self, step: Step) -> tuple[KitRole, ...]:
         """Return the references of a step; those for channels or gases not used fall away."""
-        wanted = {role for _, role, _, _ in uses(self)}
+        if not step.roles:
+            return ()
+        wanted = self._gas_roles
         milliamps = not self.ledger.facts.channels or self.ledger.facts.output_unit == "mA"
         return tuple(
             r
@@ -116,6 +123,8 @@ class Job:
     def fields(self, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; those for channels that a detector has not fall away."""
         channels = self.ledger.facts.channels
+        if not channels:
+            return step.fields
         found = []
         for field in step.fields:
             if field.channel >= len(channels):

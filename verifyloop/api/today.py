@@ -34,6 +34,8 @@ class DueOut(Schema):
     group: str
     rig: bool
     open_job: str
+    #: checked as one round with others of its area
+    round: bool
     last_mark: str
 
 
@@ -133,6 +135,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) 
         group=group,
         rig=i.pk in rigs,
         open_job=open_jobs.get(i.pk, ""),
+        round=i.method == "gas_bump" and group != "soon" and i.pk not in open_jobs,
         last_mark=i.last_mark_left,
     )
 

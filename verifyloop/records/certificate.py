@@ -10,17 +10,23 @@ from pathlib import Path
 from typing import Any
 
 from calibration.codec import encode
+from calibration.gas.cylinder import in_words as in_words_of
+from calibration.gas.cylinder import table_of
+from calibration.numbers import exact
 from calibration.procedure.events import InstrumentFacts
+from calibration.procedure.gassing import drawn_l, lel_set_of
+from calibration.procedure.job import Job as CoreJob
 from calibration.procedure.ledger import Ledger
 from calibration.procedure.state import JobState, RunState
 from calibration.procedure.wording import CHOICE_WORDS, in_words
+from calibration.rounding import show
 from verifyloop.errors import DomainError
 from verifyloop.work.folding import core_job, events_of, state_of
 from verifyloop.work.models import Job
 
 SCHEMA_PATH = Path(__file__).with_name("certificate.schema.json")
 VERDICTS = {"within": "within limits", "near": "within limits, past the adjust limit"}
-FORMAT = "verify-loop-certificate/2"
+FORMAT = "verify-loop-certificate/3"
 CAUTION = (
     "The figures hold for the day and the conditions stated. Whether the instrument may be used "
     "is decided by site procedure, local code and licensed practice."
@@ -90,6 +96,7 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
             for run in state.extra_runs
             if run.taken
         ],
+        "gas": _gas(core, state),
         "settings_written": _written(ledger),
         "adjustments": _adjustments(ledger),
         "judgement": {
@@ -141,11 +148,16 @@ def _references(ledger: Ledger) -> list[dict[str, str]]:
 def _recorded(ledger: Ledger, step_id: str) -> list[dict[str, str]]:
     step = ledger.method.step(step_id)
     found = []
+    channels = ledger.facts.channels
     for field in step.fields if step else ():
         entry = ledger.recorded.get((step_id, field.id))
         if entry:
             unit = ledger.facts.input_unit if field.unit == "input" else field.unit
-            found.append({"name": field.label, "value": entry[0], "unit": unit})
+            label = field.label
+            if 0 <= field.channel < len(channels):
+                unit = channels[field.channel].unit
+                label = label.format(gas=channels[field.channel].label)
+            found.append({"name": label, "value": entry[0], "unit": unit})
     return found
 
 
@@ -154,7 +166,48 @@ def _environment(ledger: Ledger) -> list[dict[str, str]]:
 
 
 def _settings(ledger: Ledger) -> list[dict[str, str]]:
-    return _recorded(ledger, "settings") + _recorded(ledger, "loop")
+    elsewhere = ("operator", "identity", "ambient", "junction")
+    steps = [s.id for s in ledger.method.steps if s.kind == "record" and s.id not in elsewhere]
+    return [line for step in steps for line in _recorded(ledger, step)]
+
+
+def _gas(core: CoreJob, state: JobState) -> dict[str, Any]:
+    """Return what a detector was given and what it answered; all that was forced is said."""
+    ledger = core.ledger
+    drawn = []
+    with exact():
+        for flow in ledger.flows:
+            chosen = ledger.kit.get(flow.content.role)
+            if flow.off is not None and chosen is not None and chosen.asset.gas is not None:
+                drawn.append(
+                    {
+                        "cylinder": chosen.asset.asset,
+                        "contents": in_words_of(chosen.asset.gas, lel_set_of(core.settings)),
+                        "from": flow.on.at,
+                        "litres": show(drawn_l(flow, flow.off.when), 2),
+                    }
+                )
+    return {
+        "lel_table": table_of(lel_set_of(core.settings))
+        if any(c.unit == "%LEL" for c in ledger.facts.channels)
+        else "",
+        "answers": [
+            {
+                "run": line.run,
+                "channel": line.channel,
+                "gas": line.gas,
+                "reading": line.reading,
+                "outcome": line.label,
+                "response": line.response,
+                "of_new": line.of_new,
+                "t90": line.t90,
+            }
+            for line in state.gas_lines
+        ],
+        "drawn": drawn,
+        "set": [in_words(ledger, event) for _, event in ledger.gas_sets],
+        "forced": [in_words(ledger, event) for _, event in ledger.agreed.values()],
+    }
 
 
 def _run(run: RunState) -> dict[str, Any]:

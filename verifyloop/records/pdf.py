@@ -119,7 +119,43 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
             ]
     for extra in c["extra_runs"]:
         story += _run(extra, f"{extra['title']}: {extra['verdict']}", head, normal)
+    story += _gas(c, head, normal)
     story += _judged(c, head, normal)
+    return story
+
+
+_ANSWER = ("run", "channel", "gas", "reading", "outcome", "response", "of_new", "t90")
+
+
+def _gas(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> list[Flowable]:
+    """What a detector was given and what it answered; what was forced stands out."""
+    gas = c["gas"]
+    if not gas["answers"]:
+        return []
+    title = "Gas" + (f"; %LEL by {gas['lel_table']}" if gas["lel_table"] else "")
+    story: list[Flowable] = [
+        Paragraph(clean(title), head),
+        _table(
+            ["Run", "Channel", "Applied", "Read", "Answer", "Response", "Of new", "To 90 %"],
+            [[a[key] for key in _ANSWER] for a in gas["answers"]],
+            [26, 22, 30, 20, 32, 18, 20, 14],
+        ),
+    ]
+    if gas["drawn"]:
+        story += [
+            Spacer(1, 4),
+            _table(
+                ["Cylinder", "Contents", "Opened", "Drawn L"],
+                [
+                    [d["cylinder"], d["contents"], _when(d["from"]), d["litres"]]
+                    for d in gas["drawn"]
+                ],
+                [24, 90, 40, 20],
+            ),
+        ]
+    loud = style("loud", 9.5, "Bold", textColor=OUT)
+    story += [Paragraph(clean(line), normal) for line in gas["set"]]
+    story += [Paragraph(clean(line), loud) for line in gas["forced"]]
     return story
 
 

@@ -2308,6 +2308,8 @@ export interface components {
       range: string;
       /** Rig */
       rig: boolean;
+      /** Round */
+      round: boolean;
       /** Tag */
       tag: string;
       /** Tolerance */

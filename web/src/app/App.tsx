@@ -14,6 +14,7 @@ const MethodsPage = lazy(() => import("../features/methods/MethodsPage"));
 const BenchPage = lazy(() => import("../features/bench/BenchPage"));
 const TablesPage = lazy(() => import("../features/bench/TablesPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
+const KitPage = lazy(() => import("../features/kit/KitPage"));
 const NothingHere = lazy(() => import("./NothingHere"));
 
 /** Sign-in first; then the places. */
@@ -40,6 +41,7 @@ export function App() {
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/tables" element={<TablesPage />} />
             <Route path="bench/:name" element={<BenchPage />} />
+            <Route path="kit" element={<KitPage />} />
             <Route path="records" element={<RecordsPage />} />
             <Route path="*" element={<NothingHere />} />
           </Route>

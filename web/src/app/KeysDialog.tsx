@@ -3,6 +3,7 @@ import { Modal } from "../ui/Modal";
 const KEYS = [
   ["t", "Today"],
   ["i", "Instruments"],
+  ["k", "Kit: gas on the shelf, sensors to order"],
   ["b", "Bench: type what you have in mind, Enter"],
   ["r", "Records"],
   ["/", "Search, where there is a search"],

@@ -1,5 +1,6 @@
 import {
   ArrowRightStartOnRectangleIcon,
+  BeakerIcon,
   CalculatorIcon,
   DocumentTextIcon,
   MagnifyingGlassIcon,
@@ -18,6 +19,7 @@ import { SafetyStrip } from "./SafetyStrip";
 const PLACES = [
   { to: "/", label: "Today", key: "t", Icon: QueueListIcon },
   { to: "/instruments", label: "Instruments", key: "i", Icon: MagnifyingGlassIcon },
+  { to: "/kit", label: "Kit", key: "k", Icon: BeakerIcon },
   { to: "/bench", label: "Bench", key: "b", Icon: CalculatorIcon },
   { to: "/records", label: "Records", key: "r", Icon: DocumentTextIcon },
 ] as const;

@@ -11,6 +11,7 @@ import { oneQuery, type Instrument } from "./api";
 import { DriftPicture } from "./DriftPicture";
 import { Facts } from "./Facts";
 import { MoveDue } from "./MoveDue";
+import { SensorLife } from "./SensorLife";
 
 /** One instrument: identity, limits with their source, drift, history, next due and why. */
 export default function InstrumentPage({ user }: { user: Me }) {
@@ -73,6 +74,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
             </h2>
             <DriftPicture past={i.past} />
           </section>
+          {i.sensors.length > 0 && <SensorLife sensors={i.sensors} />}
           <History past={i.past} />
         </div>
         <Facts i={i} user={user} />

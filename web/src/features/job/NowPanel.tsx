@@ -3,6 +3,7 @@ import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
+import { useRound, type InRound } from "../../ui/round";
 import { runOf } from "./runs";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
@@ -10,6 +11,7 @@ import { DecideStep } from "./steps/DecideStep";
 import { GasStep } from "./steps/GasStep";
 import { KitStep } from "./steps/KitStep";
 import { RecordStep } from "./steps/RecordStep";
+import { RoundStep } from "./steps/RoundStep";
 import { SetStep } from "./steps/SetStep";
 import { SignStep } from "./steps/SignStep";
 import { ChecklistStep, OnOffStep, TimerStep } from "./steps/SimpleSteps";
@@ -34,6 +36,7 @@ export function NowPanel(props: Props) {
   const { job, user, writer, retake, onUndo, onNote } = props;
   const step = job.steps.find((s) => s.id === job.current_step);
   const mayRecord = user.can.includes("job.record");
+  const round = useRound(job.instrument.tag, job.job);
   const again = retake >= 0 && step?.kind === "capture";
   const run = runOf(job, step);
   const point = run.points[retake];
@@ -53,10 +56,17 @@ export function NowPanel(props: Props) {
           Only a technician records in a job. You see it as it goes on.
         </p>
       )}
+      {round.active && (
+        <p className="rounded-lg bg-accent-soft px-3 py-1.5 text-[14.5px]">
+          Round: <strong className="digits">{round.place}</strong> of{" "}
+          <span className="digits">{round.total}</span>
+          {round.next && `, then ${round.next}`}
+        </p>
+      )}
       {step && mayRecord && job.together && !again ? (
         <TogetherStep job={job} writer={writer} together={job.together} />
       ) : (
-        step && mayRecord && <Body key={step.id} {...props} step={step} />
+        step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
       {!step && <Closed job={job} user={user} writer={writer} />}
       <Refusal writer={writer} />
@@ -89,8 +99,10 @@ export function NowPanel(props: Props) {
   );
 }
 
-function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
+function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { round: InRound }) {
   const common = { job: props.job, writer: props.writer, step };
+  if (round.active && (step.id === "unbypass" || step.kind === "sign"))
+    return <RoundStep {...common} round={round} />;
   switch (step.kind) {
     case "kit":
       return <KitStep {...common} />;
@@ -120,6 +132,7 @@ function Body({ step, ...props }: Props & Pick<StepProps, "step">) {
             {...common}
             live={props.live}
             gas={props.job.gas}
+            round={round}
             retake={props.retake}
             onTaken={props.onRetaken}
           />

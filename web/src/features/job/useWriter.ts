@@ -30,7 +30,7 @@ function kept(number: string): Pending[] {
   }
 }
 
-function newId() {
+export function newId() {
   const b = crypto.getRandomValues(new Uint8Array(16));
   b[6] = ((b[6] ?? 0) & 0x0f) | 0x40;
   b[8] = ((b[8] ?? 0) & 0x3f) | 0x80;

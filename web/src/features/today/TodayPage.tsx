@@ -8,6 +8,7 @@ import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
 import { useOpenJob } from "../../ui/useOpenJob";
+import { startRound } from "../../ui/round";
 
 type Due = Schemas["DueOut"];
 
@@ -57,7 +58,12 @@ export default function TodayPage({ user }: { user: Me }) {
           )}
           {areas.map((area) => (
             <div key={area.name} className="mb-5">
-              <h2 className="mb-2 text-[15px] font-semibold text-muted">{area.name}</h2>
+              <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
+                <h2 className="text-[15px] font-semibold text-muted">{area.name}</h2>
+                {user.can.includes("job.record") && (
+                  <RoundButton due={area.due} onOpen={(tag) => open.mutate({ tag })} />
+                )}
+              </div>
               <ul className="overflow-hidden rounded-2xl border border-line bg-card">
                 {area.due.map((due) => (
                   <DueLine
@@ -94,6 +100,23 @@ export default function TodayPage({ user }: { user: Me }) {
         </section>
       </div>
     </Page>
+  );
+}
+
+/** Detectors of an area that want a bump check are walked as one round. */
+function RoundButton({ due, onOpen }: { due: Due[]; onOpen: (tag: string) => void }) {
+  const tags = due.filter((d) => d.round).map((d) => d.tag);
+  const first = tags[0];
+  if (tags.length < 2 || !first) return null;
+  return (
+    <Button
+      onClick={() => {
+        startRound(tags);
+        onOpen(first);
+      }}
+    >
+      Walk {tags.length} bump checks as one round
+    </Button>
   );
 }
 

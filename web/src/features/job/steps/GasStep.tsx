@@ -1,7 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import type { RunState, Schemas } from "../../../api/client";
+import type { JobState, RunState, Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { clock, useNow } from "../../../ui/time";
+import { useOpenJob } from "../../../ui/useOpenJob";
+import { jobQueries } from "../api";
+import type { InRound } from "../../../ui/round";
 import { runOf } from "../runs";
 import type { Live } from "../useLive";
 import type { NewEvent } from "../useWriter";
@@ -13,7 +17,13 @@ import { TypedValues } from "./TypedValues";
 import { mayTake, problemAt, type StepProps } from "./types";
 
 type Gas = Schemas["GasState"];
-type Props = StepProps & { live: Live; gas: Gas; retake: number; onTaken: () => void };
+type Props = StepProps & {
+  live: Live;
+  gas: Gas;
+  retake: number;
+  onTaken: () => void;
+  round?: InRound;
+};
 type Source = "typed" | "simulated";
 
 /** One gas: open the cylinder, wait, read or set, shut it again. By rig or typed in. */
@@ -195,7 +205,18 @@ function ReadLive({ step, writer, live, gas, run, shut, retake, onTaken }: Inner
   );
 }
 
-function ReadTyped({ job, writer, gas, run, shut, retake, onTaken }: Inner) {
+function ReadTyped({ job, writer, gas, run, shut, retake, onTaken, round }: Inner) {
+  const queries = useQueryClient();
+  const open = useOpenJob();
+  const last = round?.active && run.id === "air_left";
+  /** In a round clean air is the last thing looked at: bypass off and on with one entry. */
+  const goOn = async () => {
+    onTaken();
+    const now = queries.getQueryData<JobState>(jobQueries.state(job.job).queryKey);
+    if (!last || now?.current_step !== "unbypass") return;
+    const off = await writer.send([{ kind: "taken_off", data: { step: "unbypass" } }]);
+    if (off && round?.next) open.mutate({ tag: round.next, like: job.job });
+  };
   const index = retake >= 0 ? retake : run.current;
   const point = run.points[index];
   if (!point) return null;
@@ -207,8 +228,14 @@ function ReadTyped({ job, writer, gas, run, shut, retake, onTaken }: Inner) {
       writer={writer}
       fields={run.points_to_type}
       place={`${run.id}:${index}`}
-      button={gas.shut_after ? `Take it and shut ${gas.cylinder}` : "Take reading"}
-      onStored={onTaken}
+      button={
+        last
+          ? `Clean air, bypass off${round?.next ? `, next: ${round.next}` : ""}`
+          : gas.shut_after
+            ? `Take it and shut ${gas.cylinder}`
+            : "Take reading"
+      }
+      onStored={() => void goOn()}
       also={gas.shut_after ? [shut] : []}
       event={(values) => ({
         kind: "reading_taken",

@@ -1,0 +1,114 @@
+import { scaleLinear, scaleTime } from "d3-scale";
+import type { Schemas } from "../../api/client";
+
+type Sensor = Schemas["SensorOut"];
+const W = 660;
+const H = 190;
+const EDGE = { left: 52, right: 14, top: 10, bottom: 24 };
+
+/** The response of each sensor over its life, with the bands of its manual. */
+export function SensorLife({ sensors }: { sensors: Sensor[] }) {
+  return (
+    <section className="rounded-2xl border border-line bg-card p-4" aria-label="Sensor life">
+      <h2 className="font-semibold">
+        Sensor life{" "}
+        <span className="text-[14px] font-normal text-muted">
+          response in % of new; past values, from the calibrations
+        </span>
+      </h2>
+      {sensors.map((s) => (
+        <div key={s.channel} className="mt-3">
+          <p>
+            <strong>{s.gas}</strong> {s.last && <span className="digits">{s.last}</span>}
+            {s.last_on && <span className="text-muted">, from the calibration of {s.last_on}</span>}
+          </p>
+          <p className="text-[14.5px] text-muted">
+            {s.advice} {s.slope && `${s.slope}.`}
+            {s.replace_from && ` 80 % limits of the day: ${s.replace_from} to ${s.replace_to}.`}
+          </p>
+          {s.history.length > 1 && <LifePicture s={s} />}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function LifePicture({ s }: { s: Sensor }) {
+  const days = s.history.map((p) => new Date(p.day));
+  const end = s.replace_about ? new Date(s.replace_about) : (days.at(-1) ?? new Date());
+  const first = days[0] ?? new Date();
+  const limit = new Date(Math.min(end.getTime(), (days.at(-1) ?? first).getTime() + 5e10));
+  const x = scaleTime([first, limit], [EDGE.left + 12, W - EDGE.right - 12]);
+  const y = scaleLinear([0, 110], [H - EDGE.bottom, EDGE.top]);
+  return (
+    <svg
+      viewBox={`0 0 ${W} ${H}`}
+      className="mt-1 w-full"
+      role="img"
+      aria-label={`${s.history.length} responses, last ${s.last}; weak below ${s.weak} %, replace below ${s.replace} %`}
+    >
+      {(
+        [
+          [s.weak, "weak"],
+          [s.replace, "replace"],
+        ] as const
+      ).map(([level, label]) => (
+        <g key={label}>
+          <line
+            x1={EDGE.left}
+            x2={W - EDGE.right}
+            y1={y(level)}
+            y2={y(level)}
+            className={label === "weak" ? "stroke-edge" : "stroke-outside"}
+            strokeDasharray="5 4"
+          />
+          <text
+            x={W - EDGE.right}
+            y={y(level) - 4}
+            textAnchor="end"
+            className="fill-muted text-[12px]"
+          >
+            {label}
+          </text>
+        </g>
+      ))}
+      {[0, 50, 100].map((level) => (
+        <text
+          key={level}
+          x={EDGE.left - 8}
+          y={y(level) + 4}
+          textAnchor="end"
+          className="digits fill-muted text-[12px]"
+        >
+          {level}
+        </text>
+      ))}
+      {x.ticks(4).map((day) => (
+        <text
+          key={day.toISOString()}
+          x={x(day)}
+          y={H - 6}
+          textAnchor="middle"
+          className="digits fill-muted text-[12px]"
+        >
+          {day.toISOString().slice(0, 7)}
+        </text>
+      ))}
+      <polyline
+        points={s.history.map((p) => `${x(new Date(p.day))},${y(p.response)}`).join(" ")}
+        className="fill-none stroke-ink"
+        strokeWidth="1.3"
+      />
+      {s.history.map((p) => (
+        <circle
+          key={p.day}
+          cx={x(new Date(p.day))}
+          cy={y(p.response)}
+          r="5"
+          strokeWidth="2"
+          className={p.replaced ? "fill-accent stroke-accent" : "fill-card stroke-ink"}
+        />
+      ))}
+    </svg>
+  );
+}

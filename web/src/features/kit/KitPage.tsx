@@ -1,0 +1,199 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link, useSearchParams } from "react-router";
+import { Page } from "../../ui/Page";
+import { Empty, ErrorBox, Loading } from "../../ui/states";
+import { moment } from "../../ui/time";
+import { kitQueries, type Cylinder, type Sensor } from "./api";
+
+/** The gas on the shelf, what each cylinder serves and was used with, and sensors to order. */
+export default function KitPage() {
+  const [params, setParams] = useSearchParams();
+  const shown = params.get("show") === "sensors" ? "sensors" : "gas";
+  const tabs = [
+    ["gas", "Gas"],
+    ["sensors", "Sensors to order"],
+  ] as const;
+  return (
+    <Page
+      title="Kit"
+      aside={
+        <div role="tablist" aria-label="What is shown" className="flex gap-1">
+          {tabs.map(([id, label]) => (
+            <button
+              key={id}
+              type="button"
+              role="tab"
+              aria-selected={shown === id}
+              onClick={() => setParams(id === "gas" ? {} : { show: id })}
+              className="min-h-11 rounded-lg px-4 text-muted aria-selected:bg-ink aria-selected:text-paper"
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+      }
+    >
+      {shown === "gas" ? <Shelf /> : <Sensors />}
+    </Page>
+  );
+}
+
+function Shelf() {
+  const shelf = useQuery(kitQueries.shelf);
+  const [params, setParams] = useSearchParams();
+  const chosen = params.get("c") ?? "";
+  if (shelf.isPending) return <Loading what="the shelf" />;
+  if (shelf.isError) return <ErrorBox error={shelf.error} onRetry={() => void shelf.refetch()} />;
+  return (
+    <div className="grid items-start gap-5 lg:grid-cols-[1fr_360px]">
+      <section aria-label="Cylinders">
+        <p className="mb-2 text-muted">
+          %LEL counts by {shelf.data.lel_table}. The site chooses the table once, under Methods.
+        </p>
+        {shelf.data.cylinders.length === 0 && <Empty>No cylinder is on the shelf.</Empty>}
+        <ul className="overflow-hidden rounded-2xl border border-line bg-card">
+          {shelf.data.cylinders.map((c) => (
+            <li key={c.asset} className="border-t border-line first:border-t-0">
+              <button
+                type="button"
+                aria-expanded={c.asset === chosen}
+                onClick={() => setParams({ c: c.asset })}
+                className={`grid w-full gap-x-4 gap-y-1 px-4 py-3 text-left hover:bg-sunk sm:grid-cols-[80px_1fr_150px] ${c.asset === chosen ? "bg-accent-soft" : ""}`}
+              >
+                <strong className="text-lg">{c.asset}</strong>
+                <span className="min-w-0">
+                  {c.contents}
+                  <span className="block text-[14px] text-muted">
+                    until {c.expires_on} · {c.regulator}
+                    {c.serves.length > 0 && ` · serves ${c.serves.join(", ")}`}
+                  </span>
+                  {c.remark && (
+                    <span className="block text-[14px] font-semibold text-outside">{c.remark}</span>
+                  )}
+                </span>
+                <Left c={c} />
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      {chosen ? (
+        <UsedWith asset={chosen} />
+      ) : (
+        <Empty>Choose a cylinder to see what it was used with.</Empty>
+      )}
+    </div>
+  );
+}
+
+/** What is left, as a bar and in words. */
+function Left({ c }: { c: Cylinder }) {
+  return (
+    <span className="text-[14px]">
+      <span className="flex justify-between">
+        <strong className="digits">{c.left}</strong>
+        <span className="digits text-muted">{c.pressure}</span>
+      </span>
+      <span className="mt-1 block h-2 overflow-hidden rounded bg-sunk" aria-hidden="true">
+        <span
+          className={`block h-full ${c.usable ? "bg-within" : "bg-outside"}`}
+          style={{ width: `${c.left_share * 100}%` }}
+        />
+      </span>
+      {c.aside && <span className="digits block text-muted">{c.aside} set aside</span>}
+    </span>
+  );
+}
+
+function UsedWith({ asset }: { asset: string }) {
+  const used = useQuery(kitQueries.usedWith(asset));
+  if (used.isPending) return <Loading what={asset} />;
+  if (used.isError) return <ErrorBox error={used.error} onRetry={() => void used.refetch()} />;
+  const u = used.data;
+  return (
+    <section aria-label="Used with" className="rounded-2xl border border-line bg-card p-4">
+      <h2 className="font-semibold">{u.asset} was used with</h2>
+      <p className="text-[14px] text-muted">
+        lot {u.lot || "unknown"}
+        {u.same_lot.length > 0 && `, as ${u.same_lot.join(", ")}`}; {u.total} drawn
+      </p>
+      {u.uses.length === 0 && <p className="mt-2 text-muted">Nothing yet.</p>}
+      <ul className="mt-2 max-h-[520px] overflow-auto">
+        {u.uses.map((use, i) => (
+          <li
+            key={i}
+            className="flex justify-between gap-2 border-t border-line py-1.5 text-[15px]"
+          >
+            <span>
+              <Link className="font-semibold underline" to={`/instruments/${use.tag}`}>
+                {use.tag}
+              </Link>{" "}
+              <Link className="underline" to={`/jobs/${use.job}`}>
+                {use.job}
+              </Link>
+            </span>
+            <span className="digits text-[14px] text-muted">
+              {moment(use.at).slice(0, 10)} {use.litres}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const STATUS: Record<string, string> = {
+  good: "Good for now",
+  weak: "Weak",
+  replace: "Spent",
+  too_few: "Too few results",
+  none: "Nothing known",
+};
+
+function Sensors() {
+  const sensors = useQuery(kitQueries.sensors);
+  if (sensors.isPending) return <Loading what="the sensors" />;
+  if (sensors.isError)
+    return <ErrorBox error={sensors.error} onRetry={() => void sensors.refetch()} />;
+  return (
+    <section aria-label="Sensors to order">
+      <p className="mb-2 text-muted">
+        Sensors that are weak, spent, or may be spent within 90 days. A response is a past value,
+        from the last calibration: poisoning comes at once and is not foreseen.
+      </p>
+      {sensors.data.length === 0 && <Empty>No sensor has to be ordered.</Empty>}
+      <ul className="overflow-hidden rounded-2xl border border-line bg-card">
+        {sensors.data.map((s) => (
+          <SensorLine key={`${s.tag}${s.channel}`} s={s} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function SensorLine({ s }: { s: Sensor }) {
+  return (
+    <li className="grid gap-x-4 gap-y-1 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[110px_1fr_220px]">
+      <Link to={`/instruments/${s.tag}`} className="text-lg font-semibold hover:underline">
+        {s.tag}
+      </Link>
+      <span>
+        {s.description}, {s.gas.toLowerCase()}
+        <span className="block text-[14px] text-muted">
+          <strong className="digits text-ink">{s.last}</strong> on {s.last_on}
+          {s.slope && `, ${s.slope}`}
+        </span>
+      </span>
+      <span className="text-[14px]">
+        <strong className={s.status === "good" ? "text-edge" : "text-outside"}>
+          {STATUS[s.status]}
+        </strong>
+        <span className="block text-muted">
+          {s.replace_about
+            ? `spent about ${s.replace_about} (80 %: ${s.replace_from || "?"} to ${s.replace_to || "?"})`
+            : s.advice}
+        </span>
+      </span>
+    </li>
+  );
+}
