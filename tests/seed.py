@@ -10,7 +10,7 @@ django.setup()
 from django.conf import settings  # noqa: E402  (Django must be set up first)
 from django.db import transaction  # noqa: E402
 
-from tests.server import families, works  # noqa: E402
+from tests.server import detectors, families, works  # noqa: E402
 
 
 @transaction.atomic
@@ -30,6 +30,7 @@ def fill() -> None:
         works.rig(works.instrument(tag), pace=20.0, **faults)
     works.instrument("PT-30")
     families.everything()
+    detectors.everything()
 
 
 if __name__ == "__main__":

@@ -56,7 +56,7 @@ def _add(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
                 events.append(_sent("confirmed", step, item=item.id))
         return True
     if step.kind in ("put_on", "take_off"):
-        lines.append(f"{step.title}{f': {step.on_label.lower()}' if step.on_label else ''}")
+        lines.append(step.on_label or step.title)
         events.append(_sent("put_on" if step.kind == "put_on" else "taken_off", step))
         return True
     if step.kind == "record":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 
+from django.db.models import Min, Sum
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -23,6 +24,8 @@ from verifyloop.work.gas import past_of
 router = Router(tags=["kit"])
 #: Sensors that reach their band within this time are on the list. [days]
 AHEAD_DAYS = 90
+#: A cylinder with less than this is changed soon. [L]
+NEARLY_EMPTY_L = 5
 
 
 class CylinderOut(Schema):
@@ -51,7 +54,7 @@ class ShelfOut(Schema):
 
 
 class UseOut(Schema):
-    """One time that a cylinder was opened."""
+    """What one job drew from a cylinder."""
 
     job: str
     tag: str
@@ -119,13 +122,15 @@ def _cylinder(
     c: Cylinder, detectors: list[Instrument], lel_set: LelSet, today: date
 ) -> CylinderOut:
     inside = holds(c)
-    remark = ""
+    remark = nearly = ""
     if c.withdrawn:
         remark = f"Withdrawn: {c.withdrawn}"
     elif c.expires_on < today:
         remark = "Past its date"
     elif inside.left_l <= 0:
         remark = "Empty, or all of it is set aside"
+    elif inside.left_l < NEARLY_EMPTY_L:
+        nearly = f"Nearly empty: bring the next one. {show(inside.left_l, 1)} L are left"
     flow = f"{trimmed(inside.flow_l_per_min)} L/min" if inside.flow_l_per_min else "adjustable"
     full = inside.water_l * 150
     return CylinderOut(
@@ -139,7 +144,7 @@ def _cylinder(
         pressure=f"{show(inside.pressure_bar, 1)} bar",
         aside=f"{show(inside.set_aside_l, 1)} L" if inside.set_aside_l else "",
         regulator="demand flow" if c.demand else flow,
-        remark=remark,
+        remark=remark or nearly,
         usable=not remark,
         serves=[] if remark else _serves(inside, detectors, lel_set),
     )
@@ -163,14 +168,21 @@ def _serves(inside: object, detectors: list[Instrument], lel_set: LelSet) -> lis
 def used_with(request: HttpRequest, asset: str) -> UsedWithOut:
     """Return what was checked with a cylinder, for a lot that is recalled."""
     c = needed_cylinder(asset)
-    uses = list(c.uses.order_by("-at"))
+    uses = list(
+        c.uses.values("job", "tag").annotate(at=Min("at"), litres=Sum("litres")).order_by("-at")
+    )
     return UsedWithOut(
         asset=c.asset,
         lot=c.lot,
         contents=in_words(holds(c), site_lel_set()),
-        total=f"{show(sum(u.litres for u in uses), 1)} L",
+        total=f"{show(sum(u['litres'] for u in uses), 1)} L",
         uses=[
-            UseOut(job=u.job, tag=u.tag, at=u.at.isoformat(), litres=f"{show(u.litres, 2)} L")
+            UseOut(
+                job=u["job"],
+                tag=u["tag"],
+                at=u["at"].isoformat(),
+                litres=f"{show(u['litres'], 2)} L",
+            )
             for u in uses[:200]
         ],
         same_lot=[o.asset for o in Cylinder.objects.filter(lot=c.lot).exclude(pk=c.pk) if c.lot],

@@ -100,7 +100,7 @@ def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
         "settings_written": _written(ledger),
         "adjustments": _adjustments(ledger),
         "judgement": {
-            "causes": list(state.as_found.causes),
+            "causes": _causes(state),
             "decisions": _decisions(ledger),
             "rule": state.judgement.rule,
             "uncertainty": state.judgement.uncertainty,
@@ -143,6 +143,12 @@ def _references(ledger: Ledger) -> list[dict[str, str]]:
         }
         for role, chosen in ledger.kit.items()
     ]
+
+
+def _causes(state: JobState) -> list[str]:
+    """Return what was named as found; of a detector, for each of its gases."""
+    runs = (state.as_found, *(r for r in state.extra_runs if r.id.startswith("as_found")))
+    return list(dict.fromkeys(c for run in runs for c in run.causes))
 
 
 def _recorded(ledger: Ledger, step_id: str) -> list[dict[str, str]]:

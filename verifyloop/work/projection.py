@@ -55,7 +55,8 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
         e.kind == "gas_set" or (e.kind == "adjusted" and e.data.get("action") == "trim")
         for e in events
     )
-    job.causes = ", ".join(state.as_found.causes)[:160]
+    found = (state.as_found, *(r for r in state.extra_runs if r.id.startswith("as_found")))
+    job.causes = ", ".join(dict.fromkeys(c for run in found for c in run.causes))[:160]
     job.on = [
         {"label": o.label, "since": o.since, "kind": o.kind, "limit_minutes": o.limit_minutes}
         for o in state.on
