@@ -11,6 +11,7 @@ from calibration.procedure.job import Job
 from calibration.procedure.method import STAGES, Step
 from calibration.procedure.pointwords import at_point
 from calibration.procedure.state import Action, Adjustment, GasState
+from calibration.procedure.togetherness import together
 from calibration.procedure.wording import HOP_WORDS, in_words
 from calibration.rounding import show, trimmed
 
@@ -65,6 +66,9 @@ def next_action(job: Job) -> Action:
     elif step.kind == "adjust":
         now = adjustment_state(job)
         title = now.title
+    stated = together(job)
+    if stated is not None:
+        title = stated.heading
     return Action(
         step=step.id,
         kicker=kicker,

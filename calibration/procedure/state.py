@@ -334,6 +334,7 @@ class GasLine:
 class Together:
     """Steps in a row that one tap confirms: what is stated, and the events that say so."""
 
+    heading: str
     title: str
     lines: tuple[str, ...]
     events: tuple[Sent, ...]

@@ -33,6 +33,7 @@ def together(job: Job) -> Together | None:
     if len(lines) < 2:
         return None
     return Together(
+        heading=_HEADINGS.get(current.together, "Go through the list"),
         title=_TITLES.get(current.together, "All of this is so"),
         lines=tuple(lines),
         events=tuple(events),
@@ -43,6 +44,12 @@ def together(job: Job) -> Together | None:
 _TITLES = {
     "ready": "All of this is so: gas on",
     "off": "All of this is so",
+}
+
+
+_HEADINGS = {
+    "ready": "Make it ready, line by line",
+    "off": "Take it off again",
 }
 
 

@@ -74,7 +74,6 @@ class Shots(BrowserCase):
         page.get_by_label("Serial number on the plate").fill("KF-25282-07")
         page.get_by_role("button", name="Save").click()
         expect(page.get_by_text("The record says")).to_be_visible()
-        self.shoot(page, "job-3-identify")
         said = page.get_by_text("The record says").inner_text()
         page.get_by_label("Serial number on the plate").fill(said.split("says ")[1].split(". ")[0])
         page.get_by_role("button", name="Save").click()
@@ -156,11 +155,6 @@ class Shots(BrowserCase):
             expect(page.get_by_role("region", name="Blocks")).to_be_visible()
         page.wait_for_timeout(40_000)
         self.shoot(page, "job-blocks")
-        walker = self.begin(page, "PT-4171")
-        walker.walk("rerange")
-        page.get_by_role("button", name="Write ").click()
-        page.wait_for_timeout(1_800)
-        self.shoot(page, "job-settings")
         walker = self.begin(page, "LT-5204")
         walker.walk("adjust")
         for _ in range(12):
@@ -170,10 +164,33 @@ class Shots(BrowserCase):
                 break
             walker.adjust(state, None)
         self.shoot(page, "job-screws")
-        walker = self.begin(page, "FT-4161")
-        walker.walk("judge")
-        self.shoot(page, "job-flow")
         planner = self.person("pia", PASSWORD)
         planner.goto(f"{self.server().address}/methods?m=displacer_level")
         expect(planner.get_by_role("heading", name="Methods")).to_be_visible()
         self.shoot(planner, "methods")
+
+    def test_gas(self):
+        """Span gas on, a round of bump checks, the shelf, and how long a sensor will last."""
+        base = self.server().address
+        page = self.person("tessa", PASSWORD)
+        walker = self.begin(page, "GD-4181")
+        walker.walk("as_found")
+        for point in (1, 2):
+            button = page.get_by_role("button", name="Open G-6")
+            expect(button).to_be_visible(timeout=90_000)
+            button.click()
+            page.wait_for_timeout(4_500 if point == 2 else 100)
+        self.shoot(page, "gas-job")
+        page.goto(base)
+        page.get_by_role("button", name="Walk 6 bump checks").click()
+        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        job = page.url.rsplit("/", 1)[1]
+        Walker(page, base, job, answers={"serial": serial_of("GD-8101")}).walk("bypass")
+        self.shoot(page, "gas-round")
+        page.goto(f"{base}/kit?c=G-611")
+        expect(page.get_by_role("region", name="Used with")).to_contain_text("drawn")
+        self.shoot(page, "kit")
+        page.goto(f"{base}/instruments/GD-8131")
+        life = page.get_by_role("region", name="Sensor life")
+        life.scroll_into_view_if_needed()
+        self.shoot(page, "gas-sensor")

@@ -102,9 +102,7 @@ class Walker:
         form = self.page.locator("form").first
         expect(form.locator("input").first).to_be_visible()
         read = self.page.get_by_role("button", name="Read from the device")
-        if not self.typist and step["id"] == "settings":
-            read.click()
-        elif not self.typist and read.is_visible():
+        if not self.typist and (step["id"] == "settings" or read.is_visible()):
             read.click()
         for entry in step["fields"]:
             box = form.locator("input").nth(step["fields"].index(entry))

@@ -10,6 +10,7 @@ from calibration.procedure.method import Method, ParameterSpec
 from calibration.procedure.methods import NEWEST
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
+from verifyloop.plant.facts import rule_scope
 from verifyloop.plant.models import Instrument, SiteRule
 
 router = Router(tags=["methods"])
@@ -84,8 +85,10 @@ def change_rule(request: HttpRequest, method_id: str, body: RuleIn) -> MethodOut
 
 def _method(m: Method) -> MethodOut:
     rules: dict[str, list[SiteRule]] = {}
-    for rule in SiteRule.objects.filter(method=m.id).order_by("-version"):
-        rules.setdefault(rule.key, []).append(rule)
+    scopes = {rule_scope(m.id, spec.id) for spec in m.parameters}
+    for rule in SiteRule.objects.filter(method__in=scopes).order_by("-version"):
+        if rule.method == rule_scope(m.id, rule.key):
+            rules.setdefault(rule.key, []).append(rule)
     return MethodOut(
         id=m.id,
         version=m.version,

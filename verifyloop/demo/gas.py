@@ -130,9 +130,8 @@ def model_of(spec: Detector, days_ago: int, seed: int, today: date) -> DetectorM
         base = float(known.get(head.id, {}).get("base_percent", 100)) / 100
         wander = 1 + 0.008 * (2 * uniform(seed, f"response {n}", 0) - 1)
         zero = head.zero + 0.5 * (2 * uniform(seed, f"zero {n}", 0) - 1)
-        heads.append(
-            replace(head, response=spec.raw(days_ago) / base * wander, zero=round(zero, 3))
-        )
+        left = spec.raw(days_ago) / base if spec.visits else 1.0
+        heads.append(replace(head, response=left * wander, zero=round(zero, 3)))
     return replace(spec.model, heads=tuple(heads))
 
 

@@ -53,6 +53,8 @@ class GasFrame:
     curve: tuple[CurvePoint, ...]
     expected: tuple[CurvePoint, ...]
     wait_text: str
+    #: reading below which it is clear of gas; none while gas is on, or for oxygen
+    clear_below: float | None
 
 
 def gas_frame(
@@ -77,6 +79,7 @@ def gas_frame(
             curve=points,
             expected=(),
             wait_text=_clear(points, wanted, pace),
+            clear_below=None if wanted.rest else wanted.value * wanted.clear_percent / 100,
         )
     points = _curve(model, commands, start, t, seed)
     first = points[0].value if points else 0.0
@@ -88,6 +91,7 @@ def gas_frame(
         curve=points,
         expected=_expected(first, wanted, t - start),
         wait_text=_steady_in(t - start, wanted, pace),
+        clear_below=None,
     )
 
 

@@ -110,6 +110,12 @@ class Programme:
     commands: tuple[Command, ...]
 
 
+def _unjudged(station: Station) -> Station:
+    """Return a station while the signal moves: its lag is not an error."""
+    remark = "" if station.remark == "enters here" else station.remark
+    return replace(station, bad=False, error="", remark=remark)
+
+
 class SimulatedLoop:
     """The reading source of a simulated rig."""
 
@@ -236,7 +242,8 @@ class SimulatedLoop:
     def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
         """Return the loop strip; while the signal moves, its lag is not an error."""
         if isinstance(self.model, DetectorModel):
-            return self._train(now)
+            train = self._train(now)
+            return train if steady else tuple(_unjudged(s) for s in train)
         found = stations(
             self.facts,
             now.applied,
@@ -247,7 +254,7 @@ class SimulatedLoop:
         )
         if steady:
             return found
-        return tuple(replace(s, bad=False, error="", remark="") for s in found)
+        return tuple(_unjudged(s) for s in found)
 
     def _train(self, now: Live) -> tuple[Station, ...]:
         """Return the stations of a detector and its gas train."""

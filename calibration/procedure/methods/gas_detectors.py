@@ -27,7 +27,12 @@ GAS_BUMP = Method(
         gas.IDENTITY,
         gas.ADAPTER,
         gas.found(),
-        replace(gas.JUDGE, only_if="found_outside"),
+        replace(
+            gas.JUDGE,
+            only_if="found_outside",
+            instruction="Decide: keep it in service, or take it out.",
+            why="A detector that answers too little or too late warns nobody.",
+        ),
         gas.ADAPTER_OFF,
         gas.ALARM,
         gas.air_left(),

@@ -2548,6 +2548,8 @@ export interface components {
     GasFrame: {
       /** Alarm */
       alarm: string;
+      /** Clear Below */
+      clear_below: number | null;
       /** Curve */
       curve: components["schemas"]["CurvePoint"][];
       /** Drawn */
@@ -4023,6 +4025,8 @@ export interface components {
     Together: {
       /** Events */
       events: components["schemas"]["Sent"][];
+      /** Heading */
+      heading: string;
       /** Lines */
       lines: string[];
       /** Orders */
@@ -4044,7 +4048,7 @@ export interface components {
     };
     /**
      * UseOut
-     * @description One time that a cylinder was opened.
+     * @description What one job drew from a cylinder.
      */
     UseOut: {
       /** At */

@@ -71,6 +71,26 @@ export function GasPicture({ gas, unit, label }: Props) {
         />
         <path d={path([...gas.curve]) ?? ""} className="fill-none stroke-ink" strokeWidth="2.4" />
         {last && <circle cx={x(last.t)} cy={y(last.value)} r="5" className="fill-ink" />}
+        {gas.clear_below !== null && (
+          <g>
+            <line
+              x1={EDGE.left}
+              x2={W - EDGE.right}
+              y1={y(gas.clear_below)}
+              y2={y(gas.clear_below)}
+              className="stroke-within"
+              strokeWidth="1.6"
+            />
+            <text
+              x={W - EDGE.right}
+              y={y(gas.clear_below) - 5}
+              textAnchor="end"
+              className="fill-within text-[13px]"
+            >
+              clear below
+            </text>
+          </g>
+        )}
         {gas.expected.length > 0 && (
           <text
             x={W - EDGE.right}

@@ -51,7 +51,10 @@ export function GasStep(props: Props) {
       {rig && gas.todo !== "open" && <LivePanel frame={live.frame} lost={live.lost} run={run} />}
       {live.frame?.gas && rig && <Waits frame={live.frame} gas={gas} />}
       {!rig && gas.since && <Been gas={gas} />}
-      {gas.todo === "open" && (
+      {refused && (gas.todo === "open" || gas.todo === "set") && (
+        <ForceBox job={job} step={step} writer={writer} gas={gas} />
+      )}
+      {gas.todo === "open" && !refused && (
         <MainButton busy={writer.sending} onClick={() => open()}>
           Open {gas.cylinder} at {gas.flow}
         </MainButton>
@@ -62,9 +65,6 @@ export function GasStep(props: Props) {
         </MainButton>
       )}
       {gas.todo === "read" && (rig ? <ReadLive {...common} /> : <ReadTyped {...common} />)}
-      {gas.todo === "set" && refused && (
-        <ForceBox job={job} step={step} writer={writer} gas={gas} />
-      )}
       {gas.todo === "set" && !refused && (rig ? <SetLive {...common} /> : <SetTyped {...common} />)}
       {gas.todo === "set" && gas.role && (
         <Button disabled={writer.sending} onClick={() => void writer.send([shut])}>
