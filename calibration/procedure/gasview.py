@@ -182,7 +182,9 @@ def _line(job: Job, run: str, figures: RunFigures, index: int, purpose: Purpose)
         label=OUTCOMES[outcome],
         text=figures.causes[0].evidence if figures.causes and outcome != "accepted" else "",
         response=f"{show(percent, 1)} %" if percent is not None else "",
-        last="100 % when it was last set" if known else "",
+        last=f"trend expects {trimmed(c.expected_percent)} %"
+        if known and c.expected_percent is not None and purpose != "air"
+        else "",
         of_new=f"{show(percent * c.base_percent / HUNDRED, 0)} % of new"
         if percent is not None and purpose != "air"
         else "",

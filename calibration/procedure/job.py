@@ -19,7 +19,7 @@ from calibration.procedure.gascauses import gas_causes
 from calibration.procedure.gassing import SUFFIX, clear_below, shows, uses, value_of
 from calibration.procedure.kit import suits
 from calibration.procedure.ledger import Ledger
-from calibration.procedure.method import Field, KitRole, RunSpec, SetItem, Step
+from calibration.procedure.method import Field, Item, KitRole, RunSpec, SetItem, Step
 from calibration.procedure.parameters import Settings
 from calibration.procedure.runfacts import on_record, run_facts, run_plan
 from calibration.procedure.state import StepStatus
@@ -119,6 +119,14 @@ class Job:
             for r in step.roles
             if (r.id in wanted if r.quantity == "gas" else milliamps or r.quantity != "output")
         )
+
+    def item_label(self, step: Step, item: Item) -> str:
+        """Return a line of a checklist; the cover rule follows how the detector is adjusted."""
+        if step.id == "area" and item.id == "cover" and self.ledger.facts.channels:
+            if self.ledger.facts.cover_shut:
+                return "Cover stays shut: magnet or remote control"
+            return "Area declared safe by permit before the cover comes off"
+        return item.label
 
     def fields(self, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; those for channels that a detector has not fall away."""

@@ -76,7 +76,10 @@ def step_state(job: Job, step: Step) -> StepState:
 def _item(job: Job, step: Step, item: Item) -> ItemState:
     event = job.ledger.confirmed.get((step.id, item.id))
     return ItemState(
-        id=item.id, label=item.label, done=event is not None, event=event.id if event else ""
+        id=item.id,
+        label=job.item_label(step, item),
+        done=event is not None,
+        event=event.id if event else "",
     )
 
 

@@ -43,13 +43,13 @@ def together(job: Job) -> Together | None:
 
 _TITLES = {
     "ready": "All of this is so: gas on",
-    "off": "All of this is so",
+    "out": "All of this is so",
 }
 
 
 _HEADINGS = {
     "ready": "Make it ready, line by line",
-    "off": "Take it off again",
+    "out": "Put it back in service",
 }
 
 
@@ -59,7 +59,7 @@ def _add(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
     if step.kind == "checklist":
         for item in step.items:
             if (step.id, item.id) not in ledger.confirmed:
-                lines.append(item.label)
+                lines.append(job.item_label(step, item))
                 events.append(_sent("confirmed", step, item=item.id))
         return True
     if step.kind in ("put_on", "take_off"):

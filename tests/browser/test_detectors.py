@@ -105,10 +105,10 @@ class Rounds(BrowserCase):
             expect(page.get_by_role("heading", name=f"GR-{n}", exact=True)).to_be_visible()
             jobs.append(self.job(page))
             self.tap(page, "All of this is so: gas on")
+            self.tap(page, "Done: it is off")
             expect(page.get_by_role("region", name="Now")).to_contain_text(
-                "Alarm reset", timeout=90_000
+                "Alarm reset, and it stays away", timeout=90_000
             )
-            self.tap(page, "All of this is so")
             self.tap(page, "Bypass off" if n == 3 else f"Bypass off, next: GR-{n + 1}")
             if n < 3:
                 expect(page).not_to_have_url(f"{self.server().address}/jobs/{jobs[-1]}")
@@ -125,8 +125,10 @@ class Rounds(BrowserCase):
             self.type(page, "49.6", "11.94", "18")
             # On for a second only: the job asks, once in each of these hurried tests.
             page.get_by_role("button", name="Keep it").click()
-            self.tap(page, "All of this is so")
-            expect(page.get_by_role("button", name="Clean air, bypass off")).to_be_visible()
+            self.tap(page, "Done: it is off")
+            expect(
+                page.get_by_role("button", name="Clean air, alarm reset, bypass off")
+            ).to_be_visible()
             self.type(page, "0.1", "4.02")
             if n < 3:
                 expect(page).not_to_have_url(f"{self.server().address}/jobs/{jobs[-1]}")

@@ -59,7 +59,7 @@ SENT = (
 
 
 #: Places in ``SENT`` of a bump done in its order.
-PROPER = (0, 2, 1, 3, 5, 6, 9, 13)
+PROPER = (0, 2, 1, 3, 6, 5, 9, 13)
 
 
 class Orders(SimpleTestCase):

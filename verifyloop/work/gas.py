@@ -7,6 +7,7 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.codec import decode, encode
+from calibration.errors import InputError
 from calibration.numbers import HUNDRED, exact
 from calibration.procedure import events as core
 from calibration.procedure.gassing import (
@@ -21,6 +22,7 @@ from calibration.procedure.job import Job as CoreJob
 from calibration.procedure.method import Step
 from calibration.sensor_life import Past, expected_on
 from calibration.simulate.commands import Command
+from calibration.simulate.rigs import model_of, settings_at
 from verifyloop.kit.gas import Drawn, book, cylinder_by_asset, holds, truth_of
 from verifyloop.plant.models import Instrument
 from verifyloop.rigs.models import Rig
@@ -45,11 +47,27 @@ def follow(job: Job, before: CoreJob, event: core.Event) -> None:
     if not Rig.objects.filter(instrument_id=job.instrument_id).exists():
         return
     rig = rig_of(job.instrument.tag)
+    step = before.ledger.method.step(getattr(event.content, "step", ""))
+    if event.kind == "confirmed" and step is not None and step.order == "reset":
+        _refuse_live(rig, event)
     t = max(0.0, (event.when - rig.started_at).total_seconds() * rig.pace)
     order = _order(job, before, event, t, rig.pace)
     if order is not None:
         rig.commands = [*rig.commands, encode(order)]
         rig.save(update_fields=["commands"])
+
+
+def _refuse_live(rig: Rig, event: core.Event) -> None:
+    """Refuse to call an alarm reset while the detector still sees gas."""
+    t = max(0.0, (event.when - rig.started_at).total_seconds() * rig.pace)
+    commands = [decode(Command, c, "command") for c in rig.commands]
+    if settings_at(model_of(rig.model), commands, t).get("alarm") == "live":
+        raise InputError(
+            "alarm.live",
+            "data.item",
+            "The alarm is live: the detector sees gas now.",
+            "Leave the bypass on, leave the place, and follow the site's alarm procedure.",
+        )
 
 
 def _order(job: Job, before: CoreJob, event: core.Event, t: float, pace: float) -> Command | None:

@@ -140,7 +140,6 @@ ADAPTER_OFF = Step(
     why="A sensor under a forgotten adapter hears nothing of the plant.",
     ends="adapter",
     order="adapter_off",
-    together="off",
 )
 ALARM = Step(
     id="alarm",
@@ -153,7 +152,7 @@ ALARM = Step(
     "site's alarm procedure.",
     items=(Item(id="reset", label="Alarm reset, and it stays away"),),
     order="reset",
-    together="off",
+    together="out",
 )
 RESTORE = parts.restore(
     Item(id="covers", label="Cover shut, rain shield and filter back"),
@@ -168,6 +167,7 @@ UNBYPASS = Step(
     why="A detector left in bypass is the worst mistake of all.",
     caution="Only after the last reading in clean air.",
     ends="bypass",
+    together="out",
 )
 AIR_JUDGE = Step(
     id="air_judge",

@@ -116,9 +116,9 @@ _CALIBRATE = (
     gas.LEFT_JUDGE,
     replace(TUBE_OFF, id="adapter_off", ends="adapter_again", only_if="adjusting"),
     replace(TUBE_OFF, id="tube_off_end", ends="adapter", only_if="unless_adjusting"),
-    replace(gas.ALARM, together=""),
     *(gas.air_left(n) for n in CHANNELS),
     gas.AIR_JUDGE,
+    gas.ALARM,
 )
 _MORE = (
     ParameterSpec(
@@ -200,10 +200,9 @@ GAS_RECEIVING = Method(
         ACCESSORIES,
         PREPARE,
         FLOW_ALARM,
-        *_CALIBRATE[:-1],
+        *_CALIBRATE,
         MEMORY,
         ENDURANCE,
-        gas.AIR_JUDGE,
         BACK_IN_USE,
         gas.SIGN,
     ),

@@ -7,7 +7,9 @@ export function GasLines({ job }: { job: JobState }) {
   return (
     <ul aria-label="What the detector answered" className="text-[14px]">
       {job.gas_lines.map((l, i) => {
-        const details = [l.response, l.of_new, l.t90 && `90 % after ${l.t90}`].filter(Boolean);
+        const details = [l.response, l.last, l.of_new, l.t90 && `90 % after ${l.t90}`].filter(
+          Boolean,
+        );
         return (
           <li key={`${l.run}${l.gas}${i}`} className="border-t border-line py-1">
             <span className="flex justify-between gap-2">

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { JobState } from "../../api/client";
+import type { JobState, Step } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
@@ -37,6 +37,7 @@ export function NowPanel(props: Props) {
   const step = job.steps.find((s) => s.id === job.current_step);
   const mayRecord = user.can.includes("job.record");
   const round = useRound(job.instrument.tag, job.job);
+  const leaving = round.active && isLeaving(step);
   const again = retake >= 0 && step?.kind === "capture";
   const run = runOf(job, step);
   const point = run.points[retake];
@@ -63,8 +64,8 @@ export function NowPanel(props: Props) {
           {round.next && `, then ${round.next}`}
         </p>
       )}
-      {step && mayRecord && job.together && !again ? (
-        <TogetherStep job={job} writer={writer} together={job.together} />
+      {step && mayRecord && job.together && !again && !leaving ? (
+        <TogetherStep job={job} writer={writer} />
       ) : (
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
@@ -99,10 +100,13 @@ export function NowPanel(props: Props) {
   );
 }
 
+/** Where a round goes on to its next detector, or is signed. */
+const isLeaving = (step: Step | undefined) =>
+  step !== undefined && ["alarm", "unbypass", "sign"].includes(step.id);
+
 function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { round: InRound }) {
   const common = { job: props.job, writer: props.writer, step };
-  if (round.active && (step.id === "unbypass" || step.kind === "sign"))
-    return <RoundStep {...common} round={round} />;
+  if (round.active && isLeaving(step)) return <RoundStep {...common} round={round} />;
   switch (step.kind) {
     case "kit":
       return <KitStep {...common} />;

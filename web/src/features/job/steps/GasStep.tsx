@@ -13,6 +13,7 @@ import { ForceBox } from "./ForceBox";
 import { LivePanel } from "./LivePanel";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
+import { outOf } from "./together";
 import { TypedValues } from "./TypedValues";
 import { mayTake, problemAt, type StepProps } from "./types";
 
@@ -213,8 +214,8 @@ function ReadTyped({ job, writer, gas, run, shut, retake, onTaken, round }: Inne
   const goOn = async () => {
     onTaken();
     const now = queries.getQueryData<JobState>(jobQueries.state(job.job).queryKey);
-    if (!last || now?.current_step !== "unbypass") return;
-    const off = await writer.send([{ kind: "taken_off", data: { step: "unbypass" } }]);
+    if (!last || !now || !["alarm", "unbypass"].includes(now.current_step)) return;
+    const off = await writer.send(outOf(now));
     if (off && round?.next) open.mutate({ tag: round.next, like: job.job });
   };
   const index = retake >= 0 ? retake : run.current;
@@ -230,7 +231,7 @@ function ReadTyped({ job, writer, gas, run, shut, retake, onTaken, round }: Inne
       place={`${run.id}:${index}`}
       button={
         last
-          ? `Clean air, bypass off${round?.next ? `, next: ${round.next}` : ""}`
+          ? `Clean air, alarm reset, bypass off${round?.next ? `, next: ${round.next}` : ""}`
           : gas.shut_after
             ? `Take it and shut ${gas.cylinder}`
             : "Take reading"

@@ -7,6 +7,7 @@ import { useOpenJob } from "../../../ui/useOpenJob";
 import type { InRound } from "../../../ui/round";
 import { newId } from "../useWriter";
 import { MainButton } from "./MainButton";
+import { Lines, outOf } from "./together";
 import type { StepProps } from "./types";
 
 type Props = StepProps & { round: InRound };
@@ -15,18 +16,22 @@ type Props = StepProps & { round: InRound };
 export function RoundStep({ job, step, writer, round }: Props) {
   const open = useOpenJob();
   const go = () => open.mutate({ tag: round.next, like: job.job });
-  if (step.kind === "take_off")
+  const stated = job.together;
+  if (step.kind !== "sign")
     return (
-      <MainButton
-        busy={writer.sending || open.isPending}
-        onClick={() =>
-          void writer.send([{ kind: "taken_off", data: { step: step.id } }]).then((stored) => {
-            if (stored && round.next) go();
-          })
-        }
-      >
-        {round.next ? `Bypass off, next: ${round.next}` : "Bypass off"}
-      </MainButton>
+      <>
+        {stated && <Lines together={stated} />}
+        <MainButton
+          busy={writer.sending || open.isPending}
+          onClick={() =>
+            void writer.send(outOf(job)).then((stored) => {
+              if (stored && round.next) go();
+            })
+          }
+        >
+          {round.next ? `Bypass off, next: ${round.next}` : "Bypass off"}
+        </MainButton>
+      </>
     );
   if (round.next)
     return (
