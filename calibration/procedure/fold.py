@@ -152,7 +152,9 @@ def _instrument(job: Job) -> Instrument:
         area=f.area,
         range=_range(own) + _table(job),
         output=f"{trimmed(fixed(f.output_lower, decimals))} to "
-        f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}",
+        f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}"
+        if own.output_unit != "gas"
+        else "own display",
         tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
         tolerance_source=f.tolerance_source,
         input_unit=f.input_unit,
@@ -172,8 +174,10 @@ def _table(job: Job) -> str:
 
 
 def _range(own: InstrumentFacts) -> str:
+    if len(own.channels) > 2:
+        return ", ".join(c.gas for c in own.channels)
     if len(own.channels) > 1:
-        return ", ".join(f"{c.label} to {trimmed(c.range)} {c.unit}" for c in own.channels)
+        return ", ".join(f"{c.gas} to {trimmed(c.range)} {c.unit}" for c in own.channels)
     return f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}"
 
 

@@ -120,6 +120,13 @@ class Job:
             if (r.id in wanted if r.quantity == "gas" else milliamps or r.quantity != "output")
         )
 
+    def title_of(self, step: Step) -> str:
+        """Return the title of a step, with the gas in place of its number."""
+        channels = self.ledger.facts.channels
+        if not step.channel or step.channel >= len(channels):
+            return step.title
+        return f"{step.title.rsplit(', ', 1)[0]}, {channels[step.channel].gas}"
+
     def item_label(self, step: Step, item: Item) -> str:
         """Return a line of a checklist; the cover rule follows how the detector is adjusted."""
         if step.id == "area" and item.id == "cover" and self.ledger.facts.channels:

@@ -47,7 +47,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         newest = figures.order[_telling_point(figures, result.summary.worst_point)]
     return RunState(
         id=name,
-        title=spec.title,
+        title=spec.title + _of_channel(job, spec),
         input_unit=facts.input_unit,
         output_unit=facts.output_unit,
         indicated_unit=facts.shown_unit,
@@ -69,6 +69,14 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         characteristics=_characteristics(name, figures),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )
+
+
+def _of_channel(job: Job, spec: RunSpec) -> str:
+    """Return which gas a run is about, where a detector measures several."""
+    channels = job.ledger.facts.channels
+    if spec.input != "gas" or len(channels) < 2 or spec.channel >= len(channels):
+        return ""
+    return f", {channels[spec.channel].gas}"
 
 
 def _gas_now(job: Job, spec: RunSpec, figures: RunFigures) -> str:

@@ -51,7 +51,7 @@ def step_state(job: Job, step: Step) -> StepState:
         id=step.id,
         stage=step.stage,
         kind=step.kind,
-        title=step.title,
+        title=job.title_of(step),
         instruction=step.instruction,
         why=step.why,
         caution=step.caution,

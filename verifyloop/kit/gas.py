@@ -127,7 +127,10 @@ def gas_options(job: CoreJob, role_id: str, number: str, today: date) -> list[Op
                 remark=remark,
             )
         )
-    found.sort(key=lambda o: (not o.usable, not o.adequate, o.asset))
+    # One bottle for all gases of an instrument saves changing it on the way.
+    gases = {c.gas for c in job.ledger.facts.channels}
+    covers = {c.asset: len(gases & {p["gas"] for p in c.parts}) for c in Cylinder.objects.all()}
+    found.sort(key=lambda o: (not o.usable, not o.adequate, -covers[o.asset], o.asset))
     return found
 
 

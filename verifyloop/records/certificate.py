@@ -6,6 +6,7 @@ import csv
 import io
 import json
 from datetime import datetime
+from decimal import Decimal
 from pathlib import Path
 from typing import Any
 
@@ -180,19 +181,21 @@ def _settings(ledger: Ledger) -> list[dict[str, str]]:
 def _gas(core: CoreJob, state: JobState) -> dict[str, Any]:
     """Return what a detector was given and what it answered; all that was forced is said."""
     ledger = core.ledger
-    drawn = []
+    drawn: dict[str, dict[str, Any]] = {}
     with exact():
         for flow in ledger.flows:
             chosen = ledger.kit.get(flow.content.role)
             if flow.off is not None and chosen is not None and chosen.asset.gas is not None:
-                drawn.append(
+                line = drawn.setdefault(
+                    chosen.asset.asset,
                     {
                         "cylinder": chosen.asset.asset,
                         "contents": in_words_of(chosen.asset.gas, lel_set_of(core.settings)),
                         "from": flow.on.at,
-                        "litres": show(drawn_l(flow, flow.off.when), 2),
-                    }
+                        "litres": Decimal(0),
+                    },
                 )
+                line["litres"] += drawn_l(flow, flow.off.when)
     return {
         "lel_table": table_of(lel_set_of(core.settings))
         if any(c.unit == "%LEL" for c in ledger.facts.channels)
@@ -210,7 +213,7 @@ def _gas(core: CoreJob, state: JobState) -> dict[str, Any]:
             }
             for line in state.gas_lines
         ],
-        "drawn": drawn,
+        "drawn": [{**line, "litres": show(line["litres"], 2)} for line in drawn.values()],
         "set": [in_words(ledger, event) for _, event in ledger.gas_sets],
         "forced": [in_words(ledger, event) for _, event in ledger.agreed.values()],
     }

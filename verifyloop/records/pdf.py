@@ -111,7 +111,7 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
         story += [Paragraph("On record of the instrument", head), _pairs(record)]
     for run, name in (("as_found", "As found"), ("as_left", "As left")):
         if c[run]["points"]:
-            story += _run(c[run], name, head, normal)
+            story += _run(c[run], c[run]["title"] or name, head, normal)
         elif run == "as_left":
             story += [
                 Paragraph("As left", head),
@@ -168,6 +168,8 @@ def _run(
 ) -> list[Flowable]:
     unit_in, unit_out = run["input_unit"], run["output_unit"]
     points = run["points"]
+    # The points of a detector are its gases; one or two of them make no picture.
+    gas = not any(p["nominal_percent"][:1].isdigit() for p in points)
     columns = [("Applied", "applied", unit_in), ("Ideal", "ideal", unit_out)]
     if any(p["digital"] for p in points):
         columns.append(("Digital", "digital", unit_in))
@@ -184,7 +186,7 @@ def _run(
     ]
     rows = [
         [
-            f"{p['nominal_percent']} % {p['direction']}",
+            p["nominal_percent"] if gas else f"{p['nominal_percent']} % {p['direction']}",
             *[p[key] for _, key, _ in columns],
             *([p["error"]] if run["error_unit"] != "%" else []),
             p["error_percent"],
@@ -205,8 +207,7 @@ def _run(
                 _table(header, rows, widths, numbers_from=1),
                 Spacer(1, 3),
                 Paragraph(clean(figures), normal),
-                Spacer(1, 3),
-                picture(points),
+                *([] if gas else [Spacer(1, 3), picture(points)]),
             ]
         )
     ]

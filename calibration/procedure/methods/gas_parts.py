@@ -46,7 +46,7 @@ def air(run: str, title: str, channel: int = 0, clear: bool = False) -> RunSpec:
     """Return a reading in the air around."""
     return RunSpec(
         id=run + SUFFIX[channel],
-        title=title + ORDINAL[channel],
+        title=title,
         input="gas",
         start="Read it in the air around",
         gases=("air",),
@@ -59,7 +59,7 @@ def run(stage: str, title: str, *gases: Purpose, channel: int = 0) -> RunSpec:
     """Return a run with gas."""
     return RunSpec(
         id=stage + SUFFIX[channel],
-        title=title + ORDINAL[channel],
+        title=title,
         input="gas",
         gases=gases,
         channel=channel,

@@ -135,7 +135,9 @@ type Edge = { at: number; limit: number };
 function limitAlong(points: Point[]): Edge[] {
   const sorted = [...points].sort((a, b) => a.input_percent - b.input_percent);
   const edge = sorted.map((p) => ({ at: p.input_percent, limit: p.limit_percent }));
-  return edge.filter((e, i) => i === 0 || e.at > (edge[i - 1]?.at ?? 0) + 0.5);
+  const steps = edge.filter((e, i) => i === 0 || e.at > (edge[i - 1]?.at ?? 0) + 0.5);
+  // The limit at a single place is drawn all along.
+  return steps.length === 1 ? [0, 100].map((at) => ({ at, limit: steps[0]?.limit ?? 0 })) : steps;
 }
 
 const alongLimit = (edge: Edge[], side: number, x: Scale, y: Scale) =>

@@ -73,24 +73,39 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           aria-label="Points and judgement"
           className="flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
         >
-          <div className={started.length > 1 ? "flex flex-wrap items-center gap-1" : "hidden"}>
-            {started.map((r) => (
-              <button
-                key={r.id}
-                type="button"
-                aria-pressed={run.id === r.id}
-                onClick={() => setShown(r.id)}
-                className="min-h-9 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink"
-              >
-                {r.title}
-              </button>
-            ))}
-          </div>
+          {started.length > 4 ? (
+            <select
+              aria-label="Run that is shown"
+              value={run.id}
+              onChange={(e) => setShown(e.target.value)}
+              className="min-h-11 rounded-lg border border-line bg-card px-2 text-[15px] font-semibold"
+            >
+              {started.map((r) => (
+                <option key={r.id} value={r.id}>
+                  {r.title}
+                </option>
+              ))}
+            </select>
+          ) : (
+            <div className={started.length > 1 ? "flex flex-wrap items-center gap-1" : "hidden"}>
+              {started.map((r) => (
+                <button
+                  key={r.id}
+                  type="button"
+                  aria-pressed={run.id === r.id}
+                  onClick={() => setShown(r.id)}
+                  className="min-h-9 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink"
+                >
+                  {r.title}
+                </button>
+              ))}
+            </div>
+          )}
           <PointTable job={job} run={run} chosen={chosen} onChoose={onChoose} />
-          <GasLines job={job} />
           <div className="border-t border-line pt-2">
             <JudgementBox job={job} run={run} />
           </div>
+          <GasLines job={job} />
         </section>
       </div>
     </div>
