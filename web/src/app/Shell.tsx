@@ -59,9 +59,13 @@ function Places({ user }: { user: Me }) {
   return (
     <nav
       aria-label="Places"
-      className="flex items-center gap-1 bg-rail px-2 py-1 text-rail-ink md:flex-col md:px-1 md:py-3"
+      className="flex items-center gap-0.5 bg-rail px-1 py-1 text-rail-ink md:flex-col md:px-1 md:py-3"
     >
-      <svg viewBox="0 0 40 40" className="size-10 shrink-0 md:mb-3" aria-hidden="true">
+      <svg
+        viewBox="0 0 40 40"
+        className="hidden size-10 shrink-0 md:mb-3 md:block"
+        aria-hidden="true"
+      >
         <path
           d="M4 24h7l5-14 6 20 5-11h9"
           fill="none"
@@ -77,7 +81,7 @@ function Places({ user }: { user: Me }) {
           to={to}
           end={to === "/"}
           className={({ isActive }) =>
-            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] px-2 py-2 text-[13px] md:w-[76px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
+            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] px-1 py-2 text-[12.5px] md:w-[76px] md:px-2 md:text-[13px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
           }
         >
           <Icon className="size-6" aria-hidden="true" />
