@@ -6,11 +6,12 @@ from dataclasses import replace
 
 from calibration.procedure.adjusting import adjust_to_percent, point_to_apply
 from calibration.procedure.evaluation import RunFigures
+from calibration.procedure.gasstate import GasState
 from calibration.procedure.gasview import gas_state
 from calibration.procedure.job import Job
 from calibration.procedure.method import STAGES, Step
 from calibration.procedure.pointwords import at_point
-from calibration.procedure.state import Action, Adjustment, GasState
+from calibration.procedure.state import Action, Adjustment
 from calibration.procedure.togetherness import together
 from calibration.procedure.wording import HOP_WORDS, in_words
 from calibration.rounding import show, trimmed

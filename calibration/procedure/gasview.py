@@ -24,9 +24,9 @@ from calibration.procedure.gassing import (
     used_l,
     value_of,
 )
+from calibration.procedure.gasstate import ForceState, GasLine, GasState, Todo
 from calibration.procedure.job import Job
 from calibration.procedure.method import Step
-from calibration.procedure.state import ForceState, GasLine, GasState, Todo
 from calibration.rounding import show, trimmed
 
 GASES = {

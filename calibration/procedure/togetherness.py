@@ -6,9 +6,9 @@ Only what is confirmed, put on or taken off may be joined; each still becomes it
 from __future__ import annotations
 
 from calibration.procedure.gassing import role_for
+from calibration.procedure.gasstate import Sent, Together
 from calibration.procedure.job import Job
 from calibration.procedure.method import Step
-from calibration.procedure.state import Sent, Together
 from calibration.rounding import trimmed
 
 

@@ -12,7 +12,8 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.codec import encode
-from calibration.procedure.state import GasState, JobState, PointState, RunState, StepState
+from calibration.procedure.gasstate import GasState
+from calibration.procedure.state import JobState, PointState, RunState, StepState
 from calibration.rounding import fixed
 from calibration.simulate.block import BlockModel, block_at, settling_s
 from calibration.simulate.commands import Command, HopName, Share

@@ -74,6 +74,19 @@ class Shelf(GasCase):
         answer = self.send(job, event("kit_chosen", role="span_gas", asset="G-2"))
         self.assertEqual(self.must(answer, 422)["code"], "cylinder.unusable")
 
+    def test_a_round_is_warned_before_its_cylinder_runs_out(self):
+        Cylinder.objects.filter(asset="G-2").update(water_l="1", pressure_bar="10")
+        detectors.detector("GB-1", "gas_bump")
+        job = self.open("GB-1")
+        url = f"/api/jobs/{job}/kit?quantity=gas&role=span_gas"
+        one = next(o for o in self.ana.get(url).json() if o["asset"] == "G-2")
+        self.assertTrue(one["adequate"])
+        # A bump takes half a litre; 1 L of water from 10 to 5 bar holds 4.9 L.
+        many = next(o for o in self.ana.get(f"{url}&count=12").json() if o["asset"] == "G-2")
+        self.assertTrue(many["usable"])
+        self.assertFalse(many["adequate"])
+        self.assertIn("12 detectors take up to 6.0 L, 4.9 L are left", many["remark"])
+
     def test_expired_and_foreign_cylinders_are_said_with_why(self):
         detectors.detector("GD-1", "gas_zero_span")
         job = self.open("GD-1")

@@ -181,14 +181,14 @@ def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
     "/{number}/kit", response={200: list[KitOption], PROBLEMS: Problem}, operation_id="kitOptions"
 )
 def kit_options(
-    request: HttpRequest, number: str, quantity: str, role: str = ""
+    request: HttpRequest, number: str, quantity: str, role: str = "", count: int = 1
 ) -> list[KitOption]:
     """Return the references offered for a quantity, the best usable first."""
     job = services.job_by_number(number)
     now = timezone.now()
     core = core_job(job, events_of(job), now)
     if quantity == "gas":
-        cylinders = gas_options(core, role, job.number, now.date())
+        cylinders = gas_options(core, role, job.number, now.date(), max(1, count))
         return [KitOption(**vars(option)) for option in cylinders]
     found = options(
         core.facts_of("as_found"), quantity, core.settings.number("minimum_ratio"), now.date()

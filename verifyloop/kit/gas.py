@@ -97,8 +97,13 @@ def _on_shelf(cylinder: Cylinder) -> core.OnShelf:
     )
 
 
-def gas_options(job: CoreJob, role_id: str, number: str, today: date) -> list[Option]:
-    """Return the cylinders offered for a role, the best usable first."""
+def gas_options(
+    job: CoreJob, role_id: str, number: str, today: date, count: int = 1
+) -> list[Option]:
+    """Return the cylinders offered for a role, the best usable first.
+
+    ``count``: how many detectors the round has that this job begins.
+    """
     role = next((r for s in job.ledger.method.steps for r in job.roles(s) if r.id == role_id), None)
     if role is None:
         return []
@@ -109,6 +114,13 @@ def gas_options(job: CoreJob, role_id: str, number: str, today: date) -> list[Op
         assert asset.gas is not None
         fit = fit_of(job, role, asset)
         usable, remark = fit.usable, fit.remark
+        whole = needs_l(job, role.id) * count
+        short = count > 1 and usable and whole > asset.gas.left_l
+        if short:
+            remark = (
+                f"Enough for this one, not for the round: {count} detectors take up to "
+                f"{show(whole, 1)} L, {show(asset.gas.left_l, 1)} L are left. {remark}"
+            ).strip()
         try:
             refuse_unusable(asset, today)
         except InputError as refusal:
@@ -123,7 +135,7 @@ def gas_options(job: CoreJob, role_id: str, number: str, today: date) -> list[Op
                 due_on=str(cylinder.expires_on),
                 ratio=f"{needed} of {show(asset.gas.left_l, 0)} L",
                 usable=usable,
-                adequate=fit.ok,
+                adequate=fit.ok and not short,
                 remark=remark,
             )
         )

@@ -47,13 +47,13 @@ export const jobQueries = {
       queryFn: async ({ signal }) =>
         unwrap(client.GET("/api/jobs/{number}/changed", { params: path(number), signal })),
     }),
-  kit: (number: string, quantity: string, role: string) =>
+  kit: (number: string, quantity: string, role: string, count: number) =>
     queryOptions({
-      queryKey: ["jobs", number, "kit", quantity, role] as const,
+      queryKey: ["jobs", number, "kit", quantity, role, count] as const,
       queryFn: async ({ signal }) =>
         unwrap(
           client.GET("/api/jobs/{number}/kit", {
-            params: { ...path(number), query: { quantity, role } },
+            params: { ...path(number), query: { quantity, role, count } },
             signal,
           }),
         ),

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
+import { useRound } from "../../../ui/round";
 import { ErrorBox, Loading } from "../../../ui/states";
 import { jobQueries } from "../api";
 import { Reason } from "./Reason";
@@ -26,7 +27,8 @@ export function KitStep({ job, step, writer }: StepProps) {
 }
 
 function Choose({ job, role, writer }: StepProps & { role: Role }) {
-  const options = useQuery(jobQueries.kit(job.job, role.quantity, role.id));
+  const round = useRound(job.instrument.tag, job.job);
+  const options = useQuery(jobQueries.kit(job.job, role.quantity, role.id, round.total || 1));
   const [asking, setAsking] = useState("");
   if (options.isPending) return <Loading what="references" />;
   if (options.isError)
