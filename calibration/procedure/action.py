@@ -89,7 +89,10 @@ def _after(job: Job, step: Step) -> str:
 
 def _with_gas(job: Job, step: Step, gas: GasState) -> tuple[str, str]:
     """Return kicker and title where gas is applied, or air is read."""
-    kicker = f"{_STAGE[step.stage]} · {step.title.split(', ')[0]}"
+    name = step.title.split(", ")[0]
+    kicker = _STAGE[step.stage]
+    if name != kicker:
+        kicker += f" · {name}"
     if len(job.ledger.facts.channels) > 1:
         kicker += f" · {gas.channel_label}"
     value = f"{gas.value} {gas.unit}"

@@ -5107,6 +5107,7 @@ export interface operations {
       query: {
         quantity: string;
         role?: string;
+        count?: number;
       };
       header?: never;
       path: {
