@@ -23,6 +23,6 @@ def retractable(ledger: Ledger, event: Event) -> str:
         return "The instrument was adjusted since: its as-found readings are history."
     if event.kind == "put_on" and event.seq < ledger.seq:
         return "It was on and other work followed. Take it off in its own step instead."
-    if event.kind in ("gas_on", "gas_off") and event.seq < ledger.seq:
-        return "Gas went on or off and other work followed: that stays as it was."
+    if event.kind in ("gas_on", "gas_off"):
+        return "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
     return ""

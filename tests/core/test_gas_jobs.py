@@ -134,6 +134,20 @@ class Gas(Refusals):
         self.refused(visit, "gas.on", "signed")
         self.assertIn("Gas G-ZERO open", [o.label for o in visit.state().on])
 
+    def test_gas_is_shut_and_never_taken_back(self):
+        """Undo goes past it, to the decision before."""
+        visit = GasVisit("gas_zero_span").head(response=0.4)
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="adjust", reason="no spare")
+        visit.until("span")
+        visit.step()
+        opened = visit.events[-1]
+        self.refused(visit, "retract.refused", "retracted", event=opened.id, reason="slip")
+        visit.push("gas_off", step="span")
+        self.refused(visit, "retract.refused", "retracted", event=visit.events[-1].id, reason="x")
+        undoable = next(e for e in visit.events if e.id == visit.state().last_undoable)
+        self.assertNotIn(undoable.kind, ("gas_on", "gas_off"))
+
     def test_gas_used_is_flow_times_time(self):
         visit = GasVisit("gas_zero_span")
         visit.until("")
