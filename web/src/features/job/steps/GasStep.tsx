@@ -250,20 +250,39 @@ function ReadTyped({ job, writer, gas, run, shut, retake, onTaken, round }: Inne
 function SetLive({ step, writer, live, gas, shut }: Inner) {
   const { frame } = live;
   const steady = frame?.steady ?? false;
-  const set = () => {
+  const problem = writer.problem;
+  const set = (extra: Record<string, unknown> = {}) => {
     if (!frame) return;
     const events: NewEvent[] = [
-      { kind: "gas_set", source: "simulated", data: { step: step.id, sample_at: frame.t } },
+      {
+        kind: "gas_set",
+        source: "simulated",
+        data: { step: step.id, sample_at: frame.t, ...extra },
+      },
     ];
     if (gas.role) events.push(shut);
     void writer.send(events);
   };
   return (
-    <MainButton busy={writer.sending || !steady} onClick={set}>
-      {steady
-        ? `Set ${gas.end} to ${gas.target} ${gas.unit}${gas.role ? ` and shut ${gas.cylinder}` : ""}`
-        : "Waits until steady"}
-    </MainButton>
+    <>
+      <MainButton busy={writer.sending || !steady} onClick={() => set()}>
+        {steady
+          ? `Set ${gas.end} to ${gas.target} ${gas.unit}${gas.role ? ` and shut ${gas.cylinder}` : ""}`
+          : "Waits until steady"}
+      </MainButton>
+      {problem && /^data\.(before|after|early_reason)$/.test(problem.field) && (
+        <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
+          <p>
+            <strong>{problem.message}</strong> {problem.remedy}
+          </p>
+          {problem.code === "slip.suspected" && (
+            <Button className="mt-2" onClick={() => set({ kept: true })}>
+              Keep it
+            </Button>
+          )}
+        </div>
+      )}
+    </>
   );
 }
 
