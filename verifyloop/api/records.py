@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from calibration.rounding import show
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.records import certificate, pdf
+from verifyloop.records.csv import as_csv
 from verifyloop.work.audit import check_job
 from verifyloop.work.models import Job
 from verifyloop.work.selectors import records
@@ -120,9 +121,7 @@ def certificate_json(request: HttpRequest, number: str) -> HttpResponse:
 @router.get("/{number}/certificate.csv", operation_id="certificateCsv")
 def certificate_csv(request: HttpRequest, number: str) -> HttpResponse:
     """Return the points as CSV."""
-    return _file(
-        certificate.as_csv(_certificate(number)), "text/csv; charset=utf-8", f"{number}.csv"
-    )
+    return _file(as_csv(_certificate(number)), "text/csv; charset=utf-8", f"{number}.csv")
 
 
 @router.get("/{number}/seal", response={200: SealOut, PROBLEMS: Problem}, operation_id="checkSeal")

@@ -1,0 +1,75 @@
+"""Fold a kept job again, entry by entry."""
+
+from __future__ import annotations
+
+import gzip
+import json
+from collections.abc import Iterator
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+from calibration.errors import InputError
+from calibration.numbers import exact
+from calibration.procedure.admit import admit
+from calibration.procedure.certificate import certificate
+from calibration.procedure.events import canonical, make_event, seal
+from calibration.procedure.fold import history, view
+from calibration.procedure.job import Job
+from calibration.procedure.ledger import build
+from calibration.procedure.methods import method_for
+from tests.replay.adapter import flat, recorded_shape
+
+JOBS = Path(__file__).with_name("jobs")
+#: The last state is also looked at when every timer has run out.
+LATER = timedelta(hours=5)
+
+
+def kept(method: str) -> list[dict[str, Any]]:
+    """Return the kept jobs of a method."""
+    with gzip.open(JOBS / f"{method}.jsonl.gz", "rt") as lines:
+        return [json.loads(line) for line in lines]
+
+
+def looks(method_id: str, version: int, said: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
+    """Yield the flat state after each event, and once more when all timers have run out."""
+    method = method_for(method_id, version)
+    events = []
+    for one in said:
+        events.append(make_event(**one))
+        yield flat(recorded_shape(state_at(method, events, events[-1].when)))
+    yield flat(recorded_shape(state_at(method, events, events[-1].when + LATER)))
+
+
+def state_at(method, events, now):
+    with exact():
+        return view(Job(build(method, events), now), events)
+
+
+def papers(method_id: str, version: int, said: list[dict[str, Any]]) -> dict[str, Any]:
+    """Return the certificate and the history of a whole job as flat values."""
+    events = [make_event(**one) for one in said]
+    method = method_for(method_id, version)
+    now = events[-1].when
+    job = Job(build(method, events), now)
+    state = state_at(method, events, now)
+    lines = [(line.text, line.retracted, line.can_retract) for line in history(job.ledger, events)]
+    head = ""
+    for one in said:
+        head = seal(head, canonical({"job": state.job, **one}))
+    found = {"history": [list(line) for line in lines]}
+    if state.status != "open":
+        found["certificate"] = certificate(job, state, head)
+    return flat(found)
+
+
+def refusal(method_id, version, said, tried):
+    """Return what an event is refused with after some others; empty when it is admitted."""
+    events = [make_event(**one) for one in said]
+    event = make_event(**tried)
+    job = Job(build(method_for(method_id, version), events), event.when)
+    try:
+        admit(job, event, {e.id: e for e in events})
+    except InputError as refused:
+        return [refused.code, refused.field, refused.message, refused.remedy]
+    return []

@@ -1,0 +1,143 @@
+"""Visits that are kept: each method with a good instrument and with things to find."""
+
+from __future__ import annotations
+
+from calibration.procedure.methods import newest
+from tests.core.detectors import GasVisit
+from tests.core.families import Visit
+from tests.core.planted_gas import around, methane
+
+YES, NO = ({"value": word, "source": "site rule"} for word in ("yes", "no"))
+ALWAYS = {"school": {"value": "always", "source": "site rule"}}
+GUARDED = {"decision_rule": {"value": "guarded", "source": "site rule"}}
+DAMPED = {"sensor_zero_percent": 0.9, "damping_s": 1.6}
+ANOTHER = {"input_lower": "0", "input_upper": "30"}, {"lower": 0.0, "upper": 30.0}
+#: by method: (name, family, parameters, facts, faults)
+TRANSMITTERS = {
+    "pressure_transmitter": (
+        ("good", "smart_transmitter", {}, {"smart": False}, {}),
+        ("output out", "smart_transmitter", {}, {}, {"output_zero_percent": 0.9}),
+        ("sticks", "smart_transmitter", GUARDED, {}, {"hysteresis_percent": 1.6}),
+        ("always trimmed", "smart_transmitter", ALWAYS, {"indicated": False}, {}),
+    ),
+    "smart_transmitter": (
+        ("good", "smart_transmitter", {"loop_check": NO}, {}, {}),
+        (
+            "sensor out, damped",
+            "smart_transmitter",
+            {},
+            {},
+            {"sensor_zero_percent": 0.9, "damping_s": 1.6},
+        ),
+        ("another range", "smart_transmitter", {}, {}, {"set_upper": 3500.0}),
+        ("receiver", "smart_transmitter", {}, {}, {"receiver_span_percent": 3.0}),
+        ("held", "smart_transmitter", {}, {}, {"fault": "inhibit", "fixed_output": 2.0}),
+    ),
+    "temperature_sensor": (
+        ("good platinum", "pt100_sensor", {}, {}, {}),
+        ("off by far", "pt100_sensor", {}, {}, {"offset_c": 2.5}),
+        ("good couple", "type_k_sensor", {}, {}, {}),
+        ("another couple", "type_k_sensor", {}, {}, {"actual": "N"}),
+        ("lead", "pt100_sensor", GUARDED, {"wires": 2}, {"lead_ohm": 1.5}),
+    ),
+    "temperature_transmitter": (
+        ("good", "pt100_transmitter", {}, {}, {}),
+        ("output out", "pt100_transmitter", {}, {}, {"output_zero_percent": 0.8}),
+        ("another couple set", "type_k_transmitter", {}, {}, {"sensor_set": "J"}),
+    ),
+    "temperature_loop": (
+        ("good", "temperature_loop", {}, {}, {}),
+        ("output out", "temperature_loop", {}, {}, {"output_span_percent": 1.5}),
+        ("always", "temperature_loop", ALWAYS, {}, {"offset_c": 0.2}),
+    ),
+    "displacer_level": (
+        ("good", "displacer", {}, {}, {}),
+        ("screws", "displacer", {}, {}, {"output_zero_percent": 2.0, "output_span_percent": -4.0}),
+        ("sticks in liquid", "displacer", {}, {}, {"friction_percent": 3.5}),
+        ("without liquid", "displacer", {"wet_run": NO}, {}, {"output_zero_percent": 1.3}),
+    ),
+    "dp_level": (
+        ("good", "dp_level", {}, {}, {}),
+        ("sensor out", "dp_level", {}, {}, {"sensor_zero_percent": -1.0}),
+        (
+            "range of another vessel",
+            "dp_level",
+            {},
+            {"input_lower": "0", "input_upper": "30"},
+            {"lower": 0.0, "upper": 30.0},
+        ),
+    ),
+    "dp_flow": (
+        ("root in transmitter", "flow_root_in_transmitter", {}, {}, {"output_span_percent": 1.5}),
+        ("root in receiver", "flow_root_in_receiver", {}, {}, {}),
+        ("root twice", "flow_root_in_receiver", {}, {}, {"characteristic": "square_root"}),
+        ("root missing", "flow_root_in_transmitter", {}, {}, {"characteristic": "linear"}),
+    ),
+}
+#: by method: (name, parameters, changes of a head, other faults)
+DETECTORS = {
+    "gas_bump": (
+        ("good", {}, {}, None),
+        ("weak", {}, {"response": 0.5}, None),
+        ("slow", {}, {"plugged": 0.45, "response": 1.2}, None),
+    ),
+    "gas_zero_span": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.8, "zero": 4.0}, None),
+        ("dead", {}, {"response": 0.1}, None),
+        ("another cylinder", {}, {}, lambda v: v.person.bottles.update(span_gas=methane(25.0))),
+        ("gas around", {}, {}, lambda v: around(v, 5.0)),
+    ),
+    "gas_infrared": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"zero": 5.0}, None),
+        ("always", ALWAYS, {}, None),
+    ),
+    "gas_oxygen": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.9}, None),
+        ("nitrogen", {"nitrogen_zero": YES}, {"zero": 4.0}, None),
+    ),
+    "gas_two_channel": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.75}, None),
+        ("voltage", {}, {"gas_value": 20.0}, None),
+    ),
+    "gas_portable": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.75, "zero": 3.0}, None),
+        ("always", ALWAYS, {}, None),
+    ),
+    "gas_receiving": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.8}, None),
+    ),
+}
+
+
+def planned(method):
+    """Yield the visits of a method by name, each at its start."""
+    for name, family, parameters, facts, faults in TRANSMITTERS.get(method, ()):
+        visit = Visit(family, parameters=parameters, facts=facts, **faults)
+        if visit.method.id != method:
+            visit = of_method(method, family, parameters, facts, faults)
+        yield name, visit
+    for name, parameters, head, other in DETECTORS.get(method, ()):
+        visit = GasVisit(method, parameters=parameters).head(**head)
+        visit.person.bottles = dict(visit.person.bottles)
+        if other:
+            other(visit)
+        yield name, visit
+
+
+def of_method(method, family, parameters, facts, faults):
+    """Return a visit of a family by another method than its own."""
+
+    class Other(Visit):
+        def push(self, kind, /, **data):
+            self.method = newest(method)
+            if kind == "opened":
+                data = {**data, "method": method, "version": self.method.version}
+            super().push(kind, **data)
+
+    return Other(family, parameters=parameters, facts=facts, **faults)

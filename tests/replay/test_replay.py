@@ -1,0 +1,46 @@
+"""Every kept job gives, entry by entry, what it gave when it was done."""
+
+from django.test import SimpleTestCase
+
+from calibration.procedure.methods import NEWEST
+from tests.replay.adapter import changes
+from tests.replay.play_again import JOBS, kept, looks, papers, refusal
+
+#: At least so many whole jobs of every method.
+LEAST = 5
+
+
+class Kept(SimpleTestCase):
+    def test_there_are_jobs_of_every_method(self):
+        self.assertLessEqual(set(NEWEST), {p.name.split(".")[0] for p in JOBS.iterdir()})
+
+
+class OfMethod:
+    """The kept jobs of one method; a class each, so that they run side by side."""
+
+    maxDiff = 4000
+    method = ""
+
+    def test_reads_as_it_was_signed(self):
+        jobs = kept(self.method)
+        self.assertGreaterEqual(len(jobs), LEAST)
+        for job in jobs:
+            with self.subTest(job=job["name"]):
+                self.same(job)
+
+    def same(self, job):
+        events, before = job["events"], {}
+        known = (job["method"], job["version"], events)
+        for number, (wanted, now) in enumerate(zip(job["states"], looks(*known), strict=True)):
+            self.assertEqual(changes(before, now), wanted, f"{job['name']}, entry {number + 1}")
+            before = now
+        self.assertEqual(papers(*known), job["papers"], job["name"])
+        for after, tried, said in job["refused"]:
+            found = refusal(job["method"], job["version"], events[:after], tried)
+            self.assertEqual(found, said, f"{job['name']}, refused after entry {after}")
+
+
+for _method in NEWEST:
+    _name = "".join(word.capitalize() for word in _method.split("_"))
+    _own = {"method": _method, "__module__": __name__}
+    globals()[_name] = type(_name, (OfMethod, SimpleTestCase), _own)

@@ -1,0 +1,60 @@
+"""The point tables of a certificate as CSV."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any
+
+
+def as_csv(certificate: dict[str, Any]) -> str:
+    """Return the point tables as CSV (RFC 4180), one row per reading."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    unit_in = certificate["instrument"]["input_unit"]
+    unit_out = certificate["instrument"]["output_unit"]
+    writer.writerow(
+        [
+            "job",
+            "tag",
+            "run",
+            "nominal_percent",
+            "direction",
+            "cycle",
+            f"applied_{unit_in}",
+            f"ideal_{unit_out}",
+            f"reading_{unit_out}",
+            f"digital_{unit_in}",
+            f"indicated_{unit_in}",
+            "error_percent_of_span",
+            "limit_percent_of_span",
+            "mark",
+            "source",
+        ]
+    )
+    runs = [(run, certificate[run]) for run in ("as_found", "as_left")]
+    runs += [(run["title"], run) for run in certificate["extra_runs"]]
+    for run, content in runs:
+        for p in content["points"]:
+            writer.writerow(
+                [
+                    certificate["number"],
+                    certificate["instrument"]["tag"],
+                    run,
+                    p["nominal_percent"],
+                    p["direction"],
+                    p["cycle"],
+                    *(_plain(p[k]) for k in ("applied", "ideal", "reading")),
+                    *(_plain(p[k]) for k in ("digital", "indicated")),
+                    _plain(p["error_percent"]),
+                    _plain(p["limit_percent"]).lstrip("±"),
+                    p["mark"],
+                    p["source"],
+                ]
+            )
+    return out.getvalue()
+
+
+def _plain(shown: str) -> str:
+    """Return a shown number as software reads it: hyphen for minus, no thin spaces."""
+    return shown.replace("\u2212", "-").replace("\u202f", "").lstrip("+")
