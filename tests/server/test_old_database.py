@@ -1,0 +1,32 @@
+"""A works of the version before opens after migration and says the same."""
+
+import gzip
+import json
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+from tests.process import RealServer
+from tests.replay.adapter import flat
+
+OLD = Path(__file__).with_name("old")
+
+
+class OldDatabase(SimpleTestCase):
+    maxDiff = 4000
+
+    def test_today_histories_and_certificates_are_the_same_after_migration(self):
+        server = RealServer()
+        self.addCleanup(server.close)
+        server.database.write_bytes(gzip.decompress((OLD / "works.sqlite3.gz").read_bytes()))
+        done = server.manage("migrate", "-v", "0")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        said = server.python("-m", "tests.server.old.answers")
+        self.assertEqual(said.returncode, 0, said.stderr)
+        now = json.loads(said.stdout)
+        before = json.loads(gzip.decompress((OLD / "answers.json.gz").read_bytes()))
+        self.assertEqual(set(now), set(before))
+        for path, answer in before.items():
+            with self.subTest(path=path):
+                wanted, found = flat(answer), flat(now[path])
+                self.assertEqual({k: found.get(k) for k in wanted}, wanted)
