@@ -8,7 +8,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: demo demo-fresh demo-data test lint types contract contract-check shots tables bench format clean
+.PHONY: demo demo-fresh test long lint types contract contract-check shots tables bench format clean
 
 demo: $(B)/python $(B)/web
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
@@ -19,7 +19,11 @@ demo-fresh: $(B)/python
 	@$(MAKE) --no-print-directory demo
 
 test: $(B)/python-dev $(B)/web $(B)/chromium
-	$(PY) manage.py test tests --noinput
+	$(PY) -m tests
+
+# The same with the full counts: 200 seeds a planted fault, 10,000 orders of events.
+long: $(B)/python-dev $(B)/web $(B)/chromium
+	VERIFYLOOP_LONG=1 $(PY) -m tests core
 
 lint: $(B)/python-dev $(B)/npm
 	.venv/bin/ruff check .
@@ -45,11 +49,11 @@ contract-check: contract
 shots: $(B)/python-dev $(B)/web $(B)/chromium
 	$(PY) manage.py test tests.browser.shots --noinput
 
-# Tables that tests compute anew and compare with docs/methods.
+# Tables that tests compute anew: in full in docs/methods, in small in tests/core/rows.
 tables: $(B)/python-dev
 	$(PY) -m tests.core.passes
-	$(PY) -m tests.core.planted
-	$(PY) -m tests.core.planted_gas
+	for long in "" 1; do for t in planted planted_gas; do \
+	  VERIFYLOOP_LONG=$$long $(PY) -m tests.core.$$t >/dev/null || exit 1; done; done
 
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench

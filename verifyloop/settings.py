@@ -65,7 +65,6 @@ DATABASES = {
             # FULL: an acknowledged event survives a pulled plug, not only a killed process.
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
         },
-        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
 }
 

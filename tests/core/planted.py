@@ -9,10 +9,7 @@ from __future__ import annotations
 
 import sys
 from collections import Counter
-from concurrent.futures import ProcessPoolExecutor
 from decimal import Decimal
-from multiprocessing import get_context
-from pathlib import Path
 
 from calibration.codec import decode
 from calibration.numbers import exact
@@ -23,9 +20,10 @@ from calibration.procedure.ledger import build
 from calibration.simulate.block import BlockModel
 from calibration.simulate.noise import gaussian, uniform
 from tests.core.families import FAMILIES, Visit
+from tests.long import several, spread, table
 
-SEEDS = 200
-DOCS = Path(__file__).resolve().parents[2] / "docs" / "methods" / "faults.md"
+SEEDS = several(full=200, small=20)
+TABLE = table("faults.md")
 
 
 class Draw:
@@ -289,14 +287,11 @@ def good(family, seed):
     return answer.causes[0].cause if answer.causes else ""
 
 
-def table(seeds=SEEDS):
+def count(seeds=SEEDS):
     """Return rows of named right, and of false alarms, over the seeds."""
     numbers = range(1, seeds + 1)
-    with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
-        named = {f: pool.map(plant, [f] * seeds, numbers, chunksize=50) for f in FAULTS}
-        accused = {f: pool.map(good, [f] * seeds, numbers, chunksize=50) for f in FAMILIES}
-        faults = {name: Counter(found) for name, found in named.items()}
-        alarms = {family: sum(map(bool, found)) for family, found in accused.items()}
+    faults = {f: Counter(spread(plant, [f] * seeds, numbers)) for f in FAULTS}
+    alarms = {f: sum(map(bool, spread(good, [f] * seeds, numbers))) for f in FAMILIES}
     return faults, alarms
 
 
@@ -328,6 +323,6 @@ def as_text(faults, alarms, seeds=SEEDS):
 
 
 if __name__ == "__main__":
-    text = as_text(*table())
-    DOCS.write_text(text)
+    text = as_text(*count())
+    TABLE.write_text(text)
     sys.stdout.write(text)

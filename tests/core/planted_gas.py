@@ -8,21 +8,19 @@ from __future__ import annotations
 
 import sys
 from collections import Counter
-from concurrent.futures import ProcessPoolExecutor
 from copy import copy
 from dataclasses import replace
 from functools import lru_cache
-from multiprocessing import get_context
-from pathlib import Path
 
 from calibration.errors import InputError
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Bottle
 from tests.core.detectors import SPAN, GasVisit
 from tests.core.planted import Draw
+from tests.long import several, spread, table
 
-SEEDS = 200
-DOCS = Path(__file__).resolve().parents[2] / "docs" / "methods" / "gas-faults.md"
+SEEDS = several(full=200, small=20)
+TABLE = table("gas-faults.md")
 METHANE_LEL = 4.4
 
 
@@ -213,16 +211,14 @@ def count(seeds=SEEDS):
     """Counts of names for each fault, and how many good detectors were suspected."""
     tasks = [(name, seed) for name in FAULTS for seed in range(1, seeds + 1)]
     good = [(method, seed) for method in GOOD for seed in range(1, seeds + 1)]
-    with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
-        names = list(pool.map(_row, tasks, chunksize=25))
-        suspected = list(pool.map(alarms, good, chunksize=25))
+    names, suspected = spread(_row, tasks), spread(alarms, good)
     found = {name: Counter() for name in FAULTS}
     for (name, _), what in zip(tasks, names, strict=True):
         found[name][what] += 1
     return found, sum(1 for s in suspected if s), len(good)
 
 
-def table(found, wrong, good):
+def as_text(found, wrong, good):
     lines = [
         "# Planted faults of gas detectors",
         "",
@@ -248,6 +244,6 @@ def table(found, wrong, good):
 
 
 if __name__ == "__main__":
-    text = table(*count())
-    DOCS.write_text(text)
+    text = as_text(*count())
+    TABLE.write_text(text)
     sys.stdout.write(text)

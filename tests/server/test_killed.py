@@ -1,4 +1,4 @@
-"""Fifty times the plug is pulled while readings are posted."""
+"""Again and again the plug is pulled while readings are posted."""
 
 import json
 import random
@@ -11,10 +11,11 @@ from http.client import HTTPException
 
 from django.test import SimpleTestCase
 
+from tests.long import several
 from tests.process import RealServer
 from tests.server.works import PASSWORD
 
-KILLS = 50
+KILLS = several(full=50, small=10)
 
 
 class Poster:

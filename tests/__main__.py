@@ -1,0 +1,63 @@
+"""Run all tests: the core, the replay and the server side by side, then the browser in two halves.
+
+``python -m tests`` runs everything, ``python -m tests core`` what needs no browser.
+"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+RUN = (sys.executable, "manage.py", "test", "--noinput")
+FAST = ("tests.core", "tests.replay", "tests.server")
+#: The longest first, each half about as long as the other; every half has a server of its own.
+HALVES = (
+    ("tests.browser.test_detectors", "tests.browser.test_jobs", "tests.browser.test_methods"),
+    (
+        "tests.browser.test_troubles",
+        "tests.browser.test_families",
+        "tests.browser.test_bench",
+        "tests.browser.test_python_in_the_browser",
+    ),
+)
+
+
+def every_module_is_in_a_half() -> None:
+    """Refuse to run while a browser test is in neither half."""
+    there = {f"tests.browser.{p.stem}" for p in (ROOT / "tests/browser").glob("test_*.py")}
+    missing = there - {module for half in HALVES for module in half}
+    if missing:
+        raise SystemExit(f"Put into one of the halves in tests/__main__.py: {sorted(missing)}")
+
+
+def fast() -> int:
+    """Run what needs no browser on all processors."""
+    workers = str(os.cpu_count() or 2)
+    return subprocess.call([*RUN, "--parallel", workers, *FAST], cwd=ROOT)
+
+
+def browser() -> int:
+    """Run both halves at the same time."""
+    every_module_is_in_a_half()
+    running = [subprocess.Popen([*RUN, *half], cwd=ROOT) for half in HALVES]
+    return max(process.wait() for process in running)
+
+
+def main(parts: list[str]) -> int:
+    """Return 0 when every part that was asked for passes."""
+    failed = 0
+    for name, part in (("core", fast), ("browser", browser)):
+        if parts and name not in parts:
+            continue
+        begun = time.monotonic()
+        failed |= part()
+        print(f"{name}: {time.monotonic() - begun:.0f} s", flush=True)
+    return failed
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
