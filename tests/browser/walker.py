@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-import time
+import json
+from contextlib import suppress
 
 from playwright.sync_api import Page, expect
 
@@ -20,6 +21,13 @@ ANSWERS = {
     "loop_ohm": "62",
     "resistor_ohm": "250",
 }
+
+#: Looks at the page until something is true or the time is over; says which.
+UNTIL = """new Promise((said) => {
+  const look = () => (%s) ? said(true) : Date.now() > end ? said(false) : setTimeout(look, 20);
+  const end = Date.now() + %d;
+  look();
+})"""
 
 
 class Walker:
@@ -52,7 +60,6 @@ class Walker:
                 self.seen.append(step["id"])
             if state["together"]:
                 self.main(state)
-                self.quiet()
                 if self.typist:
                     self.stated(state)
                 continue
@@ -64,21 +71,20 @@ class Walker:
                 self.follow(state)
         raise AssertionError(f"the walk does not end: {self.seen}")
 
-    def changed(self, seq: int) -> None:
-        """Wait until the job has a new entry, and the screen shows it."""
-        limit = time.monotonic() + 60
-        while self.state["seq"] == seq:
-            if time.monotonic() > limit:
-                raise AssertionError(f"nothing happens at {self.seen[-1]}")
-            self.page.wait_for_timeout(30)
-        self.page.wait_for_timeout(80)
+    def changed(self, seq: int, entries: int = 1) -> None:
+        """Wait until the screen shows so many new entries."""
+        self.until(f"Number(document.querySelector('[data-seq]')?.dataset.seq) >= {seq + entries}")
 
-    def quiet(self) -> None:
-        """Wait until no more entries come: a form sends its fields one after the other."""
-        seq = -1
-        while seq != self.state["seq"]:
-            seq = self.state["seq"]
-            self.page.wait_for_timeout(250)
+    def until(self, true: str, seconds: int = 90) -> None:
+        """Wait until something is true of the page; it looks by itself, again and again."""
+        if not self.page.evaluate(UNTIL % (true, 1000 * seconds)):
+            said = self.page.get_by_role("region", name="Now").inner_text()
+            raise AssertionError(f"nothing happens at {self.seen[-1:]}: {said}")
+
+    def says(self, words: str) -> None:
+        """Wait until the main button can be pressed and says something."""
+        button = "document.querySelector('[data-main]')"
+        self.until(f"{button} && !{button}.disabled && {button}.innerText.match(/{words}/)")
 
     def main(self, state: dict) -> None:
         expect(self.page.locator("[data-main]").first).to_be_enabled()
@@ -110,9 +116,14 @@ class Walker:
                 box.fill(self.answers[entry["id"]])
             elif not box.input_value() and self.typist:
                 box.fill(self.device(entry["id"]))
+        said = [form.locator("input").nth(n).input_value() for n in range(len(step["fields"]))]
+        new = [
+            f
+            for f, value in zip(step["fields"], said, strict=True)
+            if value not in ("", f["value"])
+        ]
         self.page.get_by_role("button", name="Save").click()
-        self.changed(state["seq"])
-        self.quiet()
+        self.changed(state["seq"], len(new))
 
     def device(self, name: str) -> str:
         """What the typing person reads off the device; its record, where it has no model of it."""
@@ -153,16 +164,16 @@ class Walker:
 
     def set_live(self, state):
         """Press it when it is steady; a press that comes too early is made again."""
-        limit = time.monotonic() + 90
-        while self.state["seq"] == state["seq"]:
-            if time.monotonic() > limit:
-                said = self.page.get_by_role("region", name="Now").inner_text()
-                raise AssertionError(f"it is not set: {said}")
-            button = self.page.locator("[data-main]").first
-            if button.is_visible() and button.is_enabled() and "Set " in button.inner_text():
-                button.click()
-            self.page.wait_for_timeout(400)
-        self.page.wait_for_timeout(80)
+        for _ in range(20):
+            self.says("^Set ")
+            self.page.locator("[data-main]").first.click()
+            with suppress(AssertionError):
+                self.until(self.newer(state["seq"]), seconds=3)
+                return
+        raise AssertionError("it is not set")
+
+    def newer(self, seq: int) -> str:
+        return f"Number(document.querySelector('[data-seq]')?.dataset.seq) > {seq}"
 
     def runs(self, state):
         return (state["as_found"], state["as_left"], *state["extra_runs"])
@@ -190,12 +201,7 @@ class Walker:
             expect(self.page.get_by_role("region", name="Blocks")).to_be_visible()
         else:
             self.page.get_by_label("Go on by itself").check()
-        limit = time.monotonic() + 150
-        while self.state["current_step"] == step["id"]:
-            if time.monotonic() > limit:
-                raise AssertionError(f"the run does not end: {step['id']}")
-            self.page.wait_for_timeout(200)
-        self.page.wait_for_timeout(300)
+        self.until(f"!document.querySelector('[data-step={step['id']}]')", seconds=150)
 
     def typed(self, state, step):
         view = decode(JobState, {**state}, "")
@@ -210,9 +216,10 @@ class Walker:
         for n, value in enumerate(values):
             form.locator("input").nth(n).fill(value)
         self.page.locator("[data-main]").first.click()
-        self.page.wait_for_timeout(250)
         keep = self.page.get_by_role("button", name="Keep it")
-        if self.state["seq"] == state["seq"] and keep.is_visible():
+        asked = "[...document.querySelectorAll('button')].some(b => b.innerText === 'Keep it')"
+        self.until(f"{self.newer(state['seq'])} || {asked}")
+        if keep.is_visible():
             keep.click()
         self.changed(state["seq"])
 
@@ -228,14 +235,13 @@ class Walker:
         if not self.typist:
             self.page.get_by_role("button", name="Write ").click()
             back = self.page.get_by_role("button", name="Read it back")
-            limit = time.monotonic() + 30
-            while self.state["seq"] == state["seq"] and time.monotonic() < limit:
-                self.page.wait_for_timeout(400)
-                if back.is_visible():
-                    back.click()
-                self.page.wait_for_timeout(200)
-            self.changed(state["seq"])
-            return
+            for _ in range(20):
+                expect(back).to_be_enabled()
+                back.click()
+                with suppress(AssertionError):
+                    self.until(self.newer(state["seq"]), seconds=1)
+                    return
+            raise AssertionError("the setting is not taken")
         for _, data in self.typist.act(decode(JobState, {**state}, "")):
             seq = self.state["seq"]
             self.page.locator("form input").first.fill(data["read_back"])
@@ -251,14 +257,17 @@ class Walker:
                 names.append("before")
             self.type_in(state, [data[name] for name in names])
             return
-        limit = time.monotonic() + 60
-        while self.state["seq"] == state["seq"]:
-            if time.monotonic() > limit:
-                raise AssertionError("the adjustment does not come to its end")
-            button = self.page.locator("[data-main]").first
-            if button.is_visible() and "Waits" not in button.inner_text():
-                button.click()
-            self.page.wait_for_timeout(300)
+        said, done = "", self.newer(state["seq"])
+        while not self.page.evaluate(done):
+            button = "document.querySelector('[data-main]')"
+            self.until(
+                f"{done} || ({button} && !{button}.disabled"
+                f" && !{button}.innerText.startsWith('Waits')"
+                f" && {button}.innerText !== {json.dumps(said)})"
+            )
+            if not self.page.evaluate(done):
+                said = self.page.locator("[data-main]").first.inner_text()
+                self.page.locator("[data-main]").first.click()
 
     def sign(self, state, step):
         self.page.get_by_label("Your password").fill(PASSWORD)

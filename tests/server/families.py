@@ -79,7 +79,7 @@ def instrument(tag, family, **changes):
     return works.instrument(tag, parameters=own, **{**record, **changes})
 
 
-def rig(of, family, pace=20.0, **faults):
+def rig(of, family, pace=100.0, **faults):
     """Wire a rig with a fault to an instrument; blocks go on faster."""
     _, model = FAMILIES[family]
     block = isinstance(model, BlockModel)

@@ -79,7 +79,7 @@ def shelf():
     reference("M-1", "current", "0.01", "24", "mA")
 
 
-def rig(of, pace=20.0, **faults):
+def rig(of, pace=100.0, **faults):
     model = LoopModel(lower=float(of.input_lower), upper=float(of.input_upper), **faults)
     started = timezone.now() - timedelta(seconds=30)
     return Rig.objects.create(

@@ -62,7 +62,11 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
   const mayRecord = user.can.includes("job.record");
   return (
     <Explainable number={job.job} seq={job.seq}>
-      <main className="grid grid-cols-1 gap-3 px-4 py-3 lg:h-full lg:min-h-0 lg:grid-cols-[316px_minmax(0,1fr)] lg:grid-rows-[auto_1fr]">
+      <main
+        data-seq={job.seq}
+        data-step={job.current_step}
+        className="grid grid-cols-1 gap-3 px-4 py-3 lg:h-full lg:min-h-0 lg:grid-cols-[316px_minmax(0,1fr)] lg:grid-rows-[auto_1fr]"
+      >
         <JobHeader job={job} />
         <NowPanel
           job={job}

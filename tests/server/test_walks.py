@@ -1,0 +1,89 @@
+"""Every family from plan to certificate through the API, by rig and by typing, a fault in each."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from tests.core.detectors import ANSWERS, BOTTLES, DETECTORS, MIX
+from tests.core.families import FAMILIES
+from tests.server import detectors, families
+from tests.server.base import ApiCase
+from tests.server.walker import RigWalk, TypedWalk
+
+TOLD = {
+    "operator": "Jo, shift B",
+    "serial": "S-77",
+    "temperature": "23",
+    "supply_v": "24.1",
+    "loop_ohm": "62",
+    "resistor_ohm": "250",
+}
+TOLD_OF_GAS = {**TOLD, **ANSWERS, **dict.fromkeys(("air_a", "air_b", "air_c"), "0")}
+SPANS = ("span_gas", "span_gas_b", "span_gas_c", "span_gas_d")
+
+
+class Walks(ApiCase):
+    """Shared: a whole job ends signed, and its papers say what was found."""
+
+    def ended(self, walk, cause):
+        state = walk.walk()
+        self.assertEqual((state["status"], state["on"]), ("signed", []))
+        files = f"/api/records/{walk.job}/certificate"
+        said = self.must(self.ana.get(f"{files}.json"))
+        self.assertIn(cause, said["judgement"]["causes"])
+        self.assertTrue(said["judgement"]["adjusting"])
+        self.assertEqual(self.ana.get(f"{files}.pdf").content[:4], b"%PDF")
+        return said
+
+
+class Transmitters(Walks):
+    def setUp(self):
+        super().setUp()
+        families.shelf()
+
+    def by_rig(self, family):
+        faults, cause = families.PLANTED[family]
+        families.rig(families.instrument("X-1", family), family, **faults)
+        self.ended(RigWalk(self, "X-1", TOLD), cause)
+
+    def by_typing(self, family):
+        faults, cause = families.PLANTED[family]
+        families.instrument("X-1", family)
+        _, model = FAMILIES[family]
+        self.ended(TypedWalk(self, "X-1", TOLD, replace(model, **faults)), cause)
+
+
+class Detectors(Walks):
+    def setUp(self):
+        super().setUp()
+        detectors.shelf()
+
+    def by_rig(self, method):
+        detectors.rig(detectors.detector("X-1", method), method, pace=1.0)
+        said = self.ended(RigWalk(self, "X-1", TOLD_OF_GAS), detectors.PLANTED[method][2])
+        self.assertTrue(said["gas"]["answers"])
+
+    def by_typing(self, method):
+        head, faults, cause = detectors.PLANTED[method]
+        _, model = DETECTORS[method]
+        heads = list(model.heads)
+        heads[head] = replace(heads[head], **faults)
+        model = replace(model, heads=tuple(heads))
+        bottles = BOTTLES if model.milliamps else dict.fromkeys(SPANS, MIX)
+        detectors.detector("X-1", method)
+        said = self.ended(TypedWalk(self, "X-1", TOLD_OF_GAS, model, bottles), cause)
+        self.assertTrue(said["gas"]["answers"])
+
+
+def _add(case, way, name):
+    def test(self):
+        getattr(self, way)(name)
+
+    setattr(case, f"test_{name}_{way}", test)
+
+
+for _way in ("by_rig", "by_typing"):
+    for _family in families.PLANTED:
+        _add(Transmitters, _way, _family)
+    for _method in detectors.PLANTED:
+        _add(Detectors, _way, _method)

@@ -1,0 +1,248 @@
+"""A person who does a whole job through the API: by rig, or typing what a device of theirs says.
+
+It sends what the interface sends. Time passes as it waits, so nothing is slept through.
+"""
+
+from __future__ import annotations
+
+import json
+from contextlib import contextmanager
+from datetime import timedelta
+from unittest import mock
+
+from django.utils import timezone
+
+from calibration.codec import decode
+from calibration.procedure.state import JobState
+from calibration.simulate.technician import Technician
+from tests.server.works import PASSWORD, event
+from verifyloop.rigs.models import Rig
+
+MOST_STEPS = 150
+#: One look at a live signal is so much later than the one before. [s of the rig]
+LOOK_S = 6.0
+KEPT = ("reading_taken", "adjusted", "gas_set", "gas_on")
+
+
+class Walk:
+    """One job on one instrument; ``case`` is the test, with its client."""
+
+    def __init__(self, case, tag, answers):
+        self.case, self.tag, self.answers = case, tag, answers
+        self.now = timezone.now()
+        with self.at():
+            self.job = case.open(tag)
+        #: the state that the last answer brought
+        self.seen = self.looked()
+
+    @contextmanager
+    def at(self):
+        with mock.patch("django.utils.timezone.now", return_value=self.now):
+            yield
+
+    def looked(self):
+        with self.at():
+            self.seen = self.case.state(self.job)
+        return self.seen
+
+    def post(self, seq, *events, password=""):
+        with self.at():
+            return self.case.send(self.job, *events, seq=seq, password=password)
+
+    def send(self, *events):
+        """Send events one by one, as a person goes on; each must be taken."""
+        for one in events:
+            self.seen = self.case.must(self.post(self.seen["seq"], one))
+        self.later(20)
+
+    def later(self, seconds):
+        self.now += timedelta(seconds=seconds)
+
+    def walk(self, stop=""):
+        """Go on until a step is the present one, or the job is signed."""
+        for _ in range(MOST_STEPS):
+            state = self.seen
+            if state["status"] != "open" or state["current_step"] == stop:
+                return state
+            step = next(s for s in state["steps"] if s["id"] == state["current_step"])
+            if step["kind"] == "sign":
+                answer = self.post(state["seq"], event("signed"), password=PASSWORD)
+                self.seen = self.case.must(answer)
+            else:
+                self.step(state, step)
+        raise AssertionError(f"{self.tag} does not come to its end: {step['id']}")
+
+    def kit(self, state, step):
+        for role in step["roles"]:
+            query = {"quantity": role["quantity"], "role": role["id"]}
+            with self.at():
+                found = self.case.ana.get(f"/api/jobs/{self.job}/kit", query).json()
+            choice = event("kit_chosen", role=role["id"], asset=found[0]["asset"])
+            self.send(choice)
+
+
+class TypedWalk(Walk):
+    """The virtual technician reads a device of their own and types what it says."""
+
+    def __init__(self, case, tag, answers, model, bottles=None):
+        super().__init__(case, tag, answers)
+        self.person = Technician(
+            model, seed=5, answers=answers, serial="S-77", bottles=bottles or {}
+        )
+
+    def step(self, state, step):
+        if step["kind"] == "kit":
+            return self.kit(state, step)
+        if state["gas"] and step["run"].startswith("air_left"):
+            self.person.t += 300.0
+        for kind, data in self.person.act(decode(JobState, state, "")):
+            kept = {"kept": True} if kind in KEPT else {}
+            self.send(event(kind, **data, **kept))
+            self.later(60 if kind == "gas_on" else 5)
+        return None
+
+
+class RigWalk(Walk):
+    """The rig does it; what is sent is what the interface sends."""
+
+    @property
+    def rig(self):
+        return Rig.objects.get(instrument__tag=self.tag)
+
+    def rig_t(self):
+        rig = self.rig
+        return (self.now - rig.started_at).total_seconds() * rig.pace
+
+    def wait(self, seconds=LOOK_S):
+        """Let seconds of the rig pass."""
+        self.later(seconds / self.rig.pace)
+
+    def order(self, **order):
+        with self.at():
+            said = self.case.ana.post(
+                f"/api/rigs/{self.tag}/commands", order, content_type="application/json"
+            )
+        self.case.must(said)
+
+    def frame(self):
+        with self.at():
+            answer = self.case.ana.get(f"/api/rigs/{self.job}/stream")
+            return json.loads(next(iter(answer.streaming_content)).decode()[6:])
+
+    def step(self, state, step):
+        if state["together"]:
+            sent = []
+            for line in state["together"]["events"]:
+                data = {k: v for k, v in line.items() if k != "kind" and v}
+                source = "typed" if line["kind"] == "recorded" else "simulated"
+                sent.append(event(line["kind"], source=source, **data))
+            return self.send(*sent)
+        if state["gas"]:
+            return self.gas(state, step)
+        return getattr(self, step["kind"])(state, step)
+
+    def record(self, state, step):
+        if any(f["question"] for f in step["fields"]):
+            choice = "later" if step["may_wait"] else "accept"
+            why = {"step": step["id"], "choice": choice, "reason": "as it is"}
+            return self.send(event("decided", **why))
+        device = self.frame()["settings"]
+        for field in step["fields"]:
+            value = self.answers.get(field["id"]) or device.get(field["id"], "")
+            if not value and field["required"]:
+                value = "23" if field["number"] else "as found"
+            if value and not field["value"]:
+                data = {"step": step["id"], "field": field["id"], "value": value}
+                self.send(event("recorded", **data))
+        return None
+
+    def source(self, step):
+        return "simulated" if step["order"] not in ("", "release") else "typed"
+
+    def checklist(self, state, step):
+        lines = [i["id"] for i in step["items"] if not i["done"]]
+        source = self.source(step)
+        sent = [event("confirmed", source=source, step=step["id"], item=i) for i in lines]
+        self.send(*sent)
+
+    def put_on(self, state, step):
+        if step["order"] == "release":
+            self.order(kind="release")
+        kind = "put_on" if step["kind"] == "put_on" else "taken_off"
+        self.send(event(kind, source=self.source(step), step=step["id"]))
+
+    take_off = put_on
+
+    def timer(self, state, step):
+        self.send(event("timer_waived", step=step["id"], reason="powered all week"))
+
+    def steadily(self, kind, also=(), **data):
+        """Send a value of the rig, again and again until it is steady."""
+        for _ in range(400):
+            self.wait()
+            one = event(kind, source="simulated", sample_at=str(self.rig_t()), **data)
+            answer = self.post(self.seen["seq"], one, *also)
+            if answer.status_code == 200:
+                self.seen = answer.json()
+                return
+            said = answer.json()
+            if said["code"] == "slip.suspected":
+                data["kept"] = True
+            else:
+                self.case.assertEqual(said["code"], "reading.not_steady", said)
+        raise AssertionError(f"{self.tag}: {kind} does not come to rest")
+
+    def gas(self, state, step):
+        gas, place = state["gas"], {"step": step["id"]}
+        shut = [event("gas_off", source="simulated", **place)] if gas["role"] else []
+        if gas["todo"] == "open":
+            opened = {**place, "role": gas["role"], "flow": gas["flow_value"]}
+            self.send(event("gas_on", source="simulated", **opened))
+        elif gas["todo"] == "shut":
+            self.send(event("gas_off", source="simulated", **place))
+        elif gas["todo"] == "set":
+            self.steadily("gas_set", shut, **place)
+        else:
+            run = next(r for r in self.runs(state) if r["id"] == step["run"])
+            point = run["points"][run["current"]]
+            data = {"run": run["id"], "point": point["index"], "applied": point["stands_for"]}
+            if not gas["role"]:
+                self.wait(300)
+            self.steadily("reading_taken", shut if gas["shut_after"] else (), **data)
+
+    def runs(self, state):
+        return (state["as_found"], state["as_left"], *state["extra_runs"])
+
+    def capture(self, state, step):
+        if state["block"]:
+            self.send(event("placed", run=step["run"], block=state["block"]))
+            while self.looked()["current_step"] == step["id"]:
+                self.wait(600)
+            return
+        run = next(r for r in self.runs(state) if r["id"] == step["run"])
+        point = run["points"][run["current"]]
+        kind = "fix" if run["order"] == "fix" else "apply"
+        self.order(kind=kind, scale=run["scale"], value=float(point["target_value"]))
+        self.steadily("reading_taken", run=run["id"], point=point["index"])
+
+    def adjust(self, state, step):
+        advice = state["adjustment"]
+        data = {k: advice[k] for k in ("hop", "end", "action")}
+        self.order(kind="apply", value=float(advice["apply_value"]))
+        self.wait(60)
+        if advice["action"] == "trim":
+            to = float(advice["aim"]) if advice["aim"] else None
+            self.order(kind="trim", hop=advice["rig_hop"], end=advice["end"], to=to)
+        self.steadily("adjusted", **data)
+
+    def set(self, state, step):
+        item = next(s for s in step["sets"] if s["to_write"] and not s["done"])
+        self.order(kind="write", setting=item["id"], text=item["to_write"])
+        self.wait(10)
+        data = {"step": step["id"], "setting": item["id"], "value": item["to_write"]}
+        self.send(event("written", source="simulated", read_back="", **data))
+
+    def decide(self, state, step):
+        chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])
+        reason = "replacement ordered" if chosen["needs_reason"] else ""
+        self.send(event("decided", step=step["id"], choice=chosen["id"], reason=reason))
