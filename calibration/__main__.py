@@ -7,7 +7,7 @@ import sys
 from decimal import Decimal
 from typing import Any
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.operations import catalogue, run
 
 

@@ -6,13 +6,13 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-import calibration.families  # noqa: F401
-from calibration.codec import decode, encode
-from calibration.errors import InputError
-from calibration.numbers import exact
-from calibration.present import entries, given_rows, shown
-from calibration.registry import OPERATIONS, Operation
-from calibration.schema import schema
+import calibration.desk.catalogue  # noqa: F401
+from calibration.kernel.codec import decode, encode
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
+from calibration.kernel.present import entries, given_rows, shown
+from calibration.kernel.registry import OPERATIONS, Operation
+from calibration.kernel.schema import schema
 
 #: A hyphen before a digit is a minus sign, in a sum as people write it.
 _HYPHEN = re.compile(r"(?<!\w)-(?=\d)")

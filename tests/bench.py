@@ -38,7 +38,7 @@ def fill() -> None:
     from django.db import transaction
     from django.utils import timezone
 
-    from calibration.procedure.events import seal
+    from calibration.engine.events import seal
     from tests.server import works
     from verifyloop.accounts.models import User
     from verifyloop.plant.models import Instrument
@@ -106,7 +106,7 @@ def rows() -> list[tuple[str, str, str, str]]:
     from django.test import Client
     from django.utils import timezone
 
-    from calibration.procedure.fold import fold
+    from calibration.engine.fold import fold
     from tests.core.play import METHOD, Play
     from tests.server import works
     from verifyloop.accounts.models import User
@@ -162,7 +162,7 @@ def rows() -> list[tuple[str, str, str, str]]:
     )
 
     def cold(i: int) -> None:
-        from calibration.procedure import evaluation, runfacts
+        from calibration.engine import evaluation, runfacts
 
         evaluation.evaluate.cache_clear()
         runfacts._planned.cache_clear()

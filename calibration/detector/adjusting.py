@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.checks import between, positive
-from calibration.codec import about
 from calibration.detector.visit import (
     ADVICE,
     FAMILY_CAUTION,
@@ -19,9 +17,11 @@ from calibration.detector.visit import (
     t90,
     visit_picture,
 )
-from calibration.errors import InputError
-from calibration.pictures import Band, Chart, Picture, Rule, Series
-from calibration.registry import operation
+from calibration.kernel.checks import between, positive
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Band, Chart, Picture, Rule, Series
+from calibration.kernel.registry import operation
 
 
 @dataclass(frozen=True, kw_only=True)

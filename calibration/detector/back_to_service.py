@@ -6,13 +6,13 @@ import math
 from dataclasses import dataclass
 from itertools import pairwise
 
-from calibration.checks import between, positive
-from calibration.codec import about
-from calibration.errors import InputError
-from calibration.fits import least_squares
-from calibration.pictures import Chart, Picture, Rule, Series, sampled
-from calibration.registry import operation
-from calibration.stability import Sample
+from calibration.kernel.checks import between, positive
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.fits import least_squares
+from calibration.kernel.pictures import Chart, Picture, Rule, Series, sampled
+from calibration.kernel.registry import operation
+from calibration.signals.stability import Sample
 
 
 @dataclass(frozen=True, kw_only=True)

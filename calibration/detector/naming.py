@@ -10,14 +10,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from calibration.causes import Cause, cause
-from calibration.checks import between, positive
-from calibration.codec import about
 from calibration.detector.visit import FAMILY_CAUTION, NONE_BELOW
 from calibration.gas.cylinder import Principle
 from calibration.gas.mixture import BEAD_OXYGEN
-from calibration.pictures import Bar, Bars, Picture
-from calibration.registry import operation
+from calibration.kernel.checks import between, positive
+from calibration.kernel.codec import about
+from calibration.kernel.pictures import Bar, Bars, Picture
+from calibration.kernel.registry import operation
+from calibration.runs.causes import Cause, cause
 
 #: Below this an output is no measurement. NAMUR NE 43. [mA]
 MEASURES_FROM_MA = 3.6

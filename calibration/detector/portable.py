@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.checks import positive
-from calibration.codec import about
-from calibration.pictures import Bar, Bars
-from calibration.registry import operation
+from calibration.kernel.checks import positive
+from calibration.kernel.codec import about
+from calibration.kernel.pictures import Bar, Bars
+from calibration.kernel.registry import operation
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.checks import positive
-from calibration.codec import about
-from calibration.errors import InputError
-from calibration.pictures import Band, Chart, Picture, Rule, Series, Spot
-from calibration.stability import AssessIn, Sample
-from calibration.stability import assess as steadiness
+from calibration.kernel.checks import positive
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Band, Chart, Picture, Rule, Series, Spot
+from calibration.signals.stability import AssessIn, Sample
+from calibration.signals.stability import assess as steadiness
 
 Outcome = Literal[
     "accepted",

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from calibration.checks import not_negative, positive, some
-from calibration.codec import about
-from calibration.pictures import Bar, Bars, Picture
-from calibration.registry import operation
+from calibration.kernel.checks import not_negative, positive, some
+from calibration.kernel.codec import about
+from calibration.kernel.pictures import Bar, Bars, Picture
+from calibration.kernel.registry import operation
 
 #: Standard atmosphere. [bar]
 ATMOSPHERE = 1.01325

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.checks import not_negative, positive
-from calibration.codec import about
-from calibration.errors import InputError
 from calibration.gas.table import GASES, SETS, GasName, LelSet, lel_needed, published_lel
-from calibration.pictures import Bar, Bars, Chart, Picture, Series, Spot
-from calibration.registry import operation
+from calibration.kernel.checks import not_negative, positive
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Bar, Bars, Chart, Picture, Series, Spot
+from calibration.kernel.registry import operation
 
 #: Molar gas constant, CODATA 2018 (exact by the SI). [J/(mol K)]
 R = 8.314462618

@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.codec import about
 from calibration.gas.amounts import ATMOSPHERE
 from calibration.gas.concentration import ConvertIn, GasUnit, convert_gas
 from calibration.gas.mixture import BEAD_OXYGEN, OXYGEN_IN_AIR, Balance
 from calibration.gas.table import SETS, GasName, LelSet, published_lel
-from calibration.numbers import HUNDRED, ZERO, from_float, to_float
-from calibration.rounding import fixed, show, trimmed
+from calibration.kernel.codec import about
+from calibration.kernel.numbers import HUNDRED, ZERO, from_float, to_float
+from calibration.kernel.rounding import fixed, show, trimmed
 
 Principle = Literal["catalytic", "electrochemical", "infrared", "oxygen"]
 ShownUnit = Literal["ppm", "% vol", "%LEL"]

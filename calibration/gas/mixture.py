@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.checks import not_negative, some
-from calibration.codec import about
-from calibration.errors import InputError
 from calibration.gas.table import SETS, GasName, LelSet, lel_needed, published_lel
-from calibration.pictures import Bar, Bars, Picture
-from calibration.registry import operation
+from calibration.kernel.checks import not_negative, some
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Bar, Bars, Picture
+from calibration.kernel.registry import operation
 
 #: Share of oxygen in dry air. [% volume] ISO 2533:1975, table 1 (20.9476 %).
 OXYGEN_IN_AIR = 20.9476

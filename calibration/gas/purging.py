@@ -6,11 +6,11 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from calibration.checks import between, not_negative, positive
-from calibration.codec import about
-from calibration.errors import InputError
-from calibration.pictures import Chart, Picture, Rule, Series, Spot, sampled, staircase
-from calibration.registry import operation
+from calibration.kernel.checks import between, not_negative, positive
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Chart, Picture, Rule, Series, Spot, sampled, staircase
+from calibration.kernel.registry import operation
 
 MOST_CYCLES = 200
 

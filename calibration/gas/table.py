@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 
 LelSet = Literal["IEC", "NFPA"]
 SETS = {

@@ -11,9 +11,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from calibration import sensors
-from calibration.codec import about
-from calibration.rounding import fixed
+from calibration.kernel.codec import about
+from calibration.kernel.rounding import fixed
+from calibration.sensors import curves
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live, written
 from calibration.simulate.noise import gaussian, uniform
 
@@ -100,8 +100,8 @@ def _signal(model: BlockModel, t_c: float) -> float:
     felt = t_c - model.immersion_share * (t_c - model.room_c)
     felt += model.offset_c + model.gain_percent / 100 * felt
     name = model.actual or model.sensor
-    signal = sensors.signal_of(name, felt, model.room_c)
-    if name not in sensors.R0_OHM:
+    signal = curves.signal_of(name, felt, model.room_c)
+    if name not in curves.R0_OHM:
         return -signal if model.swapped else signal
     if model.shunt_ohm is not None:
         signal = signal * model.shunt_ohm / (signal + model.shunt_ohm)
@@ -131,7 +131,7 @@ def _trims(
     shift, gain = 0.0, 1.0
     for trim in (c for c in commands if c.kind == "trim" and c.t <= t):
         felt = block_at(model.block, commands, max(0.0, trim.t - model.lag_s), seed)
-        read = sensors.temperature_of(model.sensor, _signal(model, felt), model.room_c)
+        read = curves.temperature_of(model.sensor, _signal(model, felt), model.room_c)
         got = _share(model, read) * gain + shift
         wanted = (felt - model.lower) / (model.upper - model.lower)
         if trim.end == "zero":
@@ -171,7 +171,7 @@ def live(model: BlockModel, commands: Sequence[Command], t: float, seed: int) ->
     applied = felt + gaussian(seed, "probe", index) * model.noise_c / 2
     signal = _signal(model, felt + noise)
     targets = [c.value for c in commands if c.kind == "apply" and c.t <= t]
-    read = sensors.temperature_of(model.sensor, signal, model.room_c)
+    read = curves.temperature_of(model.sensor, signal, model.room_c)
     output = signal
     if model.lower is not None and model.upper is not None:
         shift, gain = _trims(model, commands, t, seed)

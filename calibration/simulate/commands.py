@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.codec import about
+from calibration.kernel.codec import about
 
 HopName = Literal["sensor", "output", "receiver", "transmitter"]
 End = Literal["zero", "span"]

@@ -13,13 +13,13 @@ from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from typing import Literal
 
-from calibration.codec import about
-from calibration.errors import InputError
 from calibration.gas.concentration import ConvertIn, convert_gas
 from calibration.gas.cylinder import UNIT, Principle, ShownUnit
 from calibration.gas.mixture import BEAD_OXYGEN, OXYGEN_IN_AIR
 from calibration.gas.table import GasName, LelSet
-from calibration.rounding import fixed
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.rounding import fixed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live, Share, written
 from calibration.simulate.noise import gaussian
 

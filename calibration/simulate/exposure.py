@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from calibration.detector.visit import t90
-from calibration.rounding import fixed
+from calibration.kernel.rounding import fixed
+from calibration.signals.stability import Sample
 from calibration.simulate.commands import Command
 from calibration.simulate.detector import DetectorModel, curve, live
-from calibration.stability import Sample
 
 #: Samples kept of a curve; finer ones are used to find the time to 90 %.
 KEPT, FINE = 40, 240

@@ -14,11 +14,11 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Literal
 
-from calibration import sensors
-from calibration.codec import about
-from calibration.errors import InputError
-from calibration.numbers import parse_decimal
-from calibration.rounding import fixed
+from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import parse_decimal
+from calibration.kernel.rounding import fixed
+from calibration.sensors import curves
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live, written
 from calibration.simulate.noise import gaussian, uniform
 
@@ -165,12 +165,12 @@ def _felt(model: LoopModel, state: _State) -> float:
         return state.lagged
     span = model.upper - model.lower
     t = max(-195.0, model.lower + span * state.lagged)
-    signal = sensors.signal_of(model.sensor, t, model.junction_c)
-    if model.sensor in sensors.R0_OHM:
+    signal = curves.signal_of(model.sensor, t, model.junction_c)
+    if model.sensor in curves.R0_OHM:
         signal += model.lead_ohm
     elif model.swapped:
         signal = -signal
-    read = sensors.temperature_of(state.device.sensor, signal, model.junction_c)
+    read = curves.temperature_of(state.device.sensor, signal, model.junction_c)
     return (read - model.lower) / span
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from calibration.codec import decode
+from calibration.kernel.codec import decode
 from calibration.simulate import block, detector, loop
 from calibration.simulate.block import BlockModel
 from calibration.simulate.commands import Command, Live

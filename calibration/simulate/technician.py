@@ -11,10 +11,10 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from calibration.codec import encode
-from calibration.procedure.gasstate import GasState
-from calibration.procedure.state import JobState, PointState, RunState, StepState
-from calibration.rounding import fixed
+from calibration.engine.view.state import JobState, PointState, RunState, StepState
+from calibration.families.gas.state import GasState
+from calibration.kernel.codec import encode
+from calibration.kernel.rounding import fixed
 from calibration.simulate.block import BlockModel, block_at, settling_s
 from calibration.simulate.commands import Command, HopName, Share
 from calibration.simulate.detector import DetectorModel, looked_at

@@ -7,8 +7,8 @@ from contextlib import suppress
 
 from playwright.sync_api import Page, expect
 
-from calibration.codec import decode
-from calibration.procedure.state import JobState
+from calibration.engine.view.state import JobState
+from calibration.kernel.codec import decode
 from calibration.simulate.rigs import settings_at
 from calibration.simulate.technician import Technician
 from tests.server.works import PASSWORD

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.procedure.methods import newest
+from calibration.families import newest
 from calibration.simulate.commands import Share
 from calibration.simulate.detector import DetectorModel, Head
 from calibration.simulate.technician import Bottle, Technician

@@ -11,7 +11,7 @@ from collections import Counter
 from decimal import Decimal
 from pathlib import Path
 
-from calibration.interaction import ScrewsIn, Visit, screws
+from calibration.runs.screws import ScrewsIn, Visit, screws
 from calibration.simulate.commands import Command
 from calibration.simulate.loop import LoopModel, live
 from calibration.simulate.noise import uniform

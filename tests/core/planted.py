@@ -11,12 +11,12 @@ import sys
 from collections import Counter
 from decimal import Decimal
 
-from calibration.codec import decode
-from calibration.numbers import exact
-from calibration.procedure import events as ev
-from calibration.procedure.evaluation import Question, evaluate
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
+from calibration.engine import events as ev
+from calibration.engine.evaluation import Question, evaluate
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.kernel.codec import decode
+from calibration.kernel.numbers import exact
 from calibration.simulate.block import BlockModel
 from calibration.simulate.noise import gaussian, uniform
 from tests.core.families import FAMILIES, Visit

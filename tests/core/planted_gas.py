@@ -12,7 +12,7 @@ from copy import copy
 from dataclasses import replace
 from functools import lru_cache
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Bottle
 from tests.core.detectors import SPAN, GasVisit

@@ -5,12 +5,12 @@ from __future__ import annotations
 import uuid
 from datetime import UTC, datetime, timedelta
 
-from calibration.procedure.admit import admit
-from calibration.procedure.events import make_event
-from calibration.procedure.fold import fold
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
-from calibration.procedure.methods import newest
+from calibration.engine.admit import admit
+from calibration.engine.events import make_event
+from calibration.engine.fold import fold
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.families import newest
 from calibration.simulate.commands import Command
 from calibration.simulate.loop import LoopModel, live
 

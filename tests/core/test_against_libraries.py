@@ -7,9 +7,9 @@ import numpy
 from django.test import SimpleTestCase
 from scipy import integrate, optimize, stats
 
-from calibration.distributions import coverage_factor, normal_cdf
-from calibration.errors import InputError
-from calibration.fits import deleted, least_squares, minimax_half_band
+from calibration.kernel.distributions import coverage_factor, normal_cdf
+from calibration.kernel.errors import InputError
+from calibration.kernel.fits import deleted, least_squares, minimax_half_band
 from calibration.operations import run
 
 

@@ -4,11 +4,11 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.errors import InputError
-from calibration.finding import listed, search
+from calibration.desk.finding import listed, search
+from calibration.kernel.errors import InputError
+from calibration.kernel.present import entries, figure_text
+from calibration.kernel.registry import OPERATIONS
 from calibration.operations import run, with_text
-from calibration.present import entries, figure_text
-from calibration.registry import OPERATIONS
 
 
 class Finding(SimpleTestCase):

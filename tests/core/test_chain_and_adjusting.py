@@ -5,7 +5,7 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.operations import run
 from calibration.simulate.commands import Command
 from calibration.simulate.loop import LoopModel, live

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.operations import run
 
 

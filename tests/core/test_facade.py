@@ -7,14 +7,14 @@ import sys
 from django.test import SimpleTestCase
 from jsonschema import Draft202012Validator
 
-from calibration.codec import encode
-from calibration.errors import InputError
-from calibration.finding import listed
+from calibration.desk.finding import listed
+from calibration.kernel.codec import encode
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Bars, Chart, Sketch
+from calibration.kernel.present import entries
+from calibration.kernel.registry import OPERATIONS
+from calibration.kernel.schema import schema
 from calibration.operations import catalogue, run
-from calibration.pictures import Bars, Chart, Sketch
-from calibration.present import entries
-from calibration.registry import OPERATIONS
-from calibration.schema import schema
 
 #: Every computation of the product by name; one that is missing here or there is a mistake.
 NAMES = """

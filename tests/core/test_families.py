@@ -2,7 +2,7 @@
 
 from django.test import SimpleTestCase
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from tests.core import passes, planted
 from tests.core.families import FAMILIES, Visit
 from tests.long import LONG

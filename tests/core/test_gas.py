@@ -6,9 +6,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
 from calibration.gas.concentration import molar_volume
 from calibration.gas.table import GASES, GasName
+from calibration.kernel.errors import InputError
 from calibration.operations import run
 
 #: mg/m³ for 1 ppm at 25 °C and 1 atm as printed in the NIOSH Pocket Guide to Chemical Hazards

@@ -6,10 +6,10 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.errors import InputError
-from calibration.procedure.gassing import drawn_l, needs_l
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.families.gas.gases import drawn_l, needs_l
+from calibration.kernel.errors import InputError
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Bottle
 from tests.core import planted_gas

@@ -6,10 +6,10 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.codec import decode
-from calibration.errors import InputError
+from calibration.detector.life import Past, expected_on
 from calibration.gas.cylinder import Channel, Cylinder, fits, in_words, value_on
-from calibration.sensor_life import Past, expected_on
+from calibration.kernel.codec import decode
+from calibration.kernel.errors import InputError
 from calibration.simulate.commands import Command, Share
 from calibration.simulate.detector import DetectorModel, Head, live, settings_at, used_l
 from calibration.simulate.exposure import exposure

@@ -11,11 +11,11 @@ from datetime import timedelta
 
 from django.test import SimpleTestCase
 
-from calibration.errors import InputError
-from calibration.procedure.admit import admit
-from calibration.procedure.events import make_event
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
+from calibration.engine.admit import admit
+from calibration.engine.events import make_event
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.kernel.errors import InputError
 from tests.core.detectors import GasVisit
 from tests.long import several
 

@@ -6,8 +6,8 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
-from calibration.interaction import ScrewsIn, Visit, screws
+from calibration.kernel.errors import InputError
+from calibration.runs.screws import ScrewsIn, Visit, screws
 
 
 class Linear:

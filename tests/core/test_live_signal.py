@@ -4,7 +4,7 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.operations import run
 
 

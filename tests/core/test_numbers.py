@@ -6,9 +6,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
-from calibration.numbers import exceeds, from_float, parse_decimal
-from calibration.rounding import as_typed, fixed, show, significant, trimmed
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exceeds, from_float, parse_decimal
+from calibration.kernel.rounding import as_typed, fixed, show, significant, trimmed
 
 
 class Typed(SimpleTestCase):

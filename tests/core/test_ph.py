@@ -5,9 +5,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
+from calibration.analyzers.ph import nernst_slope
+from calibration.kernel.errors import InputError
 from calibration.operations import run
-from calibration.ph import nernst_slope
 
 #: Theoretical slope, mV/pH: Buck et al., Pure Appl. Chem. 74 (2002) 2169, table of k' = RT ln10/F.
 SLOPES = {0: 54.199, 5: 55.191, 10: 56.183, 20: 58.168, 25: 59.159, 37: 61.541, 50: 64.120}

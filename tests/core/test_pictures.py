@@ -6,9 +6,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.finding import listed
+from calibration.desk.finding import listed
+from calibration.kernel.pictures import sampled, staircase
 from calibration.operations import run
-from calibration.pictures import sampled, staircase
 
 
 def pictured(name, payload):

@@ -6,9 +6,9 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
+from calibration.kernel.units import UNITS, alternatives, convert
 from calibration.operations import run
-from calibration.units import UNITS, alternatives, convert
 
 #: One of the first unit in the second, as printed in NIST SP 811 (2008), appendix B.8.
 SP_811 = (

@@ -7,13 +7,13 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from calibration.codec import encode
-from calibration.errors import InputError
-from calibration.procedure.events import make_event, seal
-from calibration.procedure.explain import explain
-from calibration.procedure.fold import history, to_close
-from calibration.procedure.ledger import build
-from calibration.procedure.retracting import retractable
+from calibration.engine.events import make_event, seal
+from calibration.engine.explain import explain
+from calibration.engine.fold import history, to_close
+from calibration.engine.ledger import build
+from calibration.engine.retracting import retractable
+from calibration.kernel.codec import encode
+from calibration.kernel.errors import InputError
 from tests.core.play import METHOD, START, Play, asset
 
 

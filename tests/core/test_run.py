@@ -6,7 +6,7 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from tests.core.loops import causes, evaluate, read_run
 
 

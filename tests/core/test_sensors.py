@@ -6,11 +6,11 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from calibration import sensors
-from calibration.errors import InputError
-from calibration.numbers import exact
-from calibration.sensor_faults import Seen, name_fault
-from calibration.signals import Transfer, ideal_output, input_for, slope_at
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
+from calibration.runs.sensor_faults import Seen, name_fault
+from calibration.sensors import curves
+from calibration.signals.transfer import Transfer, ideal_output, input_for, slope_at
 from tests.core.published import platinum, thermocouples
 
 
@@ -27,7 +27,7 @@ def transfer(characteristic, low, high, ends):
 class Published(SimpleTestCase):
     def test_a_platinum_transfer_agrees_with_iec_60751(self):
         """IEC 60751, table of a Pt100, printed to 0.01 Ω."""
-        ends = [sensors.signal_of("Pt100", t) for t in (-100, 400)]
+        ends = [curves.signal_of("Pt100", t) for t in (-100, 400)]
         curve = transfer("platinum", -100, 400, ends)
         with exact():
             for t, ohm in platinum.printed():
@@ -40,7 +40,7 @@ class Published(SimpleTestCase):
         for letter in thermocouples.TABLES:
             for t, emf in thermocouples.printed(letter):
                 self.assertAlmostEqual(
-                    sensors.signal_of(letter, t), emf, delta=0.00051, msg=(letter, t)
+                    curves.signal_of(letter, t), emf, delta=0.00051, msg=(letter, t)
                 )
 
 
@@ -52,8 +52,8 @@ class Inverses(SimpleTestCase):
     )
     @settings(max_examples=150, deadline=None)
     def test_the_temperature_of_a_signal_is_the_one_it_came_from(self, name, t, junction):
-        signal = sensors.signal_of(name, t, junction)
-        self.assertAlmostEqual(sensors.temperature_of(name, signal, junction), t, delta=0.001)
+        signal = curves.signal_of(name, t, junction)
+        self.assertAlmostEqual(curves.temperature_of(name, signal, junction), t, delta=0.001)
 
     @given(st.floats(-190, 840))
     @settings(max_examples=60, deadline=None)
@@ -67,7 +67,7 @@ class Inverses(SimpleTestCase):
 
     def test_beyond_the_curve_the_last_slope_goes_on_and_nothing_breaks(self):
         for signal in (-40.0, 0.0, 500.0):
-            self.assertTrue(-3000 < sensors.temperature_of("K", signal) < 30000)
+            self.assertTrue(-3000 < curves.temperature_of("K", signal) < 30000)
 
     def test_the_slope_is_what_a_small_step_makes(self):
         curve = transfer("type_K", 0, 1000, [0.0, 41.276])
@@ -128,20 +128,20 @@ class Signatures(SimpleTestCase):
 
     def test_a_shunt_weighs_with_the_square_of_the_resistance(self):
         short = [
-            sensors.temperature_of("Pt100", r * 5000 / (r + 5000))
-            for r in (sensors.signal_of("Pt100", t) for t in APPLIED)
+            curves.temperature_of("Pt100", r * 5000 / (r + 5000))
+            for r in (curves.signal_of("Pt100", t) for t in APPLIED)
         ]
         self.assertEqual(self.named(seen(short)), "shunt")
 
     def test_another_thermocouple_is_named_with_its_letter(self):
-        as_k = [sensors.temperature_of("K", sensors.signal_of("N", t, 23.0), 23.0) for t in APPLIED]
+        as_k = [curves.temperature_of("K", curves.signal_of("N", t, 23.0), 23.0) for t in APPLIED]
         found = name_fault(seen(as_k, "K"))
         self.assertEqual(found.cause, "wrong_sensor_type")
         self.assertIn("fit a type N where a type K is expected", found.evidence)
 
     def test_crossed_wires_mirror_about_the_junction(self):
         crossed = [
-            sensors.temperature_of("K", -sensors.signal_of("K", t, 23.0), 23.0) for t in APPLIED
+            curves.temperature_of("K", -curves.signal_of("K", t, 23.0), 23.0) for t in APPLIED
         ]
         self.assertEqual(self.named(seen(crossed, "K")), "swapped_polarity")
 

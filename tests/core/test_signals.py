@@ -6,11 +6,11 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.errors import InputError
-from calibration.numbers import exact
+from calibration.decisions.tolerance import Tolerance, in_words, limit_at
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
 from calibration.operations import run
-from calibration.signals import Transfer, ideal_output, input_for
-from calibration.tolerance import Tolerance, in_words, limit_at
+from calibration.signals.transfer import Transfer, ideal_output, input_for
 
 RANGE = {"input_lower": "0", "input_upper": "4000", "output_lower": "4", "output_upper": "20"}
 number = st.decimals(min_value=-5000, max_value=5000, places=2, allow_nan=False)

@@ -7,11 +7,11 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration.distributions import coverage_factor, incomplete_beta, normal_cdf
-from calibration.errors import InputError
-from calibration.fits import least_squares, minimax_half_band
+from calibration.kernel.distributions import coverage_factor, incomplete_beta, normal_cdf
+from calibration.kernel.errors import InputError
+from calibration.kernel.fits import least_squares, minimax_half_band
+from calibration.kernel.units import pressure_factor
 from calibration.operations import run
-from calibration.units import pressure_factor
 
 # Anscombe, "Graphs in Statistical Analysis", The American Statistician 27 (1973), table: each
 # of the four sets has the regression y = 3.00 + 0.500 x, printed to those digits.

@@ -6,10 +6,10 @@ from django.test import SimpleTestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from calibration import rtd
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.operations import run
-from calibration.thermocouple import TYPE_B_TURN, limits, reference_emf, temperature_for
+from calibration.sensors import rtd
+from calibration.sensors.thermocouple import TYPE_B_TURN, limits, reference_emf, temperature_for
 from tests.core.published import platinum, thermocouples
 
 

@@ -4,11 +4,11 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.numbers import exact
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.engine.view.runview import strip_of
+from calibration.kernel.numbers import exact
 from calibration.operations import run
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
-from calibration.procedure.runview import strip_of
 from tests.core.families import Visit
 
 

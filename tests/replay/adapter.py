@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.codec import encode
+from calibration.kernel.codec import encode
 
 #: Floats are compared to so many digits: another machine's mathematics may differ in the last one.
 DIGITS = 12

@@ -9,15 +9,15 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
-from calibration.errors import InputError
-from calibration.numbers import exact
-from calibration.procedure.admit import admit
-from calibration.procedure.certificate import certificate
-from calibration.procedure.events import canonical, make_event, seal
-from calibration.procedure.fold import history, view
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
-from calibration.procedure.methods import method_for
+from calibration.engine.admit import admit
+from calibration.engine.certificate import certificate
+from calibration.engine.events import canonical, make_event, seal
+from calibration.engine.fold import history, view
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.families import method_for
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_shape
 
 JOBS = Path(__file__).with_name("jobs")

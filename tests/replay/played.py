@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.procedure.methods import newest
+from calibration.families import newest
 from tests.core.detectors import GasVisit
 from tests.core.families import Visit
 from tests.core.planted_gas import around, methane

@@ -13,12 +13,12 @@ import sys
 import uuid
 from contextlib import suppress
 
-from calibration.errors import InputError
-from calibration.numbers import exact
-from calibration.procedure.admit import admit
-from calibration.procedure.events import canonical, make_event
-from calibration.procedure.job import Job
-from calibration.procedure.ledger import build
+from calibration.engine.admit import admit
+from calibration.engine.events import canonical, make_event
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
 from tests.replay.adapter import changes
 from tests.replay.play_again import JOBS, looks, papers
 from tests.replay.played import planned

@@ -2,7 +2,7 @@
 
 from django.test import SimpleTestCase
 
-from calibration.procedure.methods import NEWEST
+from calibration.families import NEWEST
 from tests.replay.adapter import changes
 from tests.replay.play_again import JOBS, kept, looks, papers, refusal
 

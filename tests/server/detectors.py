@@ -7,7 +7,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from calibration.codec import encode
+from calibration.kernel.codec import encode
 from tests.core.detectors import DETECTORS
 from tests.server import works
 from verifyloop.kit.models import Cylinder, Reference

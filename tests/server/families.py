@@ -6,7 +6,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from calibration.codec import encode
+from calibration.kernel.codec import encode
 from calibration.simulate.block import BlockModel
 from tests.core.families import FAMILIES, METHOD_OF, UNITS
 from tests.server import works

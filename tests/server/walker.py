@@ -12,8 +12,8 @@ from unittest import mock
 
 from django.utils import timezone
 
-from calibration.codec import decode
-from calibration.procedure.state import JobState
+from calibration.engine.view.state import JobState
+from calibration.kernel.codec import decode
 from calibration.simulate.technician import Technician
 from tests.server.works import PASSWORD, event
 from verifyloop.rigs.models import Rig

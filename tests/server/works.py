@@ -7,7 +7,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from calibration.codec import encode
+from calibration.kernel.codec import encode
 from calibration.simulate.loop import LoopModel
 from verifyloop.accounts.models import User
 from verifyloop.kit.models import Reference

@@ -6,10 +6,10 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
+from calibration.analyzers.ph.buffers import SHIPPED
 from calibration.gas.table import GASES, SETS
-from calibration.ph.buffers import SHIPPED
-from calibration.rounding import show
-from calibration.units import UNITS
+from calibration.kernel.rounding import show
+from calibration.kernel.units import UNITS
 from verifyloop.accounts.permissions import can
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.bench import services

@@ -8,8 +8,8 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.procedure.methods import fitting, newest
-from calibration.rounding import show
+from calibration.families import fitting, newest
+from calibration.kernel.rounding import show
 from verifyloop.api.kit import SensorOut, sensors_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services

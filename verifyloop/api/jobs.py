@@ -11,10 +11,10 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
-from calibration.codec import encode
-from calibration.procedure.events import RunName
-from calibration.procedure.explain import Explanation
-from calibration.procedure.state import JobState, LogLine, Station
+from calibration.engine.events import RunName
+from calibration.engine.explain import Explanation
+from calibration.engine.view.state import JobState, LogLine, Station
+from calibration.kernel.codec import encode
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.gas import gas_options
 from verifyloop.kit.selectors import options

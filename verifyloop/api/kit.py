@@ -9,11 +9,11 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.codec import decode
+from calibration.detector.life import LifeIn, life
 from calibration.gas.cylinder import Channel, fits, in_words, table_of
 from calibration.gas.table import LelSet
-from calibration.rounding import show, trimmed
-from calibration.sensor_life import LifeIn, life
+from calibration.kernel.codec import decode
+from calibration.kernel.rounding import show, trimmed
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.gas import holds, needed_cylinder
 from verifyloop.kit.models import Cylinder

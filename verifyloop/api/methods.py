@@ -6,8 +6,8 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.procedure.method import Method, ParameterSpec
-from calibration.procedure.methods import NEWEST
+from calibration.engine.method import Method, ParameterSpec
+from calibration.families import NEWEST
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import rule_scope

@@ -10,14 +10,14 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import Router, Schema
 
-from calibration.codec import encode
-from calibration.errors import InputError
-from calibration.finding import UNLISTED, listed, search
+from calibration.desk.finding import UNLISTED, listed, search
+from calibration.kernel.codec import encode
+from calibration.kernel.errors import InputError
+from calibration.kernel.pictures import Bars, Chart, Sketch
+from calibration.kernel.present import Entry, Shown, entries
+from calibration.kernel.registry import OPERATIONS, Operation
+from calibration.kernel.schema import schema
 from calibration.operations import find, output_schema
-from calibration.pictures import Bars, Chart, Sketch
-from calibration.present import Entry, Shown, entries
-from calibration.registry import OPERATIONS, Operation
-from calibration.schema import schema
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.bench import services
 from verifyloop.bench.tables import csv_of, pdf_of

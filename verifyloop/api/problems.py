@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
 
 log = logging.getLogger("django.request")

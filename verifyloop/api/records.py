@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.rounding import show
+from calibration.kernel.rounding import show
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv

@@ -15,8 +15,8 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.codec import encode
-from calibration.numbers import exact
+from calibration.kernel.codec import encode
+from calibration.kernel.numbers import exact
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame

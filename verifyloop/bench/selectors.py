@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.ph.buffers import BufferTable
+from calibration.analyzers.ph.buffers import BufferTable
 from verifyloop.bench.models import SiteBuffer
 
 

@@ -8,11 +8,11 @@ from typing import Any
 
 from django.db import transaction
 
-from calibration.checks import some
-from calibration.codec import decode, encode
-from calibration.errors import InputError
+from calibration.analyzers.ph.buffers import BufferTable, check_table
+from calibration.kernel.checks import some
+from calibration.kernel.codec import decode, encode
+from calibration.kernel.errors import InputError
 from calibration.operations import find, run, with_text
-from calibration.ph.buffers import BufferTable, check_table
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.bench.models import SiteBuffer

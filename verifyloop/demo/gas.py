@@ -8,8 +8,8 @@ from typing import Any
 
 from django.db.models import Sum
 
-from calibration.codec import encode
 from calibration.gas.amounts import ATMOSPHERE
+from calibration.kernel.codec import encode
 from calibration.simulate.commands import Share
 from calibration.simulate.detector import DetectorModel
 from calibration.simulate.noise import uniform

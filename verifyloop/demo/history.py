@@ -9,7 +9,7 @@ from datetime import date, datetime, time, timedelta
 from django.db import transaction
 from django.utils import timezone
 
-from calibration.codec import encode
+from calibration.kernel.codec import encode
 from calibration.simulate.ageing import Ageing, aged
 from calibration.simulate.loop import LoopModel
 from calibration.simulate.noise import uniform

@@ -6,7 +6,7 @@ import uuid
 from datetime import datetime, timedelta
 from typing import Any
 
-from calibration.procedure.state import JobState
+from calibration.engine.view.state import JobState
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
 from verifyloop.demo.works import SEED

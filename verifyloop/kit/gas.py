@@ -10,19 +10,19 @@ from typing import Any
 
 from django.db.models import Sum
 
-from calibration.codec import decode, encode
-from calibration.errors import InputError
+from calibration.decisions.reference import Spec
+from calibration.engine.events import AssetFacts
+from calibration.engine.job import Job as CoreJob
+from calibration.engine.kit import refuse_unusable
+from calibration.families.gas.gases import fit_of, needs_l
 from calibration.gas import cylinder as core
 from calibration.gas.amounts import ATMOSPHERE
 from calibration.gas.concentration import ConvertIn, convert_gas
 from calibration.gas.table import LelSet
-from calibration.numbers import from_float, parse_decimal, to_float
-from calibration.procedure.events import AssetFacts
-from calibration.procedure.gassing import fit_of, needs_l
-from calibration.procedure.job import Job as CoreJob
-from calibration.procedure.kit import refuse_unusable
-from calibration.reference import Spec
-from calibration.rounding import fixed, show
+from calibration.kernel.codec import decode, encode
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import from_float, parse_decimal, to_float
+from calibration.kernel.rounding import fixed, show
 from calibration.simulate.commands import Share
 from verifyloop.errors import NotFound
 from verifyloop.kit.models import Cylinder, GasHold, GasUse

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from calibration.codec import decode
-from calibration.errors import InputError
-from calibration.numbers import exact
-from calibration.procedure.events import AssetFacts, InstrumentFacts
-from calibration.procedure.kit import refuse_unusable, suits
+from calibration.engine.events import AssetFacts, InstrumentFacts
+from calibration.engine.kit import refuse_unusable, suits
+from calibration.kernel.codec import decode
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
 from verifyloop.errors import NotFound
 from verifyloop.kit.models import Reference
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from calibration.codec import decode
+from calibration.decisions.tolerance import Tolerance, in_words
+from calibration.engine.events import InstrumentFacts, Parameter
+from calibration.engine.parameters import freeze
+from calibration.families import newest
 from calibration.gas.table import LelSet
-from calibration.procedure.events import InstrumentFacts, Parameter
-from calibration.procedure.methods import newest
-from calibration.procedure.parameters import freeze
-from calibration.tolerance import Tolerance, in_words
+from calibration.kernel.codec import decode
 from verifyloop.plant.models import Instrument, SiteRule
 
 LOOP_ROLES = {

@@ -6,10 +6,10 @@ from datetime import date, datetime
 
 from django.db import transaction
 
-from calibration.errors import InputError
-from calibration.procedure.method import ParameterSpec
-from calibration.procedure.methods import fitting, newest
-from calibration.procedure.parameters import check
+from calibration.engine.method import ParameterSpec
+from calibration.engine.parameters import check
+from calibration.families import fitting, newest
+from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import facts_of, rule_scope

@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from calibration.procedure.certificate import certificate
+from calibration.engine.certificate import certificate
 from verifyloop.errors import DomainError
 from verifyloop.work.folding import core_job, events_of, state_of
 from verifyloop.work.models import Job

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from calibration.detector.back_to_service import ReturnIn, return_to_service
-from calibration.errors import InputError
-from calibration.rounding import show
+from calibration.kernel.errors import InputError
+from calibration.kernel.rounding import show
+from calibration.signals.stability import Sample
 from calibration.simulate.commands import Command
 from calibration.simulate.detector import DetectorModel, curve, settings_at, used_l
 from calibration.simulate.exposure import gas_on_at
-from calibration.stability import Sample
 
 POINTS = 60
 

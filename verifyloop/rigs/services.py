@@ -7,8 +7,8 @@ from typing import Any
 
 from django.db import transaction
 
-from calibration.codec import decode
-from calibration.errors import InputError
+from calibration.kernel.codec import decode
+from calibration.kernel.errors import InputError
 from calibration.simulate.commands import WRITE_DELAY_S, Command
 from calibration.simulate.detector import DetectorModel
 from calibration.simulate.rigs import live, model_of, range_of, settings_at

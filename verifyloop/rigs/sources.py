@@ -11,21 +11,21 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Protocol
 
-from calibration.codec import decode
-from calibration.errors import InputError
-from calibration.numbers import from_float
-from calibration.procedure.events import InstrumentFacts, Steadiness
-from calibration.procedure.gasstrip import gas_stations
-from calibration.procedure.state import Station
-from calibration.procedure.strip import stations
-from calibration.rounding import as_typed, decimals_of, fixed, show
-from calibration.signals import input_for
+from calibration.engine.events import InstrumentFacts, Steadiness
+from calibration.engine.view.state import Station
+from calibration.engine.view.strip import stations
+from calibration.families.gas.strip import gas_stations
+from calibration.kernel.codec import decode
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import from_float
+from calibration.kernel.rounding import as_typed, decimals_of, fixed, show
+from calibration.signals.stability import AssessIn, AssessOut, Sample, assess
+from calibration.signals.transfer import input_for
 from calibration.simulate.block import BlockModel, as_trimmed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.detector import DetectorModel, looked_at
 from calibration.simulate.exposure import Exposure, exposure, gas_on_at
 from calibration.simulate.rigs import live, model_of, settings_at, window
-from calibration.stability import AssessIn, AssessOut, Sample, assess
 from verifyloop.rigs.gas import GasFrame, GasWanted, gas_frame
 from verifyloop.rigs.models import Rig
 

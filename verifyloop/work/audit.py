@@ -6,7 +6,7 @@ import json
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from calibration.procedure.events import seal
+from calibration.engine.events import seal
 from verifyloop.work.models import Event, Job
 
 

@@ -7,14 +7,14 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
-from calibration.codec import encode
-from calibration.errors import InputError
-from calibration.numbers import exact, parse_decimal
-from calibration.procedure.admit_gas import refused, target_of
-from calibration.procedure.events import AssetFacts
-from calibration.procedure.gassing import SUFFIX, minutes_for, present, role_for, value_of
-from calibration.procedure.job import Job as CoreJob
-from calibration.procedure.method import Step
+from calibration.engine.events import AssetFacts
+from calibration.engine.job import Job as CoreJob
+from calibration.engine.method import Step
+from calibration.families.gas.admit import refused, target_of
+from calibration.families.gas.gases import SUFFIX, minutes_for, present, role_for, value_of
+from calibration.kernel.codec import encode
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact, parse_decimal
 from calibration.simulate.commands import Command
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require

@@ -7,15 +7,15 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
-from calibration.numbers import exact
-from calibration.procedure import events as core
-from calibration.procedure.explain import Explanation, explain
-from calibration.procedure.fold import history, view
-from calibration.procedure.job import Job as CoreJob
-from calibration.procedure.ledger import Ledger, build
-from calibration.procedure.methods import method_for
-from calibration.procedure.runview import strip_of
-from calibration.procedure.state import JobState, LogLine, Station
+from calibration.engine import events as core
+from calibration.engine.explain import Explanation, explain
+from calibration.engine.fold import history, view
+from calibration.engine.job import Job as CoreJob
+from calibration.engine.ledger import Ledger, build
+from calibration.engine.view.runview import strip_of
+from calibration.engine.view.state import JobState, LogLine, Station
+from calibration.families import method_for
+from calibration.kernel.numbers import exact
 from verifyloop.work.models import Event, Job
 
 

@@ -6,11 +6,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from calibration.codec import decode, encode
-from calibration.errors import InputError
-from calibration.numbers import HUNDRED, exact
-from calibration.procedure import events as core
-from calibration.procedure.gassing import (
+from calibration.detector.life import Past, expected_on
+from calibration.engine import events as core
+from calibration.engine.job import Job as CoreJob
+from calibration.engine.method import Step
+from calibration.families.gas.gases import (
     SUFFIX,
     drawn_l,
     gases_of,
@@ -18,9 +18,9 @@ from calibration.procedure.gassing import (
     shows,
     used_l,
 )
-from calibration.procedure.job import Job as CoreJob
-from calibration.procedure.method import Step
-from calibration.sensor_life import Past, expected_on
+from calibration.kernel.codec import decode, encode
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import HUNDRED, exact
 from calibration.simulate.commands import Command
 from calibration.simulate.rigs import model_of, settings_at
 from verifyloop.kit.gas import Drawn, book, cylinder_by_asset, holds, truth_of

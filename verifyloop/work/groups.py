@@ -10,10 +10,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from calibration.numbers import exact
-from calibration.procedure import events as core
-from calibration.procedure.job import Job as CoreJob
-from calibration.rounding import show
+from calibration.engine import events as core
+from calibration.engine.job import Job as CoreJob
+from calibration.kernel.numbers import exact
+from calibration.kernel.rounding import show
 from calibration.simulate.block import Block, BlockModel
 from calibration.simulate.group import BlockState, Request, Rules, Timeline, timeline
 from calibration.simulate.rigs import model_of

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from calibration.codec import encode
-from calibration.procedure import events as core
-from calibration.procedure.state import JobState
+from calibration.engine import events as core
+from calibration.engine.view.state import JobState
+from calibration.kernel.codec import encode
 from verifyloop.plant.models import Instrument
 from verifyloop.work.folding import core_job
 from verifyloop.work.gas import responses_of

@@ -8,13 +8,13 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.utils import timezone
 
-from calibration.codec import LONGEST_TEXT, encode
-from calibration.errors import InputError
-from calibration.procedure import events as core
-from calibration.procedure.admit import admit
-from calibration.procedure.job import Job as CoreJob
-from calibration.procedure.methods import newest
-from calibration.procedure.state import JobState
+from calibration.engine import events as core
+from calibration.engine.admit import admit
+from calibration.engine.job import Job as CoreJob
+from calibration.engine.view.state import JobState
+from calibration.families import newest
+from calibration.kernel.codec import LONGEST_TEXT, encode
+from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound

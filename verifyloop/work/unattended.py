@@ -6,7 +6,7 @@ import uuid
 from collections import Counter
 from datetime import datetime
 
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.errors import DomainError
 from verifyloop.work.groups import Course, course_of

@@ -1,0 +1,1 @@
+"""Liquid and gas analyzers: pH, chromatography."""

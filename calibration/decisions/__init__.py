@@ -1,0 +1,1 @@
+"""Limits and decisions: tolerance, references, uncertainty, risk."""

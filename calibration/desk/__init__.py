@@ -1,0 +1,1 @@
+"""The Bench: every calculator with its picture, tables, finding one."""

@@ -1,0 +1,218 @@
+"""How far the adjusting has come, and what comes next."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from decimal import Decimal
+
+from calibration.decisions.tolerance import limit_at
+from calibration.engine import events as ev
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.ledger import Ledger
+from calibration.engine.parameters import Settings
+from calibration.kernel.numbers import HUNDRED, from_float
+from calibration.runs import adjustment, chain, screws
+from calibration.runs.diagnosis import HELD_HIGH, HELD_LOW
+from calibration.signals.transfer import at_percent, ideal_output, indicated_span, indication
+
+_HOPS: dict[chain.HopName, ev.AdjustHop] = {
+    "sensing": "sensor",
+    "output": "output",
+    "receiver": "receiver",
+    "transmitter": "transmitter",
+    "output_and_receiver": "output",
+}
+
+
+#: A screw is never aimed to where the output may be held at its end. [% of span]
+AIM_LOWEST, AIM_HIGHEST = Decimal("-0.9"), Decimal("2.5")
+
+
+@dataclass(frozen=True)
+class AdjustProgress:
+    """What is adjusted now. ``hop`` is none when there is nothing to adjust."""
+
+    done: bool
+    hop: ev.AdjustHop | None
+    end: ev.AdjustEnd
+    check_only: bool
+    plan: adjustment.AdjustOut | None
+    to_percent: Decimal
+    #: output to set, where it is not the ideal one
+    aim: Decimal | None = None
+    advice: str = ""
+    passes_left: int | None = None
+
+
+@dataclass
+class _Ends:
+    zero: Decimal
+    span: Decimal
+    fresh: set[str]
+
+
+def hop_error(facts: ev.InstrumentFacts, content: ev.Adjusted) -> Decimal | None:
+    """Return the error of the adjusted hop after the event; none when a value is missing.
+
+    In percent of span, between the two stations that bound the hop.
+    """
+    transfer = facts.transfer
+    if content.hop == "sensor":
+        if content.digital is None:
+            return None
+        return HUNDRED * (content.digital - content.applied) / abs(transfer.input_span)
+    if content.reading is None:
+        return None
+    if content.hop == "receiver":
+        if content.indicated is None:
+            return None
+        seen = indication(transfer, facts.receiver, content.reading)
+        return HUNDRED * (content.indicated - seen) / indicated_span(transfer, facts.receiver)
+    start = content.applied
+    if content.hop == "output" and content.digital is not None:
+        start = content.digital
+    return HUNDRED * (content.reading - ideal_output(transfer, start)) / abs(transfer.output_span)
+
+
+def adjust_to_percent(facts: ev.InstrumentFacts, settings: Settings) -> Decimal:
+    """Return how close both ends must come. [% of span]"""
+    transfer = facts.transfer
+    ends = (facts.input_lower, facts.input_upper)
+    tightest = min(limit_at(transfer, facts.tolerance, end) for end in ends)
+    return HUNDRED * tightest / abs(transfer.output_span) * settings.share("adjust_to_share")
+
+
+def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProgress:
+    """Return what to adjust next, after the run that is adjusted from.
+
+    Hops past the adjust limit are adjusted in the order of the signal; when only their sum is,
+    the worst one. Within a hop zero comes before span.
+    """
+    facts = base.facts
+    to = adjust_to_percent(facts, settings)
+    if base.located is None or base.result is None:
+        return AdjustProgress(False, None, "zero", False, None, to)
+    limit = min(p.limit_percent for p in base.result.points) * settings.share("adjust_share")
+    recent = [a for a, _ in ledger.adjusted[ledger.round_start :]]
+    if ledger.method.adjusting == "screws":
+        return _by_screws(facts, base, recent, to)
+    for hop in _to_work_on(base.located.hops, limit):
+        name = _HOPS[hop.name]
+        ends = _follow(facts, hop, name, recent, to)
+        plan = adjustment.plan(
+            adjustment.AdjustIn(
+                characteristic=facts.characteristic,
+                input_lower=facts.input_lower,
+                input_upper=facts.input_upper,
+                output_lower=facts.output_lower,
+                output_upper=facts.output_upper,
+                zero_error_percent=ends.zero,
+                span_error_percent=ends.span,
+                limit_percent=to,
+                adjustments=("zero", "span"),
+            )
+        )
+        if plan.next in ("zero", "span"):
+            end: ev.AdjustEnd = "zero" if plan.next == "zero" else "span"
+            return AdjustProgress(False, name, end, False, plan, to)
+        for stale in ("zero", "span"):
+            if stale not in ends.fresh:
+                end = "zero" if stale == "zero" else "span"
+                return AdjustProgress(False, name, end, True, plan, to)
+    last = _HOPS[_to_work_on(base.located.hops, limit)[-1].name]
+    return AdjustProgress(True, last, "zero", False, None, to)
+
+
+def _by_screws(
+    facts: ev.InstrumentFacts, base: RunFigures, recent: Sequence[ev.Adjusted], to: Decimal
+) -> AdjustProgress:
+    """Return the next turn where zero and span move each other."""
+    assert base.result is not None
+    summary = base.result.summary
+    advised = screws.screws(
+        screws.ScrewsIn(
+            zero_error_percent=from_float(summary.zero_shift_percent),
+            span_error_percent=from_float(summary.zero_shift_percent + summary.span_error_percent),
+            limit_percent=to,
+            visits=tuple(_visit(facts, content) for content in recent),
+        )
+    )
+    if advised.next == "done":
+        return AdjustProgress(True, "transmitter", "zero", False, None, to)
+    ideal = ideal_output(facts.transfer, point_to_apply(facts, advised.next))
+    aim = max(AIM_LOWEST, min(AIM_HIGHEST, advised.aim_percent or Decimal(0)))
+    offset = aim * abs(facts.transfer.output_span) / HUNDRED
+    return AdjustProgress(
+        False,
+        "transmitter",
+        advised.next,
+        not advised.turn,
+        None,
+        to,
+        aim=ideal + offset,
+        advice=advised.advice,
+        passes_left=advised.passes_left,
+    )
+
+
+def _visit(facts: ev.InstrumentFacts, content: ev.Adjusted) -> screws.Visit:
+    """Return one turn or check as errors in percent of span."""
+
+    def error(output: Decimal | None) -> Decimal | None:
+        if output is None:
+            return None
+        away = output - ideal_output(facts.transfer, content.applied)
+        return HUNDRED * away / abs(facts.transfer.output_span)
+
+    before = content.reading if content.action == "check" else content.before
+    return screws.Visit(
+        end=content.end,
+        before_percent=error(before),
+        after_percent=error(content.reading) if content.action == "trim" else None,
+        held=_held(facts, before),
+    )
+
+
+def _held(facts: ev.InstrumentFacts, output: Decimal | None) -> bool:
+    """Tell whether an output stands at the end of what a measuring signal may be."""
+    if output is None:
+        return False
+    percent = float(HUNDRED * (output - facts.output_lower) / facts.transfer.output_span)
+    return not HELD_LOW < percent < HELD_HIGH
+
+
+def _to_work_on(hops: Sequence[chain.Hop], limit: Decimal) -> list[chain.Hop]:
+    past = [h for h in hops if abs(h.max_error_percent) > limit]
+    return past or [max(hops, key=lambda h: abs(h.max_error_percent))]
+
+
+def _follow(
+    facts: ev.InstrumentFacts,
+    hop: chain.Hop,
+    name: ev.AdjustHop,
+    recent: Sequence[ev.Adjusted],
+    to: Decimal,
+) -> _Ends:
+    """Carry the as-found errors of both ends through the adjustments made since."""
+    zero = from_float(hop.zero_percent)
+    span = from_float(hop.zero_percent + hop.span_percent)
+    ends = _Ends(zero, span, {e for e, v in (("zero", zero), ("span", span)) if abs(v) <= to})
+    for content in recent:
+        error = hop_error(facts, content)
+        if content.hop != name or error is None:
+            continue
+        if content.end == "zero":
+            if content.action == "trim":
+                ends.span += error - ends.zero
+                ends.fresh.discard("span")
+            ends.zero = error
+        else:
+            ends.span = error
+        ends.fresh.add(content.end)
+    return ends
+
+
+def point_to_apply(facts: ev.InstrumentFacts, end: ev.AdjustEnd) -> Decimal:
+    """Return the input at which an end is adjusted. [input unit]"""
+    return at_percent(facts.transfer, HUNDRED if end == "span" else Decimal(0))

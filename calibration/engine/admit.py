@@ -1,0 +1,361 @@
+"""Whether an event may be added to a job now. It says what is wrong and what to do instead."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from calibration.engine import events as ev
+from calibration.engine.admit_values import adjusted, not_blocked, reading_taken
+from calibration.engine.events import Event
+from calibration.engine.fold import to_close
+from calibration.engine.job import Job, same_value
+from calibration.engine.kit import refuse_unusable, role_quantity
+from calibration.engine.method import KitRole, Step, StepKind
+from calibration.engine.retracting import retractable
+from calibration.engine.view.verdict import judgement
+from calibration.families.gas.admit import agreed, gas_off, gas_on, gas_set, refuse_while_on
+from calibration.families.gas.gases import fit_of
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact, parse_decimal
+
+
+def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
+    """Refuse an event that does not fit the job as it is.
+
+    Parameters
+    ----------
+    job : Job
+        As it is before the event.
+    event : Event
+    known : dict
+        All events of the job by id.
+
+    Raises
+    ------
+    InputError
+        ``job.*``, ``step.*``, ``reason.missing``, ``slip.suspected`` (a question: the same
+        event with ``kept`` true is admitted), ``reference.*``, ``reading.*``, ``choice.*``.
+    """
+    with exact():
+        if event.kind == "opened":
+            raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
+        if job.ledger.signed is not None and event.kind != "reviewed":
+            raise InputError(
+                "job.signed",
+                "kind",
+                "This job is signed and never changes.",
+                "Follow it with a new job.",
+            )
+        refuse_while_on(job, event)
+        _CHECKS[event.kind](job, event, known)
+
+
+def _reach(job: Job, step_id: str, kind: StepKind) -> Step:
+    step = job.step(step_id)
+    if step.kind != kind:
+        raise InputError(
+            "step.wrong_kind",
+            "data.step",
+            f"'{step.title}' is a step of another kind ({step.kind}).",
+            f"Send this to a step of kind {kind}.",
+        )
+    not_blocked(job, step)
+    return step
+
+
+def _reason(text: str, what: str) -> None:
+    if not text.strip():
+        raise InputError(
+            "reason.missing", "data.reason", f"{what} takes a reason.", "Say why in a few words."
+        )
+
+
+def _confirmed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    step = _reach(job, event.content.step, "checklist")
+    if event.content.item not in [i.id for i in step.items]:
+        raise InputError(
+            "step.unknown_item",
+            "data.item",
+            f"'{event.content.item[:60]}' is no line of '{step.title}'.",
+            "Use one of: " + ", ".join(i.id for i in step.items) + ".",
+        )
+
+
+def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = _reach(job, content.step, "record")
+    field = next((f for f in job.fields(step) if f.id == content.field), None)
+    if field is None:
+        raise InputError(
+            "step.unknown_field",
+            "data.field",
+            f"'{content.field[:60]}' is no field of '{step.title}'.",
+            "Use one of: " + ", ".join(f.id for f in step.fields) + ".",
+        )
+    if not content.value.strip():
+        raise InputError(
+            "value.missing", "data.value", f"'{field.label}' is empty.", "Type what you read."
+        )
+    if len(content.value) > 120:
+        raise InputError(
+            "text.too_long", "data.value", "More than 120 characters.", "Use a note for the rest."
+        )
+    if field.kind == "number":
+        parse_decimal(content.value, "data.value")
+
+
+def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step("kit")
+    roles = job.roles(step)
+    role = next((r for r in roles if r.id == content.role), None)
+    if role is None:
+        raise InputError(
+            "kit.unknown_role",
+            "data.role",
+            f"'{content.role[:60]}' is not needed in this job.",
+            "Use one of: " + ", ".join(r.id for r in roles) + ".",
+        )
+    if job.ledger.readings["as_found"] and content.role in job.ledger.kit:
+        raise InputError(
+            "kit.in_use",
+            "data.role",
+            "Readings were taken with the reference chosen before.",
+            "Take those readings back first, or finish with it.",
+        )
+    quantity = role_quantity(job.facts_of("as_found"), role)
+    if content.asset.quantity != quantity:
+        raise InputError(
+            "reference.wrong_quantity",
+            "data.asset",
+            f"{content.asset.asset} does not measure {quantity.replace('_', ' ')}.",
+            f"Choose a reference for {quantity.replace('_', ' ')}.",
+        )
+    refuse_unusable(content.asset, event.when.date())
+    if role.quantity == "gas":
+        _cylinder_chosen(job, role, content)
+        return
+    judged = job.warning_for(content.asset)
+    if judged.ok:
+        return
+    if judged.why_not.startswith("Its range"):
+        raise InputError(
+            "reference.range", "data.asset", judged.why_not, "Choose one with a wider range."
+        )
+    if not content.reason.strip():
+        raise InputError(
+            "reference.not_adequate",
+            "data.reason",
+            f"{content.asset.asset} is not accurate enough here. {judged.why_not}",
+            "Choose a better reference, or say why this one is used.",
+        )
+
+
+def _cylinder_chosen(job: Job, role: KitRole, content: ev.KitChosen) -> None:
+    fit = fit_of(job, role, content.asset)
+    if not fit.usable:
+        raise InputError(
+            "cylinder.unusable",
+            "data.asset",
+            f"{content.asset.asset} cannot be used here. {fit.remark}",
+            "Choose another cylinder.",
+        )
+    if not fit.ok and not content.reason.strip():
+        raise InputError(
+            "cylinder.doubt",
+            "data.reason",
+            f"{content.asset.asset}: {fit.remark}",
+            "Choose another cylinder, or say why this one is used.",
+        )
+
+
+def _put_on(job: Job, event: Event, known: dict[str, Event]) -> None:
+    step = _reach(job, event.content.step, "put_on")
+    if step.id in job.ledger.put_on:
+        raise InputError("step.done", "data.step", f"'{step.title}' is done.", "Go on.")
+
+
+def _taken_off(job: Job, event: Event, known: dict[str, Event]) -> None:
+    _reach(job, event.content.step, "take_off")
+
+
+def _timer(job: Job, event: Event, known: dict[str, Event]) -> None:
+    step = _reach(job, event.content.step, "timer")
+    if event.kind == "timer_waived":
+        _reason(event.content.reason, "Going on without the wait")
+    elif step.id in job.ledger.timers:
+        raise InputError("timer.running", "data.step", "The timer was started.", "Wait for it.")
+
+
+def _written(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = _reach(job, content.step, "set")
+    item = next((i for i in step.sets if i.id == content.setting), None)
+    wanted = job.to_write(step, item) if item is not None else None
+    if item is None or wanted is None:
+        raise InputError(
+            "setting.unknown",
+            "data.setting",
+            f"'{content.setting[:60]}' is not written in '{step.title}'.",
+            "Write one of those that are listed.",
+        )
+    if not same_value(content.value, wanted):
+        raise InputError(
+            "setting.other_value",
+            "data.value",
+            f"{item.label} is to be {wanted} here, not {content.value[:40]}.",
+            f"Write {wanted}.",
+        )
+    if not same_value(content.read_back, content.value):
+        raise InputError(
+            "setting.not_taken",
+            "data.read_back",
+            f"The device reads {content.read_back[:40] or 'nothing'}, not {content.value}: "
+            "what was written does not count yet.",
+            "Wait a moment and read it again; else write it again.",
+        )
+
+
+def _placed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step(content.run, "data.run")
+    not_blocked(job, step)
+    block = job.ledger.kit.get("block")
+    if block is None or block.asset.asset != content.block:
+        raise InputError(
+            "block.not_chosen",
+            "data.block",
+            f"{content.block[:40]} is not the block chosen for this job.",
+            f"Put it into {block.asset.asset}." if block else "Choose a block first.",
+        )
+    if content.run in job.ledger.placed:
+        raise InputError(
+            "block.placed", "data.block", "The sensor is in the block.", "Wait for its points."
+        )
+
+
+def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
+    content = event.content
+    step = job.step(content.step)
+    not_blocked(job, step)
+    if step.kind == "record":
+        _accept_mismatch(job, step, content)
+        return
+    if step.kind == "adjust":
+        _end_adjusting(job, content)
+        return
+    if step.kind != "decide":
+        raise InputError(
+            "step.wrong_kind", "data.step", f"'{step.title}' is no decision.", "Do the step."
+        )
+    if step.id == "judge" and job.ledger.trims():
+        raise InputError(
+            "choice.too_late",
+            "data.choice",
+            "The instrument was adjusted on this decision.",
+            "Finish adjusting, or take the adjustments back first.",
+        )
+    choices = {c.id: c for c in judgement(job).choices}
+    chosen = choices.get(content.choice)
+    if chosen is None:
+        raise InputError(
+            "choice.unknown",
+            "data.choice",
+            f"'{content.choice[:60]}' cannot be chosen here.",
+            "Choose one of: " + ", ".join(choices) + ".",
+        )
+    if chosen.needs_reason:
+        _reason(content.reason, f"'{chosen.label}'")
+
+
+def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
+    if content.choice == "later" and job.may_wait(step):
+        return
+    if content.choice != "accept" or not any(job.mismatch(step, f) for f in job.fields(step)):
+        raise InputError(
+            "choice.unknown", "data.choice", "There is nothing to accept here.", "Go on."
+        )
+    _reason(content.reason, "Going on with a difference")
+
+
+def _end_adjusting(job: Job, content: ev.Decided) -> None:
+    if content.choice != "enough":
+        raise InputError(
+            "choice.unknown", "data.choice", "Adjusting can only be ended.", "Choose: enough."
+        )
+    _reason(content.reason, "Ending the adjusting early")
+
+
+def _noted(job: Job, event: Event, known: dict[str, Event]) -> None:
+    if not event.content.text.strip():
+        raise InputError("note.empty", "data.text", "The note is empty.", "Write it, or cancel.")
+
+
+def _retracted(job: Job, event: Event, known: dict[str, Event]) -> None:
+    target = known.get(event.content.event)
+    if target is None:
+        raise InputError(
+            "retract.unknown",
+            "data.event",
+            "There is no such entry in this job.",
+            "Reload the job.",
+        )
+    why = retractable(job.ledger, target)
+    if why:
+        raise InputError("retract.refused", "data.event", why, "Leave it as it is.")
+    _reason(event.content.reason, "Taking an entry back")
+
+
+def _signed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    missing = to_close(job)
+    if missing or job.statuses["sign"] == "blocked":
+        raise InputError(
+            "job.not_ready",
+            "kind",
+            "The job cannot be closed yet. " + " ".join(missing),
+            "Do what is listed, then sign.",
+        )
+
+
+def _reviewed(job: Job, event: Event, known: dict[str, Event]) -> None:
+    if job.ledger.signed is None:
+        raise InputError(
+            "job.not_signed",
+            "kind",
+            "Only a signed job can be reviewed.",
+            "Wait for the signature.",
+        )
+    if job.ledger.reviewed is not None:
+        raise InputError("job.reviewed", "kind", "It was reviewed already.", "Nothing to do.")
+    if job.ledger.signed[1].by == event.by:
+        raise InputError(
+            "review.own_work",
+            "kind",
+            "Nobody reviews their own work.",
+            "Have another person review it.",
+        )
+
+
+_CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
+    "confirmed": _confirmed,
+    "recorded": _recorded,
+    "kit_chosen": _kit_chosen,
+    "put_on": _put_on,
+    "taken_off": _taken_off,
+    "timer_started": _timer,
+    "timer_waived": _timer,
+    "reading_taken": reading_taken,
+    "gas_on": gas_on,
+    "gas_off": gas_off,
+    "gas_set": gas_set,
+    "agreed": agreed,
+    "adjusted": adjusted,
+    "written": _written,
+    "placed": _placed,
+    "decided": _decided,
+    "noted": _noted,
+    "retracted": _retracted,
+    "signed": _signed,
+    "reviewed": _reviewed,
+}

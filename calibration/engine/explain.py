@@ -1,0 +1,217 @@
+"""How was this computed? Formula, numbers, limit and source of any figure of a job."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from calibration.decisions.tolerance import in_words
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.events import InstrumentFacts
+from calibration.engine.job import Job
+from calibration.engine.view.runview import show_error
+from calibration.engine.view.strip import stations
+from calibration.engine.view.verdict import OUTCOMES, RULES, probability
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
+from calibration.kernel.registry import OPERATIONS
+from calibration.kernel.rounding import as_typed, decimals_of, show, significant
+
+
+@dataclass(frozen=True, kw_only=True)
+class Given:
+    """One number that went in."""
+
+    name: str
+    value: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Explanation:
+    """A figure, opened up."""
+
+    title: str
+    result: str
+    formula: str
+    worked: str
+    inputs: tuple[Given, ...]
+    limit: str
+    source: str
+
+
+SUMMARY = {
+    "zero_shift": ("Zero shift", "least squares line through error against range, at 0 %"),
+    "span_error": ("Span error", "the same line: error at 100 % minus error at 0 %"),
+    "hysteresis": ("Hysteresis", "largest gap between mean errors up and down at one point"),
+    "nonlinearity_independent": (
+        "Linearity, independent",
+        "half the height of the narrowest straight band that holds the mean error curve",
+    ),
+    "repeatability": ("Repeatability", "largest spread of same-way errors over the cycles"),
+}
+
+
+def explain(job: Job, figure: str) -> Explanation:
+    """Open up a figure by its name, e.g. ``as_found.points.3.error``.
+
+    Raises
+    ------
+    InputError
+        ``figure.unknown``.
+    """
+    with exact():
+        parts = figure.split(".")
+        if parts[0] in {run.id for run in job.ledger.method.runs}:
+            figures = job.figures(parts[0])
+            if len(parts) == 4 and parts[1] == "points" and parts[2].isdigit():
+                found = _point(job, figures, int(parts[2]), parts[3])
+            elif len(parts) == 3 and parts[1] == "summary":
+                found = _summary(job, figures, parts[2])
+            else:
+                found = None
+            if found is not None:
+                return found
+    raise InputError(
+        "figure.unknown", "figure", f"There is no figure '{figure[:80]}'.", "Reload the job."
+    )
+
+
+def _short(value: Decimal) -> str:
+    """Return an end of the output as set, or a computed one to three decimals."""
+    return str(value) if decimals_of(value) <= 3 else show(value, 3)
+
+
+def worked_ideal(facts: InstrumentFacts, applied: Decimal, ideal: Decimal) -> str:
+    """Return the ideal output with the numbers put in."""
+    out = facts.output_unit
+    if facts.sensor and facts.transfer.curve is not None:
+        text = f"{facts.sensor} at {applied} °C"
+        if out == "mV":
+            text += f", reference junction at {facts.junction_c:g} °C"
+        return f"{text} = {show(ideal, 4)} {out}"
+    lower, upper = facts.output_lower, facts.output_upper
+    above, span = f"({applied} − {facts.input_lower})", f"({upper} − {lower})"
+    within = f"({facts.input_upper} − {facts.input_lower})"
+    share = f"{above} × {span} / {within}"
+    if facts.characteristic == "square_root":
+        share = f"√({above} / {within}) × {span}"
+    return f"{lower} + {share} = {show(ideal, 4)} {out}"
+
+
+def _point(job: Job, figures: RunFigures, index: int, name: str) -> Explanation | None:
+    if index not in figures.taken or figures.result is None:
+        return None
+    place = figures.order.index(index)
+    point = figures.result.points[place]
+    content = figures.taken[index].content
+    facts = figures.facts
+    unit, out = facts.input_unit, facts.output_unit
+    lower, upper = facts.output_lower, facts.output_upper
+    ideal = worked_ideal(facts, content.applied, point.ideal)
+    limit = (
+        f"{in_words(facts.tolerance, unit, out)} is {show(point.limit, 4)} {out} here; "
+        f"{facts.tolerance_source}"
+    )
+    applied = Given(name="Applied", value=f"{as_typed(content.applied)} {unit}")
+    read = Given(name="Read", value=f"{as_typed(content.reading)} {out}")
+    if name == "ideal":
+        return Explanation(
+            title="Ideal output",
+            result=f"{show(point.ideal, 4)} {out}",
+            formula=OPERATIONS["signal.scale"].formula,
+            worked=ideal,
+            inputs=(applied,),
+            limit="",
+            source=OPERATIONS["signal.scale"].source,
+        )
+    if name == "chance":
+        return _decision(job, figures, place)
+    if name in ("digital", "output", "indicated", "applied", "whole"):
+        return _hop(job, figures, index, name, limit)
+    if name != "error":
+        return None
+    shown = show_error(point.error_percent_of_span, point.limit_percent)
+    return Explanation(
+        title="Error",
+        result=f"{shown} % of span",
+        formula=OPERATIONS["run.evaluate"].formula,
+        worked=f"ideal = {ideal}; 100 × ({content.reading} − {show(point.ideal, 4)}) / "
+        f"({_short(upper)} − {_short(lower)}) = {shown} %",
+        inputs=(
+            applied,
+            read,
+            Given(name="In input units", value=f"{show(point.error_input_units, 2)} {unit}"),
+        ),
+        limit=limit,
+        source=OPERATIONS["run.evaluate"].source,
+    )
+
+
+def _decision(job: Job, figures: RunFigures, place: int) -> Explanation:
+    judged, budget = figures.decisions[place], figures.budgets[place]
+    inputs = tuple(
+        Given(
+            name=s.name,
+            value=f"u = {significant(s.standard_uncertainty, 2)} %, "
+            f"{show(s.share_percent, 0)} % of the variance",
+        )
+        for s in budget.shares
+    )
+    return Explanation(
+        title="Uncertainty and decision",
+        result=f"{OUTCOMES[judged.outcome]}; outside with a probability of "
+        f"{probability(judged.probability_outside)}",
+        formula=OPERATIONS["uncertainty.combine"].formula
+        + "; "
+        + OPERATIONS["decision.assess"].formula,
+        worked=f"u = {significant(budget.standard_uncertainty, 3)} %, k = {show(budget.k, 3)}, "
+        f"U = {significant(budget.expanded_uncertainty, 3)} % of span",
+        inputs=inputs,
+        limit=f"{RULES[job.settings.rule]}; accepted up to "
+        f"±{show(judged.acceptance_limit, 3)} % of span",
+        source=OPERATIONS["uncertainty.combine"].source
+        + "; "
+        + OPERATIONS["decision.assess"].source,
+    )
+
+
+def _hop(job: Job, figures: RunFigures, index: int, name: str, limit: str) -> Explanation:
+    content = figures.taken[index].content
+    found = stations(
+        figures.facts, content.applied, content.digital, content.reading, content.indicated, ""
+    )
+    station = next((s for s in found if s.id == name), found[0])
+    return Explanation(
+        title=station.label,
+        result=f"{station.value} {station.unit}"
+        + (f", adds {station.error} of span" if station.error else ""),
+        formula=OPERATIONS["chain.locate"].formula,
+        worked=f"expected from the station before: {station.expected} {station.unit}"
+        if station.expected
+        else station.remark,
+        inputs=tuple(Given(name=s.label, value=f"{s.value} {s.unit}") for s in found[:-1]),
+        limit=limit,
+        source=OPERATIONS["chain.locate"].source,
+    )
+
+
+def _summary(job: Job, figures: RunFigures, name: str) -> Explanation | None:
+    if name not in SUMMARY or figures.result is None:
+        return None
+    title, formula = SUMMARY[name]
+    value = getattr(figures.result.summary, f"{name}_percent")
+    return Explanation(
+        title=title,
+        result=f"{show(value, 3, sign=True)} % of span",
+        formula=formula,
+        worked=f"over {len(figures.order)} readings",
+        inputs=tuple(
+            Given(
+                name=f"{'▲' if p.direction == 'up' else '▼'} {show(p.nominal_percent, 0)} %",
+                value=f"{show(p.error_percent_of_span, 3, sign=True)} %",
+            )
+            for p in figures.result.points
+        ),
+        limit="",
+        source=OPERATIONS["run.evaluate"].source,
+    )

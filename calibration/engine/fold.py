@@ -1,0 +1,307 @@
+"""From the events of a job to everything that a screen shows of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+
+from calibration.decisions.tolerance import in_words as tolerance_words
+from calibration.engine.events import Event, InstrumentFacts, in_order
+from calibration.engine.history import in_words
+from calibration.engine.job import Job
+from calibration.engine.ledger import Ledger, build
+from calibration.engine.method import STAGES, Method
+from calibration.engine.parameters import Settings
+from calibration.engine.retracting import retractable
+from calibration.engine.view.action import adjustment_state, next_action
+from calibration.engine.view.runview import run_state
+from calibration.engine.view.state import (
+    Instrument,
+    JobState,
+    Limit,
+    LogLine,
+    OnState,
+    StageState,
+    TimerState,
+)
+from calibration.engine.view.stepview import step_state
+from calibration.engine.view.togetherness import together
+from calibration.engine.view.verdict import judgement
+from calibration.families.gas.gases import lel_set_of
+from calibration.families.gas.view import gas_lines, gas_state
+from calibration.gas.cylinder import table_of
+from calibration.kernel.numbers import exact
+from calibration.kernel.rounding import fixed, trimmed
+
+
+def fold(method: Method, events: Sequence[Event], now: datetime) -> JobState:
+    """Return the state of a job.
+
+    Parameters
+    ----------
+    method : Method
+        In the version that the job began with.
+    events : sequence of Event
+        In any order; repeats of one id count once, retracted ones not at all.
+    now : datetime
+        With its zone; only running timers depend on it.
+
+    Raises
+    ------
+    InputError
+        ``job.not_opened``.
+    """
+    with exact():
+        return view(Job(build(method, events), now), events)
+
+
+def view(job: Job, events: Sequence[Event]) -> JobState:
+    """Return the state of a job that is already added up."""
+    ledger = job.ledger
+    steps = tuple(step_state(job, step) for step in ledger.method.steps)
+    current = job.current
+    signed, reviewed = ledger.signed, ledger.reviewed
+    status = "reviewed" if reviewed else "signed" if signed else "open"
+    return JobState(
+        job=ledger.opened.job,
+        seq=ledger.seq,
+        status=status,  # type: ignore[arg-type]
+        method=ledger.method.title,
+        method_version=ledger.method.version,
+        follows=ledger.opened.follows,
+        instrument=_instrument(job),
+        stages=_stages(job),
+        steps=steps,
+        current_step=current.id if current else "",
+        action=next_action(job),
+        as_found=run_state(job, "as_found", job.as_found),
+        as_left=run_state(job, "as_left", job.as_left),
+        extra_runs=tuple(
+            run_state(job, run.id, job.figures(run.id))
+            for run in ledger.method.runs
+            if run.id not in ("as_found", "as_left") and _wanted(job, run.id)
+        ),
+        in_block=_in_block(job),
+        block=_block(job),
+        judgement=judgement(job),
+        adjustment=adjustment_state(job),
+        gas=gas_state(job),
+        gas_lines=gas_lines(job),
+        together=together(job),
+        on=on_states(job),
+        timers=timer_states(job),
+        to_close=to_close(job),
+        notes=tuple(text for text, _ in ledger.notes),
+        limits=_limits(job),
+        last_undoable=last_undoable(ledger, events),
+        signed_by=signed[0].name if signed else "",
+        signed_at=signed[1].at if signed else "",
+        review=_review(ledger),
+        opened_by=ledger.opened_event.by,
+        opened_at=ledger.opened_event.at,
+    )
+
+
+def _review(ledger: Ledger) -> str:
+    if ledger.reviewed is None:
+        return ""
+    content = ledger.reviewed[0]
+    outcome = "accepted" if content.outcome == "accepted" else "to be done again"
+    return f"{outcome} by {content.name}" + (f": {content.comment}" if content.comment else "")
+
+
+def _in_block(job: Job) -> str:
+    current = job.current
+    if current is None or current.kind != "capture" or current.run not in job.ledger.placed:
+        return ""
+    return job.ledger.placed[current.run][0].block
+
+
+def _block(job: Job) -> str:
+    """Return the block chosen, where a rig can heat it and the run may go on by itself."""
+    chosen, current = job.ledger.kit.get("block"), job.current
+    if chosen is None or not job.ledger.facts.rig or current is None:
+        return ""
+    return chosen.asset.asset if current.kind == "capture" else ""
+
+
+def _wanted(job: Job, run: str) -> bool:
+    step = job.ledger.method.step(run)
+    return step is not None and job.needed(step)
+
+
+def school_of(settings: Settings) -> str:
+    """Return by which school the site adjusts, with who says so."""
+    if settings.always_adjust:
+        return f"always trimmed to nominal ({settings.parameter('school').source})"
+    share = settings.parameter("adjust_share")
+    return f"only when past {share.value} % of the tolerance ({share.source})"
+
+
+def _instrument(job: Job) -> Instrument:
+    f = job.facts_of("as_found")
+    own = job.ledger.facts
+    adjusts = job.ledger.method.adjusting != "none"
+    if own.channels:
+        adjusts = job.settings.has("school")
+    decimals = 3 if f.output_unit in ("Ω", "mV") else 30
+    return Instrument(
+        tag=f.tag,
+        serial=f.serial,
+        description=f.description,
+        area=f.area,
+        range=_range(own) + _table(job),
+        output=f"{trimmed(fixed(f.output_lower, decimals))} to "
+        f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}"
+        if own.output_unit != "gas"
+        else "own display",
+        tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
+        tolerance_source=f.tolerance_source,
+        input_unit=f.input_unit,
+        output_unit=f.output_unit,
+        smart=f.smart,
+        indicated=f.indicated,
+        rig=f.rig,
+        school=school_of(job.settings) if adjusts else "not adjusted: replaced when outside",
+    )
+
+
+def _table(job: Job) -> str:
+    """Return which table %LEL counts by, beside every range that does."""
+    if not any(c.unit == "%LEL" for c in job.ledger.facts.channels):
+        return ""
+    return f"; %LEL by {table_of(lel_set_of(job.settings))}"
+
+
+def _range(own: InstrumentFacts) -> str:
+    if len(own.channels) > 2:
+        return ", ".join(c.gas for c in own.channels)
+    if len(own.channels) > 1:
+        return ", ".join(f"{c.gas} to {trimmed(c.range)} {c.unit}" for c in own.channels)
+    return f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}"
+
+
+def _stages(job: Job) -> tuple[StageState, ...]:
+    found = []
+    current = job.current
+    order = [id for id, _ in STAGES]
+    reached = order.index(current.stage) if current else len(order)
+    for id, title in STAGES:
+        wanted = [
+            s for s in job.ledger.method.steps if s.stage == id and job.statuses[s.id] != "skipped"
+        ]
+        done = sum(job.statuses[s.id] == "done" for s in wanted)
+        passed = order.index(id) < reached
+        share = done / len(wanted) if wanted else float(passed)
+        here = current is not None and current.stage == id
+        if here and current is not None and current.kind == "capture":
+            run = job.figures(current.run)
+            share = (done + len(run.order) / len(run.plan)) / len(wanted)
+        found.append(
+            StageState(
+                id=id,
+                title=title,
+                status="now" if here else "done" if passed and done == len(wanted) else "open",
+                done_share=share,
+            )
+        )
+    return tuple(found)
+
+
+def on_states(job: Job) -> tuple[OnState, ...]:
+    """Return what is on: bypass, manual mode, connected references, gas."""
+    found = []
+    flow = job.ledger.flowing
+    if flow is not None:
+        chosen = job.ledger.kit.get(flow.content.role)
+        found.append(
+            OnState(
+                step=flow.content.step,
+                label=f"Gas {chosen.asset.asset if chosen else ''} open".replace("  ", " "),
+                since=flow.on.at,
+                by=flow.on.by,
+                limit_minutes="",
+                ends_with="Shut the gas",
+                kind="gas",
+            )
+        )
+    for step, event in job.ledger.on_now():
+        endings = [s for s in job.ledger.method.steps if s.ends == step.id]
+        ending = next((s for s in endings if job.statuses[s.id] != "skipped"), None)
+        found.append(
+            OnState(
+                step=step.id,
+                label=step.on_label,
+                since=event.at,
+                by=event.by,
+                limit_minutes=job.settings.parameter("bypass_minutes").value
+                if step.on_kind == "bypass"
+                else "",
+                ends_with=ending.title if ending else "",
+                kind=step.on_kind,
+            )
+        )
+    return tuple(found)
+
+
+def timer_states(job: Job) -> tuple[TimerState, ...]:
+    """Return the waits that still run."""
+    found = []
+    for step in job.ledger.method.steps:
+        if step.kind != "timer" or step.id in job.ledger.waived:
+            continue
+        end = job.timer_end(step)
+        if end is not None and job.now < end:
+            found.append(TimerState(step=step.id, label=step.title, ends_at=end.isoformat()))
+    return tuple(found)
+
+
+def to_close(job: Job) -> tuple[str, ...]:
+    """Return what stands between this job and its signature, one sentence each."""
+    if job.ledger.signed:
+        return ()
+    said = []
+    if job.ledger.flowing is not None:
+        said.append("Gas is still open.")
+    for step, event in job.ledger.on_now():
+        minutes = (job.now - event.when) // timedelta(minutes=1)
+        said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")
+    for step in job.ledger.method.steps:
+        if step.kind not in ("sign", "take_off") and job.statuses[step.id] in ("now", "blocked"):
+            said.append(f"Not done yet: {step.title.lower()}.")
+    return tuple(said)
+
+
+def _limits(job: Job) -> tuple[Limit, ...]:
+    found = []
+    for spec in job.ledger.method.parameters:
+        p = job.settings.parameter(spec.id)
+        value = p.value.replace("_", " ")
+        found.append(Limit(id=spec.id, label=spec.label, value=value, unit=p.unit, source=p.source))
+    return tuple(found)
+
+
+def last_undoable(ledger: Ledger, events: Sequence[Event]) -> str:
+    """Return the id of the newest entry that may be taken back; empty when there is none."""
+    newest_first = reversed(in_order(events))
+    return next((e.id for e in newest_first if not retractable(ledger, e)), "")
+
+
+def history(ledger: Ledger, events: Sequence[Event]) -> tuple[LogLine, ...]:
+    """Return every entry of a job in words, newest first; what was taken back stays."""
+    lines = []
+    for event in reversed(in_order(events)):
+        taken_back = ledger.retracted.get(event.id)
+        lines.append(
+            LogLine(
+                id=event.id,
+                seq=event.seq,
+                at=event.at,
+                by=event.by,
+                source=event.source,
+                text=in_words(ledger, event),
+                retracted=taken_back.reason if taken_back else "",
+                can_retract=not retractable(ledger, event),
+            )
+        )
+    return tuple(lines)

@@ -1,0 +1,153 @@
+"""Events in words, for the history of a job."""
+
+from __future__ import annotations
+
+from calibration.engine import events as ev
+from calibration.engine.events import Event
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import Method
+from calibration.engine.runfacts import run_facts
+from calibration.kernel.rounding import as_typed
+
+HOP_WORDS = {
+    "sensor": "sensor trim",
+    "output": "output trim",
+    "receiver": "receiver scaling",
+    "transmitter": "transmitter adjustment",
+}
+CHOICE_WORDS = {
+    "leave": "leave it as it is",
+    "adjust": "adjust it",
+    "stop": "stop and report it",
+    "accept": "the difference is accepted",
+    "later": "read right; it stays until the as-found run is taken",
+    "enough": "adjusting ended early",
+    "replace": "replace the sensor, then set it",
+}
+
+
+def in_words(ledger: Ledger, event: Event) -> str:
+    """Return one event as a sentence of the history."""
+    c, method = event.content, ledger.method
+    match c:
+        case ev.Opened():
+            return f"Job opened on {c.instrument.tag}"
+        case ev.Confirmed():
+            return f"{_title(method, c.step)}: {_item(method, c)}"
+        case ev.Recorded():
+            return f"{_title(method, c.step)}: {_field(method, c)} {c.value}"
+        case ev.KitChosen():
+            reason = f" ({c.reason})" if c.reason else ""
+            return f"Reference chosen: {c.asset.asset}, {c.asset.description}{reason}"
+        case ev.PutOn() | ev.TakenOff():
+            return _title(method, c.step) + (f" ({c.note})" if c.note else "")
+        case ev.TimerStarted():
+            return f"{_title(method, c.step)}: timer started"
+        case ev.TimerWaived():
+            return f"{_title(method, c.step)}: no wait needed ({c.reason})"
+        case ev.ReadingTaken():
+            spec = method.run(c.run)
+            return _reading(spec.title, run_facts(ledger, spec), c)
+        case ev.Adjusted():
+            return _adjusted(run_facts(ledger, method.run("as_found")), c)
+        case ev.Written():
+            what = f"{_title(method, c.step)}: {_setting(method, c)} {c.value}"
+            return f"{what}, read back {c.read_back}"
+        case ev.GasOn():
+            return f"Gas on: {_gas(ledger, c.role)} at {as_typed(c.flow)} L/min"
+        case ev.GasOff():
+            return "Gas off"
+        case ev.GasSet():
+            return _set(ledger, c)
+        case ev.Agreed():
+            return _agreed(method, c)
+        case ev.Placed():
+            return f"{method.run(c.run).title}: sensor put into {c.block}"
+        case _:
+            return _judged(method, c)
+
+
+def _gas(ledger: Ledger, role: str) -> str:
+    chosen = ledger.kit.get(role)
+    return chosen.asset.asset if chosen else role
+
+
+def _set(ledger: Ledger, c: ev.GasSet) -> str:
+    step = ledger.method.step(c.step)
+    unit = ledger.facts.channels[step.channel].unit if step else ""
+    forced = ", forced" if c.step in ledger.agreed else ""
+    return (
+        f"{_title(ledger.method, c.step)}: {as_typed(c.before)} to {as_typed(c.after)} {unit}"
+        f"{forced}"
+    )
+
+
+def _agreed(method: Method, c: ev.Agreed) -> str:
+    by = f"agreed by {c.name}"
+    if c.way == "other_cylinder":
+        name = c.asset.asset if c.asset else "another cylinder"
+        shown = as_typed(c.reading) if c.reading is not None else "?"
+        by = f"confirmed with {name}, which shows {shown}"
+    return f"{_title(method, c.step)}: FORCED against a refusal ({c.reason}), {by}"
+
+
+def _judged(method: Method, c: object) -> str:
+    match c:
+        case ev.Decided():
+            reason = f" ({c.reason})" if c.reason else ""
+            choice = CHOICE_WORDS.get(c.choice, c.choice)
+            return f"{_title(method, c.step)}: {choice}{reason}"
+        case ev.Noted():
+            return f"Note: {c.text}"
+        case ev.Retracted():
+            return f"Taken back: {c.reason}"
+        case ev.Signed():
+            return f"Signed by {c.name}"
+        case ev.Reviewed():
+            return f"Reviewed by {c.name}: {'accepted' if c.outcome == 'accepted' else 'do again'}"
+    return ""
+
+
+def _title(method: Method, step_id: str) -> str:
+    step = method.step(step_id)
+    return step.title if step else step_id
+
+
+def _item(method: Method, c: ev.Confirmed) -> str:
+    step = method.step(c.step)
+    return next((i.label for i in step.items if i.id == c.item), c.item) if step else c.item
+
+
+def _field(method: Method, c: ev.Recorded) -> str:
+    step = method.step(c.step)
+    return next((f.label for f in step.fields if f.id == c.field), c.field) if step else c.field
+
+
+def _setting(method: Method, c: ev.Written) -> str:
+    step = method.step(c.step)
+    return next((i.label for i in step.sets if i.id == c.setting), c.setting) if step else c.setting
+
+
+def _reading(title: str, facts: ev.InstrumentFacts, c: ev.ReadingTaken) -> str:
+    text = (
+        f"{title}, point {c.point + 1}: {as_typed(c.applied)} {facts.input_unit} gives "
+        f"{as_typed(c.reading)} {facts.output_unit}"
+    )
+    if c.early_reason:
+        text += f", taken before steady ({c.early_reason})"
+    return text + (", kept when asked" if c.kept else "")
+
+
+def _adjusted(facts: ev.InstrumentFacts, c: ev.Adjusted) -> str:
+    after, unit = {
+        "sensor": (c.digital, facts.input_unit),
+        "receiver": (c.indicated, facts.shown_unit),
+    }.get(c.hop, (c.reading, facts.output_unit))
+    shown = as_typed(after) if after is not None else "?"
+    if c.action == "check":
+        return f"Check of {c.end} at {as_typed(c.applied)} {facts.input_unit}: {shown} {unit}"
+    before = f"{as_typed(c.before)} to " if c.before is not None else ""
+    return (
+        f"{HOP_WORDS[c.hop].capitalize()}, {c.end}, at {as_typed(c.applied)} "
+        f"{facts.input_unit}: {before}{shown} {unit}"
+    )

@@ -1,0 +1,424 @@
+"""One job at one moment: which steps are done, which one is next, and why others wait."""
+
+from __future__ import annotations
+
+from dataclasses import fields, replace
+from datetime import datetime, timedelta
+from decimal import Decimal
+from functools import cached_property
+
+import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
+from calibration.decisions.reference import Adequacy
+from calibration.engine.adjusting import AdjustProgress, progress
+from calibration.engine.evaluation import RunFigures, evaluate_run
+from calibration.engine.events import AssetFacts, InstrumentFacts
+from calibration.engine.kit import suits
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import Field, SetItem, Step
+from calibration.engine.parameters import Settings
+from calibration.engine.runfacts import on_record, run_facts, run_plan
+from calibration.engine.view.state import StepStatus
+from calibration.families.gas.causes import gas_causes
+from calibration.families.gas.detecting import Detecting
+from calibration.families.gas.gases import SUFFIX, value_of
+from calibration.kernel.codec import decode, is_required
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import HUNDRED, parse_decimal
+from calibration.kernel.registry import OPERATIONS
+from calibration.kernel.rounding import fixed
+from calibration.runs.points import PlannedPoint
+
+#: A range found may differ this much from the one computed. [% of span]
+COMPUTED_WITHIN_PERCENT = Decimal("0.5")
+
+
+class Job(Detecting):
+    """A ledger, its settings and the time; everything else is worked out when asked for."""
+
+    def __init__(self, ledger: Ledger, now: datetime) -> None:
+        self.ledger = ledger
+        self.now = now
+        self.settings = Settings(ledger.method, ledger.opened)
+
+    @cached_property
+    def _runs(self) -> dict[str, RunFigures]:
+        return {}
+
+    @cached_property
+    def _plans(self) -> dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]]:
+        return {}
+
+    def _seen_by(self, run: str) -> tuple[InstrumentFacts, tuple[PlannedPoint, ...]]:
+        if run not in self._plans:
+            spec = self.ledger.method.run(run)
+            facts = run_facts(self.ledger, spec)
+            self._plans[run] = facts, run_plan(self.ledger, self.settings, spec, facts)
+        return self._plans[run]
+
+    def facts_of(self, run: str) -> InstrumentFacts:
+        """Return the instrument as a run sees it."""
+        return self._seen_by(run)[0]
+
+    def plan_of(self, run: str) -> tuple[PlannedPoint, ...]:
+        """Return the test points of a run."""
+        return self._seen_by(run)[1]
+
+    def figures(self, run: str) -> RunFigures:
+        """Return an evaluated run by its name."""
+        if run not in self._runs:
+            facts, plan = self.facts_of(run), self.plan_of(run)
+            found = evaluate_run(self.ledger, self.settings, run, facts, plan)
+            spec = self.ledger.method.run(run)
+            if spec.input == "gas" and found.order:
+                found = replace(found, causes=gas_causes(self, run, found))
+                if self._slow(found, spec) or self._shows_wrong(found):
+                    found = replace(found, mark="outside")
+            self._runs[run] = found
+        return self._runs[run]
+
+    @property
+    def as_found(self) -> RunFigures:
+        """Return the evaluated as-found run."""
+        return self.figures("as_found")
+
+    @property
+    def as_left(self) -> RunFigures:
+        """Return the evaluated as-left run."""
+        return self.figures("as_left")
+
+    @property
+    def left_runs(self) -> tuple[str, ...]:
+        """Return the as-left runs: one, or one a channel."""
+        return tuple(r.id for r in self.ledger.method.runs if r.id.startswith("as_left"))
+
+    @property
+    def base(self) -> RunFigures:
+        """Return the run that is adjusted from: as found, or the last as-left that failed."""
+        return self.figures("base") if self.ledger.readings["base"] else self.as_found
+
+    @cached_property
+    def adjusting(self) -> AdjustProgress:
+        """Return how far the adjusting has come."""
+        return progress(self.ledger, self.settings, self.base)
+
+    def warning_for(self, asset: AssetFacts) -> Adequacy:
+        """Return how well a reference suits the instrument of this job."""
+        return suits(self.facts_of("as_found"), asset, self.settings.number("minimum_ratio"))
+
+    def choice(self, step: str) -> str:
+        """Return what was decided at a step; empty when nothing."""
+        return self.ledger.decided[step][0].choice if step in self.ledger.decided else ""
+
+    def timer_end(self, step: Step) -> datetime | None:
+        """Return when a started timer ends."""
+        started = self.ledger.timers.get(step.id)
+        if started is None:
+            return None
+        return started.when + timedelta(minutes=float(self.settings.number(step.minutes)))
+
+    def needed(self, step: Step) -> bool:
+        """Tell whether the method asks for this step in this job."""
+        if not self.possible(step):
+            return False
+        if step.only_if in ("channel_adjusting", "replacing"):
+            chosen = self.choice("judge")
+            if step.only_if == "replacing":
+                return chosen == "replace"
+            return chosen in ("adjust", "replace") and self.off(step.channel)
+        if step.only_if == "found_outside":
+            found = self.as_found
+            return found.complete and found.mark == "outside"
+        if step.only_if == "air_outside":
+            return any(
+                self.figures(f"air_left{s}").mark == "outside"
+                for s in SUFFIX[: max(1, len(self.ledger.facts.channels))]
+            )
+        if step.only_if == "unless_adjusting":
+            return self.choice("judge") not in ("adjust", "replace")
+        if step.only_if == "adjusting":
+            return self.choice("judge") in ("adjust", "replace")
+        if step.only_if == "left_outside":
+            if self.choice("judge") not in ("adjust", "replace"):
+                return False
+            return any(
+                f.complete and f.order and f.mark == "outside"
+                for f in map(self.figures, self.left_runs)
+            )
+        if step.only_if == "wet_outside":
+            wet = self.figures("wet_run")
+            return wet.complete and wet.mark == "outside"
+        if step.only_if == "differs":
+            return self.choice("judge") == "adjust" and self.differs
+        if step.only_if == "damped":
+            return any(self.to_write(step, item) is not None for item in step.sets)
+        if step.only_if:
+            return self.settings.says_yes(step.only_if)
+        return True
+
+    @property
+    def differs(self) -> bool:
+        """Tell whether a setting found differs from the record and is to be brought back."""
+        return any(
+            self.to_write(step, item) is not None
+            for step in self.ledger.method.steps
+            if step.only_if == "differs"
+            for item in step.sets
+        )
+
+    @property
+    def differences(self) -> str:
+        """Return the settings that differ from the record, in words."""
+        return " and ".join(
+            f"{item.label.lower()} is {self.found_setting(item.id)}, on record "
+            f"{self.on_record(item.id)}"
+            for step in self.ledger.method.steps
+            if step.only_if == "differs"
+            for item in step.sets
+            if self.to_write(step, item) is not None
+        )
+
+    @property
+    def put_right(self) -> bool:
+        """Tell whether settings were brought back, so that the run is due before any trim."""
+        back = any(s == "rerange" for s, _ in self.ledger.written)
+        return back and not self.ledger.readings["base"] and not self.ledger.trims()
+
+    def may_wait(self, step: Step) -> bool:
+        """Tell whether a difference may stay until the as-found run is taken."""
+        names = {i.id for s in self.ledger.method.steps if s.only_if == "differs" for i in s.sets}
+        return any(
+            f.id in names
+            and (step.id, f.id) in self.ledger.recorded
+            and self.expected(f)
+            and not same_value(self.ledger.recorded[step.id, f.id][0], self.expected(f))
+            for f in step.fields
+        )
+
+    def found_setting(self, name: str) -> str:
+        """Return a setting as it was found in the device; empty when it was not read."""
+        for step in self.ledger.method.steps:
+            if step.kind == "record" and (step.id, name) in self.ledger.recorded:
+                return self.ledger.recorded[step.id, name][0]
+        return ""
+
+    def to_write(self, step: Step, item: SetItem) -> str | None:
+        """Return what a set step writes for one setting; none when there is nothing to write.
+
+        A difference from the record that was accepted is not written back.
+        """
+        found, target = self.found_setting(item.id), item.to
+        if item.to == "record":
+            target = self.on_record(item.id)
+            accepted = any(
+                self.choice(s.id) == "accept"
+                for s in self.ledger.method.steps
+                if s.kind == "record" and any(f.id == item.id for f in s.fields)
+            )
+            if not target or not found or accepted:
+                return None
+        elif item.to == "gas":
+            value = value_of(self.ledger, self.settings, "span", step.channel)
+            target = "" if value is None else format(value, "f")
+            if not target or not found:
+                return None
+        elif item.to == "found":
+            changed = any(name == item.id for s, name in self.ledger.written if s != step.id)
+            return found if found and changed else None
+        if not found:
+            return None
+        return None if same_value(found, target) else target
+
+    def written(self, step: Step, item: SetItem) -> bool:
+        """Tell whether a setting was written and read back as written."""
+        entry = self.ledger.written.get((step.id, item.id))
+        wanted = self.to_write(step, item)
+        if wanted is None:
+            return True
+        return (
+            entry is not None
+            and same_value(entry[0].value, wanted)
+            and same_value(entry[0].read_back, entry[0].value)
+        )
+
+    def done(self, step: Step) -> bool:
+        """Tell whether a step has all that it asks for."""
+        ledger = self.ledger
+        if step.kind == "kit":
+            return all(role.id in ledger.kit for role in self.roles(step))
+        if step.kind == "checklist":
+            return all((step.id, item.id) in ledger.confirmed for item in step.items)
+        if step.kind == "record":
+            return self._recorded(step)
+        if step.kind == "put_on":
+            return step.id in ledger.put_on
+        if step.kind == "take_off":
+            return step.id in ledger.taken_off
+        if step.kind == "timer":
+            end = self.timer_end(step)
+            return step.id in ledger.waived or (end is not None and self.now >= end)
+        if step.kind == "capture":
+            if self.gas_run(step) is not None and self._gas_left_on(step):
+                return False
+            return len(ledger.readings[step.run]) >= len(self.plan_of(step.run))
+        if step.kind == "gas_set":
+            return step.id in ledger.gas_set and not self._gas_left_on(step)
+        if step.kind == "set":
+            return all(self.written(step, item) for item in step.sets)
+        if step.kind == "decide":
+            return step.id in ledger.decided
+        if step.kind == "adjust":
+            return step.id in ledger.decided or self.put_right or self.adjusting.done
+        return ledger.signed is not None
+
+    def _recorded(self, step: Step) -> bool:
+        for field in self.fields(step):
+            if field.required and (step.id, field.id) not in self.ledger.recorded:
+                return False
+        accepted = step.id in self.ledger.decided
+        return accepted or not any(self.mismatch(step, field) for field in self.fields(step))
+
+    def on_record(self, name: str) -> str:
+        """Return a setting by the name under which it is found in the device."""
+        facts = self.ledger.facts
+        known = {
+            "lower": format(facts.input_lower, "f"),
+            "upper": format(facts.input_upper, "f"),
+            "characteristic": facts.characteristic.replace("_", " "),
+            "sensor": facts.sensor,
+        }
+        return known.get(name) or facts.setting(name)
+
+    def expected(self, field: Field) -> str:
+        """Return what the instrument's record says for a field; empty when nothing."""
+        if not field.must_match:
+            return ""
+        found = getattr(self.ledger.facts, field.must_match, None)
+        return self.on_record(field.must_match) if found is None else str(found)
+
+    def mismatch(self, step: Step, field: Field) -> str:
+        """Return the question to ask when a recorded value differs from what it should say."""
+        if step.must_hold and field is step.fields[-1]:
+            found = self.computed(step)
+            for name, question in step.must_hold:
+                if found.get(name) == "no":
+                    return question.format(**found)
+        entry = self.ledger.recorded.get((step.id, field.id))
+        if entry is None:
+            return ""
+        expected = self.expected(field)
+        if expected and not same_value(entry[0], expected):
+            return field.question.format(expected=expected)
+        if field.most:
+            most = self.settings.number(field.most)
+            if parse_decimal(entry[0], field.id) > most:
+                return field.question.format(expected=f"{most} {field.unit}".strip())
+        if field.id.startswith("air_"):
+            return self._around(field, entry[0])
+        return self._off_the_vessel(step, field, entry[0])
+
+    def _off_the_vessel(self, step: Step, field: Field, value: str) -> str:
+        """Return the question when a value is far from the one that was worked out."""
+        result = dict(step.computed).get(field.id)
+        worked_out = self.computed(step).get(result, "") if result is not None else ""
+        if not worked_out:
+            return ""
+        if self.ledger.facts.channels:
+            wanted = parse_decimal(worked_out, field.id)
+            off = abs(parse_decimal(value, field.id) - wanted)
+            return field.question.format(expected=worked_out) if off * HUNDRED > wanted else ""
+        span = abs(self.ledger.facts.transfer.input_span)
+        away = abs(parse_decimal(value, field.id) - parse_decimal(worked_out, field.id))
+        if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
+            return ""
+        return f"From the vessel and its liquid it comes to {worked_out}. Is the range right?"
+
+    def computed(self, step: Step) -> dict[str, str]:
+        """Return the results of a step's operation as text; empty while an input is missing.
+
+        It works on the settings on record and on what was recorded in the step itself.
+        """
+        operation = OPERATIONS[step.operation]
+        inputs = {f.name: f for f in fields(operation.input_type)}
+        given = on_record(self.ledger.facts, operation.input_type)
+        if self.ledger.facts.channels:
+            given.update(self._of_channel(step, set(inputs)))
+        for name in inputs:
+            if (step.id, name) in self.ledger.recorded:
+                given[name] = self.ledger.recorded[step.id, name][0]
+        if any(is_required(f) and f.name not in given for f in inputs.values()):
+            return {}
+        if operation.one_of and not any(name in given for name in operation.one_of):
+            return {}
+        result = operation.function(decode(operation.input_type, given, "settings"))
+        return {
+            f.name: _as_text(getattr(result, f.name), f.metadata.get("decimals"))
+            for f in fields(result)
+        }
+
+    @cached_property
+    def statuses(self) -> dict[str, StepStatus]:
+        """Return the status of every step; the first that is not done is the present one."""
+        found: dict[str, StepStatus] = {}
+        current = ""
+        for step in self.ledger.method.steps:
+            if not self.needed(step):
+                found[step.id] = "skipped"
+            elif self.done(step):
+                found[step.id] = "done"
+            elif not current:
+                found[step.id], current = "now", step.id
+            else:
+                found[step.id] = "blocked"
+        return found
+
+    @cached_property
+    def current(self) -> Step | None:
+        """Return the present step; none when the job is signed."""
+        return next((s for s in self.ledger.method.steps if self.statuses[s.id] == "now"), None)
+
+    def first_open_before(self, step: Step) -> Step | None:
+        """Return the step that must be done before this one, if any."""
+        for earlier in self.ledger.method.steps:
+            if earlier.id == step.id:
+                return None
+            if self.statuses[earlier.id] in ("now", "blocked"):
+                return earlier
+        return None
+
+    def step(self, step_id: str, field: str = "data.step") -> Step:
+        """Return a step of the method.
+
+        Raises
+        ------
+        InputError
+            ``step.unknown``.
+        """
+        step = self.ledger.method.step(step_id)
+        if step is None:
+            raise InputError(
+                "step.unknown",
+                field,
+                f"This method has no step '{step_id[:60]}'.",
+                "Use one of: " + ", ".join(s.id for s in self.ledger.method.steps) + ".",
+            )
+        return step
+
+
+def same_value(one: str, other: str) -> bool:
+    """Tell whether two entries say the same: as numbers, or as letters and digits."""
+    try:
+        return parse_decimal(one, "one") == parse_decimal(other, "other")
+    except InputError:
+        return _plain(one) == _plain(other)
+
+
+def _plain(text: str) -> str:
+    return "".join(c for c in text.upper() if c.isalnum())
+
+
+def _as_text(value: object, decimals: int | None) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, float | Decimal):
+        return format(fixed(value, 3 if decimals is None else decimals), "f")
+    return value if isinstance(value, str) else ""

@@ -1,0 +1,247 @@
+"""What has happened in a job so far, added up event by event and nothing judged yet."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from calibration.engine import events as ev
+from calibration.engine.events import Event, in_order
+from calibration.engine.method import Method, Step
+from calibration.kernel.errors import InputError
+
+
+@dataclass
+class Taken:
+    """A reading and the event that brought it."""
+
+    content: ev.ReadingTaken
+    event: Event
+
+
+@dataclass
+class Flow:
+    """One time that gas was on: which, since when and until when."""
+
+    content: ev.GasOn
+    on: Event
+    off: Event | None = None
+
+
+@dataclass
+class Ledger:
+    """The standing entries of a job. Built by :func:`build`; one event at a time by ``add``."""
+
+    method: Method
+    opened: ev.Opened
+    opened_event: Event
+    confirmed: dict[tuple[str, str], Event] = field(default_factory=dict)
+    recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
+    kit: dict[str, ev.KitChosen] = field(default_factory=dict)
+    put_on: dict[str, Event] = field(default_factory=dict)
+    taken_off: dict[str, Event] = field(default_factory=dict)
+    timers: dict[str, Event] = field(default_factory=dict)
+    waived: dict[str, ev.TimerWaived] = field(default_factory=dict)
+    #: per run; ``base`` is the as-left run that failed and was adjusted from again
+    readings: dict[str, dict[int, Taken]] = field(default_factory=lambda: defaultdict(dict))
+    retaken: int = 0
+    adjusted: list[tuple[ev.Adjusted, Event]] = field(default_factory=list)
+    #: how many adjustments had been made when the present round of adjusting began
+    round_start: int = 0
+    decided: dict[str, tuple[ev.Decided, Event]] = field(default_factory=dict)
+    #: by step and setting
+    written: dict[tuple[str, str], tuple[ev.Written, Event]] = field(default_factory=dict)
+    #: by run: the block that the sensor is in
+    placed: dict[str, tuple[ev.Placed, Event]] = field(default_factory=dict)
+    #: every time that gas was on, the newest last
+    flows: list[Flow] = field(default_factory=list)
+    #: zero and span set in a detector, by step, in the present round
+    gas_set: dict[str, tuple[ev.GasSet, Event]] = field(default_factory=dict)
+    #: every one of them, for the record
+    gas_sets: list[tuple[ev.GasSet, Event]] = field(default_factory=list)
+    agreed: dict[str, tuple[ev.Agreed, Event]] = field(default_factory=dict)
+    notes: list[tuple[str, Event]] = field(default_factory=list)
+    signed: tuple[ev.Signed, Event] | None = None
+    reviewed: tuple[ev.Reviewed, Event] | None = None
+    retracted: dict[str, ev.Retracted] = field(default_factory=dict)
+    seq: int = 0
+
+    @property
+    def facts(self) -> ev.InstrumentFacts:
+        """Return the instrument as it was when the job was opened."""
+        return self.opened.instrument
+
+    def on_now(self) -> list[tuple[Step, Event]]:
+        """Return what is still on: bypass, manual mode, connections."""
+        found = []
+        for step in self.method.steps:
+            if step.kind == "put_on" and step.id in self.put_on:
+                endings = [s.id for s in self.method.steps if s.ends == step.id]
+                if not any(id in self.taken_off for id in endings):
+                    found.append((step, self.put_on[step.id]))
+        return found
+
+    def add(self, event: Event) -> None:
+        """Add one event that is not a retraction."""
+        _ADD[event.kind](self, event.content, event)
+        self.seq = max(self.seq, event.seq)
+
+    def trims(self) -> int:
+        """Return how many times the device was changed."""
+        return sum(1 for a, _ in self.adjusted if a.action == "trim") + len(self.gas_sets)
+
+    @property
+    def flowing(self) -> Flow | None:
+        """Return the gas that is on; none when all cylinders are shut."""
+        last = self.flows[-1] if self.flows else None
+        return last if last is not None and last.off is None else None
+
+
+def _confirm(ledger: Ledger, content: ev.Confirmed, event: Event) -> None:
+    ledger.confirmed[content.step, content.item] = event
+
+
+def _record(ledger: Ledger, content: ev.Recorded, event: Event) -> None:
+    ledger.recorded[content.step, content.field] = (content.value, event)
+
+
+def _choose(ledger: Ledger, content: ev.KitChosen, event: Event) -> None:
+    ledger.kit[content.role] = content
+
+
+def _put_on(ledger: Ledger, content: ev.PutOn, event: Event) -> None:
+    ledger.put_on[content.step] = event
+
+
+def _take_off(ledger: Ledger, content: ev.TakenOff, event: Event) -> None:
+    ledger.taken_off[content.step] = event
+
+
+def _start_timer(ledger: Ledger, content: ev.TimerStarted, event: Event) -> None:
+    ledger.timers[content.step] = event
+
+
+def _waive(ledger: Ledger, content: ev.TimerWaived, event: Event) -> None:
+    ledger.waived[content.step] = content
+
+
+def _read(ledger: Ledger, content: ev.ReadingTaken, event: Event) -> None:
+    run = ledger.readings[content.run]
+    if content.point in run:
+        ledger.retaken += 1
+    run[content.point] = Taken(content, event)
+
+
+def _adjust(ledger: Ledger, content: ev.Adjusted, event: Event) -> None:
+    ledger.adjusted.append((content, event))
+
+
+def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
+    if content.step == "left_judge" and content.choice == "adjust":
+        for run in [r for r in ledger.readings if r.startswith("as_left")]:
+            ledger.readings[run.replace("as_left", "base")] = ledger.readings.pop(run)
+        ledger.gas_set = {}
+        ledger.agreed = {}
+        ledger.round_start = len(ledger.adjusted)
+        ledger.decided.pop("adjust", None)
+        ledger.decided.pop("left_judge", None)
+        ledger.placed.pop("as_left", None)
+        return
+    ledger.decided[content.step] = (content, event)
+
+
+def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
+    ledger.written[content.step, content.setting] = (content, event)
+
+
+def _place(ledger: Ledger, content: ev.Placed, event: Event) -> None:
+    ledger.placed[content.run] = (content, event)
+
+
+def _gas_on(ledger: Ledger, content: ev.GasOn, event: Event) -> None:
+    ledger.flows.append(Flow(content, event))
+
+
+def _gas_off(ledger: Ledger, content: ev.GasOff, event: Event) -> None:
+    if ledger.flowing is not None:
+        ledger.flowing.off = event
+
+
+def _set_gas(ledger: Ledger, content: ev.GasSet, event: Event) -> None:
+    ledger.gas_set[content.step] = (content, event)
+    ledger.gas_sets.append((content, event))
+
+
+def _agree(ledger: Ledger, content: ev.Agreed, event: Event) -> None:
+    ledger.agreed[content.step] = (content, event)
+
+
+def _note(ledger: Ledger, content: ev.Noted, event: Event) -> None:
+    ledger.notes.append((content.text, event))
+
+
+def _sign(ledger: Ledger, content: ev.Signed, event: Event) -> None:
+    ledger.signed = (content, event)
+
+
+def _review(ledger: Ledger, content: ev.Reviewed, event: Event) -> None:
+    ledger.reviewed = (content, event)
+
+
+def _nothing(ledger: Ledger, content: Any, event: Event) -> None:
+    """Opening and retractions are dealt with while building."""
+
+
+_ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
+    "opened": _nothing,
+    "confirmed": _confirm,
+    "recorded": _record,
+    "kit_chosen": _choose,
+    "put_on": _put_on,
+    "taken_off": _take_off,
+    "timer_started": _start_timer,
+    "timer_waived": _waive,
+    "reading_taken": _read,
+    "gas_on": _gas_on,
+    "gas_off": _gas_off,
+    "gas_set": _set_gas,
+    "agreed": _agree,
+    "adjusted": _adjust,
+    "written": _write,
+    "placed": _place,
+    "decided": _decide,
+    "noted": _note,
+    "retracted": _nothing,
+    "signed": _sign,
+    "reviewed": _review,
+}
+
+
+def build(method: Method, events: Sequence[Event]) -> Ledger:
+    """Add up the events of one job; retracted ones and repeats do not count.
+
+    Parameters
+    ----------
+    method : Method
+    events : sequence of Event
+        In any order; their ``seq`` decides. The first is ``opened``.
+
+    Raises
+    ------
+    InputError
+        ``job.not_opened``.
+    """
+    ordered = in_order(events)
+    if not ordered or ordered[0].kind != "opened":
+        raise InputError(
+            "job.not_opened", "events", "The job has no opening event.", "Open the job first."
+        )
+    ledger = Ledger(method=method, opened=ordered[0].content, opened_event=ordered[0])
+    ledger.retracted = {e.content.event: e.content for e in ordered if e.kind == "retracted"}
+    for event in ordered:
+        if event.id not in ledger.retracted:
+            ledger.add(event)
+        ledger.seq = max(ledger.seq, event.seq)
+    return ledger

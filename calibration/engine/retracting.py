@@ -1,0 +1,28 @@
+"""Which events may be taken back."""
+
+from __future__ import annotations
+
+from calibration.engine.events import Event, ReadingTaken
+from calibration.engine.ledger import Ledger
+
+_NEVER = ("opened", "retracted", "signed", "reviewed")
+
+
+def retractable(ledger: Ledger, event: Event) -> str:
+    """Return why an event cannot be taken back; empty when it can."""
+    if ledger.signed is not None:
+        return "The job is signed; it never changes. Follow it with a new job."
+    if event.kind in _NEVER:
+        return "This entry cannot be taken back."
+    if event.id in ledger.retracted:
+        return "It was taken back already."
+    found = isinstance(event.content, ReadingTaken) and event.content.run.startswith(
+        ("as_found", "air_found")
+    )
+    if found and ledger.trims():
+        return "The instrument was adjusted since: its as-found readings are history."
+    if event.kind == "put_on" and event.seq < ledger.seq:
+        return "It was on and other work followed. Take it off in its own step instead."
+    if event.kind in ("gas_on", "gas_off"):
+        return "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
+    return ""

@@ -1,0 +1,1 @@
+"""What a screen shows of a job; everything is worked out, nothing left to compute."""

@@ -1,0 +1,217 @@
+"""The one next action, in words."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from calibration.engine.adjusting import adjust_to_percent, point_to_apply
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.history import HOP_WORDS, in_words
+from calibration.engine.job import Job
+from calibration.engine.method import STAGES, Step
+from calibration.engine.view.pointwords import at_point
+from calibration.engine.view.state import Action, Adjustment
+from calibration.engine.view.togetherness import together
+from calibration.families.gas.state import GasState
+from calibration.families.gas.view import gas_state
+from calibration.kernel.rounding import show, trimmed
+
+_STAGE = dict(STAGES)
+_FIELDS = {
+    "sensor": ("applied", "digital"),
+    "output": ("applied", "digital", "reading"),
+    "receiver": ("applied", "reading", "indicated"),
+    "transmitter": ("applied", "reading"),
+}
+NONE = Adjustment(
+    done=False,
+    hop="",
+    hop_label="",
+    end="",
+    action="none",
+    title="",
+    apply="",
+    apply_value="",
+    target="",
+    rig_hop="",
+    aim="",
+    direction="",
+    fields=(),
+    passes_left="",
+    advice="",
+    history=(),
+)
+
+
+def next_action(job: Job) -> Action:
+    """Return what to do now, why, and what comes after."""
+    step = job.current
+    if step is None:
+        return Action(
+            step="",
+            kicker="Closed",
+            title="This job is signed",
+            why="A signed job never changes. To correct it, follow it with a new job.",
+            caution="",
+            then="",
+            can_waive=False,
+        )
+    title, caution, then = step.instruction, step.caution, _after(job, step)
+    kicker = f"{_STAGE[step.stage]} · {step.title}"
+    gas = gas_state(job)
+    if gas is not None:
+        kicker, title = _with_gas(job, step, gas)
+    elif step.kind == "capture":
+        figures = job.figures(step.run)
+        kicker, title, caution, then = _capture(job, figures, step)
+    elif step.kind == "adjust":
+        now = adjustment_state(job)
+        title = now.title
+    stated = together(job)
+    if stated is not None:
+        title = stated.heading
+    return Action(
+        step=step.id,
+        kicker=kicker,
+        title=title,
+        why=step.why,
+        caution=caution,
+        then=then,
+        can_waive=step.kind == "timer",
+    )
+
+
+def _after(job: Job, step: Step) -> str:
+    steps = job.ledger.method.steps
+    following = [s for s in steps[steps.index(step) + 1 :] if job.statuses[s.id] == "blocked"]
+    return ", then ".join(s.title.lower() for s in following[:2]) or "nothing: the job is done"
+
+
+def _with_gas(job: Job, step: Step, gas: GasState) -> tuple[str, str]:
+    """Return kicker and title where gas is applied, or air is read."""
+    name = step.title.split(", ")[0]
+    kicker = _STAGE[step.stage]
+    if name != kicker:
+        kicker += f" · {name}"
+    if len(job.ledger.facts.channels) > 1:
+        kicker += f" · {gas.channel_label}"
+    value = f"{gas.value} {gas.unit}"
+    if gas.todo == "open":
+        name = "zero gas" if gas.purpose == "zero" else gas.purpose
+        name = f"{value} of {gas.channel_label.lower()}" if gas.purpose == "span" else name
+        return kicker, f"Open {gas.cylinder}: {name}"
+    if gas.todo == "shut":
+        return kicker, f"Shut {gas.cylinder or 'the gas'}"
+    if gas.todo == "set":
+        return kicker, f"Set {gas.end}: {gas.target} {gas.unit}, when it is steady"
+    if gas.purpose == "air":
+        clear = job.ledger.method.run(step.run).clear
+        return kicker, "Wait until it is clear, then read clean air" if clear else (
+            "Read it in the air around"
+        )
+    return kicker, f"Wait until it is steady: {gas.cylinder} is open"
+
+
+def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, str]:
+    spec = job.ledger.method.run(step.run)
+    index = max(0, figures.current)
+    point = figures.plan[index]
+    value = at_point(figures.facts, spec, point)
+    kicker = f"{spec.title} · point {index + 1} of {len(figures.plan)}"
+    if step.run in job.ledger.placed:
+        block = job.ledger.placed[step.run][0].block
+        return kicker, f"{block} goes through the points by itself", step.caution, _after(job, step)
+    if spec.input == "fixed_current":
+        return kicker, spec.up.format(value=value), step.caution, _after(job, step)
+    way = "going up" if point.direction == "up" else "coming down"
+    if len({p.direction for p in figures.plan}) > 1:
+        kicker += f" · {way}"
+    title = (spec.up if point.direction == "up" else spec.down).format(value=value)
+    if index == 0:
+        title = spec.start.format(value=value)
+    side = "below" if point.direction == "up" else "above"
+    if figures.facts.input_upper < figures.facts.input_lower:
+        side = "above" if side == "below" else "below"
+    caution = (
+        f"Come from {side} only. If you pass {value}, go back and come "
+        "again, or the up-and-down difference means nothing."
+    )
+    if step.caution:
+        caution = step.caution
+    if point.approach is not None and spec.input != "weights":
+        beyond = f"{trimmed(point.approach)} {figures.facts.input_unit}"
+        caution = f"First go to {beyond}, as far as ratings allow, then come from {side} only."
+    unit = figures.facts.input_unit
+    rest = [trimmed(p.nominal) for p in figures.plan[index + 1 : index + 4]]
+    then = ", ".join(f"{r} {unit}" for r in rest) or _after(job, step)
+    return kicker, title, step.caution if index == 0 else caution, then
+
+
+def adjustment_state(job: Job) -> Adjustment:
+    """Return the adjustment to make now, with what was done so far."""
+    statuses = job.statuses.get("adjust")
+    if statuses in (None, "skipped") or job.choice("judge") != "adjust":
+        return NONE
+    now = job.adjusting
+    facts = job.base.facts
+    history = tuple(_line(job, i) for i in range(len(job.ledger.adjusted)))
+    if now.hop is None or now.done:
+        return replace(NONE, done=now.done, history=history)
+    at = point_to_apply(facts, now.end)
+    apply = f"{trimmed(at)} {facts.input_unit}"
+    screws = job.ledger.method.adjusting == "screws"
+    label = f"{now.end} screw" if screws else HOP_WORDS[now.hop]
+    target, direction, advice, left = "", "", now.advice, _text(now.passes_left)
+    if now.aim is not None and not now.check_only:
+        target = _target(job, now.hop)
+    if now.plan is not None and now.plan.next is not None and not now.check_only:
+        target = _target(job, now.hop)
+        direction = now.plan.direction or ""
+        advice = now.plan.advice
+        left = _text(now.plan.passes_left)
+    verb = "Check" if now.check_only else label.capitalize() + ":"
+    title = (
+        f"{verb} {now.end} at {apply}"
+        if now.check_only
+        else f"{verb} apply {apply} and set {now.end} until {target}"
+    )
+    fields = tuple(f for f in _FIELDS[now.hop] if f != "digital" or facts.smart)
+    return Adjustment(
+        done=False,
+        hop=now.hop,
+        hop_label=label,
+        end=now.end,
+        action="check" if now.check_only else "trim",
+        title=title,
+        apply=apply,
+        apply_value=format(at, "f"),
+        target=target,
+        rig_hop="sensor" if now.hop == "transmitter" and now.aim is None else now.hop,
+        aim=format(now.aim, "f") if now.aim is not None else "",
+        direction=direction,
+        fields=fields,
+        passes_left=left,
+        advice=advice,
+        history=history,
+    )
+
+
+def _text(value: int | None) -> str:
+    return "" if value is None else str(value)
+
+
+def _target(job: Job, hop: str) -> str:
+    facts, now = job.base.facts, job.adjusting
+    to = show(adjust_to_percent(facts, job.settings), 2)
+    if hop == "sensor":
+        return f"the digital value equals the value applied, within {to} % of span"
+    if hop == "receiver":
+        return f"the control room shows what the current means, within {to} % of span"
+    wanted = now.plan.target_reading if now.plan else now.aim
+    value = show(wanted, 3) if wanted is not None else ""
+    return f"the meter reads {value} {facts.output_unit}, within {to} % of span"
+
+
+def _line(job: Job, index: int) -> str:
+    _, event = job.ledger.adjusted[index]
+    return in_words(job.ledger, event)

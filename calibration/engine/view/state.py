@@ -1,0 +1,390 @@
+"""What a screen shows of a job: everything is worked out, nothing is left to compute."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from calibration.engine.method import StepKind
+from calibration.families.gas.state import GasLine, GasState, Together
+
+Mark = Literal["within", "near", "outside", "none"]
+StepStatus = Literal["done", "now", "blocked", "skipped"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FieldState:
+    """One value to write down."""
+
+    id: str
+    label: str
+    unit: str
+    number: bool
+    required: bool
+    value: str
+    expected: str
+    hint: str
+    question: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class ItemState:
+    """One line to confirm."""
+
+    id: str
+    label: str
+    done: bool
+    event: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RoleState:
+    """One reference to choose."""
+
+    id: str
+    label: str
+    quantity: str
+    chosen: str
+    detail: str
+    ratio: str
+    warning: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetState:
+    """One setting to write to the device and to read back."""
+
+    id: str
+    label: str
+    unit: str
+    found: str
+    to_write: str
+    read_back: str
+    done: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class ComputedLine:
+    """One line of what was worked out for a step."""
+
+    label: str
+    value: str
+    given: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepState:
+    """One step."""
+
+    id: str
+    stage: str
+    kind: StepKind
+    title: str
+    instruction: str
+    why: str
+    caution: str
+    status: StepStatus
+    blocked_by: str
+    items: tuple[ItemState, ...]
+    fields: tuple[FieldState, ...]
+    roles: tuple[RoleState, ...]
+    sets: tuple[SetState, ...]
+    computed: tuple[ComputedLine, ...]
+    order: str
+    may_wait: bool
+    run: str
+    timer_started_at: str
+    timer_ends_at: str
+    timer_minutes: str
+    summary: str
+    event: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class StageState:
+    """One of the seven stages."""
+
+    id: str
+    title: str
+    status: Literal["done", "now", "open"]
+    done_share: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Station:
+    """One station of the loop strip."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    expected: str
+    error: str
+    bad: bool
+    remark: str
+    figure: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class PointState:
+    """One point of a run."""
+
+    index: int
+    label: str
+    direction: str
+    cycle: int
+    target: str
+    target_value: str
+    #: what a calibrator or a decade box is set to for it, in words
+    equivalent: str
+    #: input that a fixed current stands for; empty elsewhere
+    stands_for: str
+    approach: str
+    applied: str
+    ideal: str
+    reading: str
+    digital: str
+    indicated: str
+    error: str
+    #: the error as people of this trade say it: in °C for a sensor by itself, else in % of span
+    error_text: str
+    #: what the control room adds, where that is beyond the limit
+    beside: str
+    limit: str
+    mark: Mark
+    outside_probability: str
+    source: str
+    early: str
+    event: str
+    input_percent: float
+    error_percent: float
+    limit_percent: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Characteristic:
+    """One figure of a run's summary."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    figure: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunState:
+    """One run."""
+
+    id: str
+    title: str
+    input_unit: str
+    output_unit: str
+    indicated_unit: str
+    output_label: str
+    error_unit: str
+    #: what a rig is told at a point, and in which unit
+    order: Literal["apply", "fix", "gas"]
+    scale: Literal["input", "percent"]
+    points_to_type: tuple[str, ...]
+    points: tuple[PointState, ...]
+    current: int
+    taken: int
+    complete: bool
+    mark: Mark
+    worst: str
+    fit_zero: float
+    fit_span: float
+    fit_text: str
+    causes: tuple[str, ...]
+    characteristics: tuple[Characteristic, ...]
+    stations: tuple[Station, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class CauseState:
+    """One cause in words."""
+
+    cause: str
+    label: str
+    size: str
+    evidence: str
+    remedy: str
+    confidence: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Choice:
+    """One possible decision."""
+
+    id: str
+    label: str
+    recommended: bool
+    needs_reason: bool
+    why: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judgement:
+    """The verdict as sentences."""
+
+    run: str
+    mark: Mark
+    headline: str
+    text: str
+    causes: tuple[CauseState, ...]
+    hop: str
+    advice: str
+    outcome: str
+    rule: str
+    uncertainty: str
+    probability_outside: str
+    ratio: str
+    critical_figure: str
+    choices: tuple[Choice, ...]
+    chosen: str
+    chosen_reason: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adjustment:
+    """The adjustment to make now."""
+
+    done: bool
+    hop: str
+    hop_label: str
+    end: str
+    action: Literal["trim", "check", "none"]
+    title: str
+    apply: str
+    apply_value: str
+    target: str
+    #: what a rig is told to trim
+    rig_hop: Literal["", "sensor", "output", "receiver", "transmitter"]
+    #: output to set a screw to
+    aim: str
+    direction: str
+    fields: tuple[str, ...]
+    passes_left: str
+    advice: str
+    history: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Action:
+    """The one next action."""
+
+    step: str
+    kicker: str
+    title: str
+    why: str
+    caution: str
+    then: str
+    can_waive: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class OnState:
+    """Something that is still on."""
+
+    step: str
+    label: str
+    since: str
+    by: str
+    limit_minutes: str
+    ends_with: str
+    kind: Literal["bypass", "connection", "fixed", "adapter", "gas"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class TimerState:
+    """A wait that runs."""
+
+    step: str
+    label: str
+    ends_at: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class LogLine:
+    """One event in words."""
+
+    id: str
+    seq: int
+    at: str
+    by: str
+    source: str
+    text: str
+    retracted: str
+    can_retract: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limit:
+    """A parameter with its source."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    source: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Instrument:
+    """The instrument in words."""
+
+    tag: str
+    serial: str
+    description: str
+    area: str
+    range: str
+    output: str
+    tolerance: str
+    tolerance_source: str
+    input_unit: str
+    output_unit: str
+    smart: bool
+    indicated: bool
+    rig: bool
+    school: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class JobState:
+    """Everything a screen needs of a job."""
+
+    job: str
+    seq: int
+    status: Literal["open", "signed", "reviewed"]
+    method: str
+    method_version: int
+    follows: str
+    instrument: Instrument
+    stages: tuple[StageState, ...]
+    steps: tuple[StepState, ...]
+    current_step: str
+    action: Action
+    as_found: RunState
+    as_left: RunState
+    extra_runs: tuple[RunState, ...]
+    #: block in which the present run goes on by itself; empty when none does
+    in_block: str
+    #: block that the present run could go on in by itself; empty when none could
+    block: str
+    judgement: Judgement
+    adjustment: Adjustment
+    gas: GasState | None
+    gas_lines: tuple[GasLine, ...]
+    together: Together | None
+    on: tuple[OnState, ...]
+    timers: tuple[TimerState, ...]
+    to_close: tuple[str, ...]
+    notes: tuple[str, ...]
+    limits: tuple[Limit, ...]
+    last_undoable: str
+    signed_by: str
+    signed_at: str
+    review: str
+    opened_by: str
+    opened_at: str

@@ -1,0 +1,193 @@
+"""One step as a screen shows it."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+
+from calibration.engine.history import CHOICE_WORDS
+from calibration.engine.job import Job
+from calibration.engine.kit import role_quantity
+from calibration.engine.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.view.state import (
+    ComputedLine,
+    FieldState,
+    ItemState,
+    RoleState,
+    SetState,
+    StepState,
+)
+from calibration.families.gas.gases import fit_of, needs_l
+from calibration.kernel.numbers import to_float
+from calibration.kernel.registry import OPERATIONS
+from calibration.kernel.rounding import show
+
+_CONDITIONS = {
+    "": "",
+    "adjusting": "only if it is adjusted",
+    "left_outside": "only if it is still outside afterwards",
+    "wet_outside": "only if it is outside with liquid",
+    "differs": "only if a setting differs from the record",
+    "damped": "only if damping was found on",
+    "loop_check": "by choice of the site",
+    "wet_run": "by choice of the site",
+    "channel_adjusting": "only if this gas is to be set",
+    "unless_adjusting": "only if nothing is set",
+    "replacing": "only if the sensor is replaced",
+    "found_outside": "only if it fails",
+    "air_outside": "only if clean air does not read clean",
+    "nitrogen_zero": "by choice of the site",
+    "air_zero": "by choice of the site",
+}
+
+
+def step_state(job: Job, step: Step) -> StepState:
+    """Return a step for the screen."""
+    status = job.statuses[step.id]
+    before = job.first_open_before(step) if status == "blocked" else None
+    started = job.ledger.timers.get(step.id)
+    end = job.timer_end(step) if step.kind == "timer" else None
+    on = job.ledger.put_on.get(step.id) or job.ledger.taken_off.get(step.id)
+    return StepState(
+        id=step.id,
+        stage=step.stage,
+        kind=step.kind,
+        title=job.title_of(step),
+        instruction=step.instruction,
+        why=step.why,
+        caution=step.caution,
+        status=status,
+        blocked_by=f"First: {before.title.lower()}." if before else "",
+        items=tuple(_item(job, step, item) for item in step.items),
+        fields=tuple(_field(job, step, field) for field in job.fields(step)),
+        roles=tuple(_role(job, role) for role in job.roles(step)),
+        sets=tuple(_set(job, step, item) for item in step.sets),
+        computed=_computed(job, step),
+        order=step.order,
+        may_wait=step.kind == "record" and status == "now" and job.may_wait(step),
+        run=step.run,
+        timer_started_at=started.at if started else "",
+        timer_ends_at=end.isoformat() if end else "",
+        timer_minutes=job.settings.parameter(step.minutes).value if step.minutes else "",
+        summary=_summary(job, step),
+        event=on.id if on else "",
+    )
+
+
+def _item(job: Job, step: Step, item: Item) -> ItemState:
+    event = job.ledger.confirmed.get((step.id, item.id))
+    return ItemState(
+        id=item.id,
+        label=job.item_label(step, item),
+        done=event is not None,
+        event=event.id if event else "",
+    )
+
+
+def _field(job: Job, step: Step, field: Field) -> FieldState:
+    entry = job.ledger.recorded.get((step.id, field.id))
+    accepted = step.id in job.ledger.decided
+    unit = job.ledger.facts.input_unit if field.unit == "input" else field.unit
+    return FieldState(
+        id=field.id,
+        label=field.label,
+        unit=unit,
+        number=field.kind == "number",
+        required=field.required,
+        value=entry[0] if entry else "",
+        expected=job.expected(field) if entry else "",
+        hint=field.hint,
+        question="" if accepted else job.mismatch(step, field),
+    )
+
+
+def _set(job: Job, step: Step, item: SetItem) -> SetState:
+    wanted = job.to_write(step, item)
+    entry = job.ledger.written.get((step.id, item.id))
+    return SetState(
+        id=item.id,
+        label=item.label,
+        unit=job.ledger.facts.input_unit if item.unit == "input" else item.unit,
+        found=job.found_setting(item.id),
+        to_write=wanted or "",
+        read_back=entry[0].read_back if entry else "",
+        done=job.written(step, item),
+    )
+
+
+def _computed(job: Job, step: Step) -> tuple[ComputedLine, ...]:
+    """Return what was worked out for a step, with what went in."""
+    if not step.operation:
+        return ()
+    operation, facts = OPERATIONS[step.operation], job.ledger.facts
+    lines = [
+        ComputedLine(label=s.label or s.name, value=f"{s.value} {s.unit}".strip(), given=True)
+        for s in facts.settings
+        if s.name in {f.name for f in fields(operation.input_type)}
+    ]
+    found = job.computed(step)
+    for name in step.shows:
+        field = next(f for f in fields(operation.output_type) if f.name == name)
+        label, unit = field.metadata["label"] or field.metadata["about"], field.metadata["unit"]
+        if found.get(name):
+            lines.append(
+                ComputedLine(label=label, value=f"{found[name]} {unit}".strip(), given=False)
+            )
+    lines.append(ComputedLine(label="By", value=operation.formula, given=True))
+    return tuple(lines)
+
+
+def _role(job: Job, role: KitRole) -> RoleState:
+    chosen = job.ledger.kit.get(role.id)
+    quantity = role_quantity(job.facts_of("as_found"), role)
+    if chosen is None:
+        return RoleState(
+            id=role.id,
+            label=role.label,
+            quantity=quantity,
+            chosen="",
+            detail="",
+            ratio="",
+            warning="",
+        )
+    if role.quantity == "gas":
+        fit = fit_of(job, role, chosen.asset)
+        return RoleState(
+            id=role.id,
+            label=role.label,
+            quantity=quantity,
+            chosen=chosen.asset.asset,
+            detail=f"{fit.shown}, due {chosen.asset.due_on}",
+            ratio=f"{show(needs_l(job, role.id), 1)} L set aside",
+            warning=chosen.reason and f"{fit.remark} Used because: {chosen.reason}",
+        )
+    judged = job.warning_for(chosen.asset)
+    return RoleState(
+        id=role.id,
+        label=role.label,
+        quantity=quantity,
+        chosen=chosen.asset.asset,
+        detail=f"{chosen.asset.description}, due {chosen.asset.due_on}",
+        ratio=f"{to_float(judged.ratio):.1f} to 1" if judged.ratio is not None else "",
+        warning=chosen.reason and f"{judged.why_not} Used because: {chosen.reason}",
+    )
+
+
+def _summary(job: Job, step: Step) -> str:
+    ledger = job.ledger
+    if job.statuses[step.id] == "skipped":
+        if ledger.signed is None and job.choice("judge") in ("", "adjust", "replace"):
+            return _CONDITIONS[step.only_if]
+        return "not needed in this job"
+    if step.kind == "kit":
+        return ", ".join(k.asset.asset for k in ledger.kit.values())
+    if step.kind == "record":
+        return ", ".join(
+            ledger.recorded[step.id, f.id][0]
+            for f in job.fields(step)
+            if (step.id, f.id) in ledger.recorded
+        )
+    if step.id in ledger.waived:
+        return ledger.waived[step.id].reason
+    if step.id in ledger.decided:
+        return CHOICE_WORDS.get(job.choice(step.id), job.choice(step.id))
+    return ""

@@ -1,0 +1,1 @@
+"""Flow by differential pressure."""

@@ -1,0 +1,1 @@
+"""Gas detectors, fixed and portable."""

@@ -1,0 +1,176 @@
+"""What the readings of a detector point to: evidence from the job, and its causes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal
+from typing import TYPE_CHECKING
+
+from calibration.decisions.tolerance import limit_at
+from calibration.detector.naming import Evidence, Likeness, causes_of
+from calibration.engine import events as ev
+from calibration.engine.evaluation import RunFigures
+from calibration.families.gas.gases import (
+    SUFFIX,
+    gases_of,
+    lel_set_of,
+    role_for,
+    shows,
+    value_of,
+)
+from calibration.gas.cylinder import Channel, value_on
+from calibration.gas.table import LelSet, published_lel
+from calibration.kernel.errors import InputError
+from calibration.kernel.fits import least_squares
+from calibration.kernel.numbers import HUNDRED, to_float
+from calibration.runs.causes import Cause
+from calibration.signals.stability import Sample
+
+if TYPE_CHECKING:
+    from calibration.engine.job import Job
+
+#: Share of a curve, at its end, from which the slope of a zero is taken.
+TAIL = 0.4
+#: Shorter than this it says nothing. [s] A slope counts beyond so many standard errors.
+TAIL_S, SURE = 15.0, 3.5
+
+
+def evidence_of(job: Job, run: str, figures: RunFigures) -> Evidence:
+    """Return what a run and the steps around it say about one channel."""
+    spec = job.ledger.method.run(run)
+    c = job.ledger.facts.channels[spec.channel]
+    facts = figures.facts
+    seen: dict[str, ev.ReadingTaken] = {}
+    for n, purpose in enumerate(gases_of(job.settings, spec)):
+        if n in figures.taken:
+            seen[purpose] = figures.taken[n].content
+    around = job.ledger.readings[f"air_found{SUFFIX[spec.channel]}"].get(0)
+    # The air was read before anything was set: it tells nothing about later runs.
+    before = around is not None and run.startswith("as_found")
+    air = around.content if around is not None and before else seen.get("air")
+    zero = seen.get("zero") or seen.get("nitrogen")
+    span, gas_value = seen.get("span"), value_of(job.ledger, job.settings, "span", spec.channel)
+    if c.gas == "oxygen" and span is None:
+        span, gas_value = air, c.rest
+    chosen = job.ledger.kit.get(role_for("span", spec.channel))
+    asset = chosen.asset if chosen is not None else None
+    currents = [r.reading for r in seen.values()] if facts.output_unit == "mA" else []
+    lel_set = lel_set_of(job.settings)
+    return Evidence(
+        range=to_float(c.range),
+        principle=c.principle,
+        rest=to_float(c.rest),
+        air=_shown(facts, air),
+        zero=_shown(facts, zero),
+        zero_slope=_slope(zero.curve, c) if zero else None,
+        gas_value=_float(gas_value),
+        span=_shown(facts, span),
+        accept_percent=_accept(facts, gas_value),
+        t90_s=_float(span.t90_s if span else None),
+        usual_t90_s=to_float(c.usual_t90_s or c.t90_s),
+        output_ma=to_float(min(currents)) if currents else None,
+        inhibit_ma=to_float(facts.inhibit_ma),
+        flow=_float(span.flow) if span and c.gas != "oxygen" else None,
+        flow_wanted=to_float(c.flow_l_per_min),
+        expired_days=_expired(job, asset, figures) if c.gas != "oxygen" else 0,
+        oxygen_percent=asset.gas.oxygen_percent if asset and asset.gas else 20.9,
+        dry=bool(c.humid and asset and asset.gas and not asset.gas.humidifier),
+        other_channel_percent=_float(span.other_percent if span else None),
+        reference_off_percent=_reference_off(job, c, gas_value),
+        table_ratio=_table_ratio(c, asset, lel_set),
+        shelf=_shelf(c, asset, gas_value, lel_set),
+        expected_percent=_float(c.expected_percent),
+    )
+
+
+def gas_causes(job: Job, run: str, figures: RunFigures) -> tuple[Cause, ...]:
+    """Return the causes of one run of a detector; none while nothing is read."""
+    if not figures.order:
+        return ()
+    return causes_of(evidence_of(job, run, figures)).causes
+
+
+def _float(value: Decimal | None) -> float | None:
+    return None if value is None else to_float(value)
+
+
+def _shown(facts: ev.InstrumentFacts, content: ev.ReadingTaken | None) -> float | None:
+    return None if content is None else to_float(shows(facts, content))
+
+
+def _accept(facts: ev.InstrumentFacts, gas_value: Decimal | None) -> float:
+    if not gas_value:
+        return 10.0
+    share = limit_at(facts.transfer, facts.tolerance, gas_value) / abs(facts.transfer.output_span)
+    limit = share * abs(facts.transfer.input_span)
+    return max(0.1, min(90.0, to_float(HUNDRED * limit / gas_value)))
+
+
+def _slope(curve: Sequence[Sample], c: Channel) -> float | None:
+    """Return how the end of a curve moves; none of a short one, 0 where noise hides it.
+
+    In % of range a minute. The standard error of a slope: Draper and Smith, section 1.4.
+    """
+    tail = curve[int(len(curve) * (1 - TAIL)) :]
+    if len(tail) < 6 or tail[-1].t - tail[0].t < TAIL_S:
+        return None
+    x, y = [s.t / 60 for s in tail], [s.value for s in tail]
+    line = least_squares(x, y)
+    middle = sum(x) / len(x)
+    rest = sum((b - line.at(a)) ** 2 for a, b in zip(x, y, strict=True)) / (len(x) - 2)
+    doubt = math.sqrt(rest / sum((a - middle) ** 2 for a in x))
+    if abs(line.slope) < SURE * doubt:
+        return 0.0
+    return 100 * line.slope / to_float(c.range)
+
+
+def _expired(job: Job, asset: ev.AssetFacts | None, figures: RunFigures) -> int:
+    if asset is None:
+        return 0
+    used = max(figures.taken[i].event.when for i in figures.order).date()
+    return max(0, (used - date.fromisoformat(asset.due_on)).days)
+
+
+def _reference_off(job: Job, c: Channel, gas_value: Decimal | None) -> float:
+    """Return how far the reference voltage found is off the one that the gas asks for. [%]"""
+    found = next(
+        (v for (_, field), (v, _) in job.ledger.recorded.items() if field == f"reference_{c.id}"),
+        "",
+    )
+    if not found or not c.full_scale_v or not gas_value:
+        return 0.0
+    wanted = gas_value * c.full_scale_v / c.range
+    try:
+        return to_float(HUNDRED * (Decimal(found) - wanted) / wanted)
+    except ArithmeticError:
+        return 0.0
+
+
+def _table_ratio(c: Channel, asset: ev.AssetFacts | None, lel_set: LelSet) -> float | None:
+    """Return how a bottle labelled by the other table reads; none where its table is known."""
+    if c.unit != "%LEL" or asset is None or asset.gas is None:
+        return None
+    part = next((p for p in asset.gas.parts if p.gas == c.gas), None)
+    if part is None or part.unit != "%LEL" or part.lel_set is not None:
+        return None
+    own = published_lel(c.gas, lel_set)
+    other = published_lel(c.gas, "NFPA" if lel_set == "IEC" else "IEC")
+    if not own or not other or own == other:
+        return None
+    return other / own
+
+
+def _shelf(
+    c: Channel, asset: ev.AssetFacts | None, gas_value: Decimal | None, lel_set: LelSet
+) -> tuple[Likeness, ...]:
+    found = []
+    for one in asset.shelf if asset else ():
+        try:
+            value = value_on(one.holds, c, lel_set)
+        except InputError:
+            continue
+        if value and gas_value and abs(value - gas_value) > gas_value / 20:
+            found.append(Likeness(name=one.asset, value=to_float(value)))
+    return tuple(found)

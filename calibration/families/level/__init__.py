@@ -1,0 +1,1 @@
+"""Level by displacer and by differential pressure."""

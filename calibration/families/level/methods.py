@@ -1,0 +1,172 @@
+"""Level: by displacer with weights and a wet run, and by differential pressure."""
+
+from __future__ import annotations
+
+from calibration.engine.method import Item, KitRole, Method, RunSpec, Step
+from calibration.families.pressure.method import CONNECT, DISCONNECT, PRESSURE
+from calibration.families.shared import limits, parts
+
+WEIGHTS = KitRole(id="weights", label="Set of weights", quantity="mass")
+FALL = (
+    "Weights fall and chambers hold pressure: isolate, drain and open only as permit and site "
+    "procedure say; keep clear below."
+)
+
+
+def _hung(run: str, title: str) -> RunSpec:
+    return RunSpec(
+        id=run,
+        title=title,
+        input="weights",
+        start="Hang {value}",
+        up="Hang {value}",
+        down="Hang {value}",
+    )
+
+
+DISPLACER_LEVEL = Method(
+    id="displacer_level",
+    version=1,
+    title="Displacer level, weights and wet run",
+    fits="A displacer with zero and span screws: dry with weights, then with liquid.",
+    adjusting="screws",
+    runs=(
+        _hung("as_found", "As found, weights"),
+        _hung("as_left", "As left, weights"),
+        RunSpec(
+            id="wet_run",
+            title="Wet run",
+            input="percent",
+            start="Bring the level to {value} and hold",
+            up="Bring the level up to {value} and hold",
+            down="Let the level down to {value} and hold",
+        ),
+    ),
+    steps=(
+        parts.kit(WEIGHTS, parts.METER, names="weights and meter"),
+        Step(
+            id="weights",
+            stage="plan",
+            kind="checklist",
+            title="Weights to hang",
+            instruction="Make up the weights that stand for the displacer in its liquid.",
+            why="A weight equals the displacer less the buoyancy at that level.",
+            operation="displacer.weights",
+            shows=("volume_l", "heavy_g", "light_g"),
+            items=(
+                Item(id="density", label="Density is that of the liquid at its temperature"),
+                Item(id="made", label="Weights made up, hanger counted in"),
+            ),
+        ),
+        parts.OPERATOR,
+        parts.BYPASS,
+        Step(
+            id="isolate",
+            stage="safe",
+            kind="checklist",
+            title="Isolate and drain the chamber",
+            instruction="Isolate the chamber, let the pressure off, drain it, unhook the "
+            "displacer.",
+            why="Only the weights may pull on the torque tube.",
+            caution=FALL,
+            items=(
+                Item(id="closed", label="Both isolation valves closed"),
+                Item(id="vented", label="Vented and drained to a safe place"),
+                Item(id="off", label="Displacer unhooked and kept safe"),
+            ),
+        ),
+        parts.IDENTITY,
+        parts.STATE,
+        parts.connect(
+            "Hang the first weight and put the meter in the loop.",
+            "From here on the weights take the place of the displacer.",
+            FALL,
+            label="Weights hung",
+        ),
+        parts.AMBIENT,
+        parts.WARM_UP,
+        parts.as_found("Lower each weight gently; let it stop swinging."),
+        parts.JUDGE,
+        *parts.adjust("The output moves with each turn. Only with the loop in manual."),
+        parts.disconnect("Take the weights off and hook the displacer in.", FALL),
+        Step(
+            id="wet_run",
+            stage="left",
+            kind="capture",
+            title="Wet run",
+            instruction="Move the level up, a little past the top, and down again.",
+            why="Weights do not show whether the displacer rubs or sticks; liquid does.",
+            caution="Watch the chamber and its vent while filling: no overflow, no pressure.",
+            run="wet_run",
+            only_if="wet_run",
+        ),
+        Step(
+            id="wet_judge",
+            stage="left",
+            kind="decide",
+            title="Judge the wet run",
+            instruction="With liquid it is outside: stop, or put it back with eyes open.",
+            why="What weights do not show is friction, build-up or another density.",
+            only_if="wet_outside",
+        ),
+        parts.restore(
+            parts.VALVES, parts.COVERS, Item(id="level", label="Level shown agrees with the glass")
+        ),
+        parts.UNBYPASS,
+        parts.SIGN,
+    ),
+    parameters=limits.parameters(
+        limits.yes_or_no("wet_run", "Wet run with liquid", "yes"),
+        stable_band_percent="0.1",
+        overshoot_percent="5",
+    ),
+    sources=parts.SOURCES + " Weights: Archimedes' principle.",
+)
+
+DP_LEVEL = Method(
+    id="dp_level",
+    version=1,
+    title="Level by differential pressure",
+    fits="A differential pressure transmitter on a vessel: wet or dry leg, flush or remote seals.",
+    steps=(
+        parts.kit(PRESSURE, parts.METER, names="the pressure reference and the meter"),
+        parts.OPERATOR,
+        parts.BYPASS,
+        parts.ISOLATE,
+        parts.IDENTITY,
+        Step(
+            id="settings",
+            stage="identify",
+            kind="record",
+            title="Compare the range set with the vessel",
+            instruction="Read the range set in the device before anything is changed.",
+            why="Heights and densities decide the range: a wet leg lifts the zero, a transmitter "
+            "below the tap suppresses it.",
+            fields=(parts.LOWER, parts.UPPER, parts.DAMPING),
+            operation="level.range",
+            shows=("lower_range_value_kpa", "upper_range_value_kpa", "zero"),
+            computed=(("lower", "lower_range_value_kpa"), ("upper", "upper_range_value_kpa")),
+        ),
+        parts.STATE,
+        CONNECT,
+        parts.AMBIENT,
+        parts.WARM_UP,
+        parts.DAMPING_OFF,
+        parts.as_found("Keep the wet leg full: an empty leg looks like a full vessel."),
+        parts.JUDGE,
+        parts.WRITE_BACK,
+        *parts.adjust("The loop current moves with every write. Only with the loop in manual."),
+        DISCONNECT,
+        parts.DAMPING_BACK,
+        parts.restore(
+            Item(id="leg", label="Wet leg or seals full, no gas in the lines"),
+            parts.VALVES,
+            parts.COVERS,
+            parts.SETTINGS,
+        ),
+        parts.UNBYPASS,
+        parts.SIGN,
+    ),
+    parameters=limits.parameters(),
+    sources=parts.SOURCES + " Range: hydrostatics.",
+)

@@ -1,0 +1,1 @@
+"""Pressure transmitters that are adjusted as one."""

@@ -1,0 +1,1 @@
+"""Steps and parameters that several families share."""

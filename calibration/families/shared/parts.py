@@ -1,0 +1,350 @@
+"""Steps that several methods share."""
+
+from __future__ import annotations
+
+from calibration.engine.method import Field, Item, KitRole, SetItem, Step
+
+SITE_FIRST = (
+    "Work under the site's permit and procedure; local code and licensed practice come first."
+)
+METER = KitRole(id="meter", label="Meter at the output", quantity="output")
+
+
+def kit(*roles: KitRole, names: str) -> Step:
+    """Return the step that chooses the references."""
+    return Step(
+        id="kit",
+        stage="plan",
+        kind="kit",
+        title="Choose the references",
+        instruction=f"Choose {names} for this job.",
+        why="Their accuracy and their own due dates decide what the result is worth.",
+        roles=roles,
+    )
+
+
+OPERATOR = Step(
+    id="operator",
+    stage="safe",
+    kind="record",
+    title="Tell the operator",
+    instruction="Tell the operator which instrument, what will move, and for how long.",
+    why="The control room must know that this value will be wrong.",
+    caution=SITE_FIRST,
+    fields=(
+        Field(id="operator", label="Operator told"),
+        Field(id="permit", label="Permit or work order", required=False),
+    ),
+)
+BYPASS = Step(
+    id="bypass",
+    stage="safe",
+    kind="put_on",
+    title="Loop in manual, trips in bypass",
+    instruction="Have the operator put the loop in manual and bypass every trip that uses "
+    "this value. Confirm when it is done.",
+    why="The output is about to swing over the whole range.",
+    caution="A loop left in automatic follows the test signal: valves move, the plant can "
+    "trip and people can be hurt.",
+    on_label="Loop in manual or bypass",
+    on_kind="bypass",
+)
+ISOLATE = Step(
+    id="isolate",
+    stage="safe",
+    kind="checklist",
+    title="Isolate and vent",
+    instruction="Isolate the transmitter from the process and let the pressure off.",
+    why="The reference must be the only pressure on the transmitter.",
+    caution="Trapped pressure and hot or harmful fluid can injure when a fitting is opened. "
+    "Vent and drain to a safe place, as the site procedure says.",
+    items=(
+        Item(id="closed", label="Isolation valve closed"),
+        Item(id="vented", label="Vented and drained to a safe place"),
+        Item(id="zero", label="No pressure left: gauge or reading at rest"),
+    ),
+)
+IDENTITY = Step(
+    id="identity",
+    stage="identify",
+    kind="record",
+    title="Read the plate",
+    instruction="Read the serial number off the plate and type it.",
+    why="The tag on the wall and the device behind it are not always the same.",
+    fields=(Field(id="serial", label="Serial number on the plate", must_match="serial"),),
+)
+TAG = Field(
+    id="tag",
+    label="Tag in the device",
+    must_match="tag",
+    required=False,
+    question="The record says {expected}. Another tag may mean another device. Read right?",
+)
+LOWER = Field(
+    id="lower",
+    label="Lower range value found",
+    kind="number",
+    unit="input",
+    must_match="input_lower",
+)
+UPPER = Field(
+    id="upper",
+    label="Upper range value found",
+    kind="number",
+    unit="input",
+    must_match="input_upper",
+)
+DAMPING = Field(id="damping", label="Damping found", kind="number", unit="s", required=False)
+SHAPE = Field(
+    id="characteristic",
+    label="Output found: linear or square root",
+    must_match="characteristic",
+    question="The record says {expected}. The root must be taken once in the loop, not twice and "
+    "not never. Read right?",
+)
+STATE = Step(
+    id="state",
+    stage="identify",
+    kind="checklist",
+    title="Check the device's own state",
+    instruction="Look at the device's own diagnosis.",
+    why="A device in alarm or in a fixed-current mode does not measure.",
+    items=(
+        Item(id="alarms", label="No severe alarm active"),
+        Item(id="mode", label="Not in fixed-current, hold or simulation mode"),
+    ),
+)
+AMBIENT = Step(
+    id="ambient",
+    stage="identify",
+    kind="record",
+    title="Note the surroundings",
+    instruction="Note the temperature at the instrument.",
+    why="It goes on the certificate and helps to explain a seasonal drift.",
+    fields=(
+        Field(id="temperature", label="Ambient temperature", kind="number", unit="°C"),
+        Field(id="humidity", label="Relative humidity", kind="number", unit="%", required=False),
+    ),
+)
+WARM_UP = Step(
+    id="warm_up",
+    stage="identify",
+    kind="timer",
+    title="Let it warm up",
+    instruction="Leave transmitter and references powered until they have warmed up.",
+    why="Readings drift while electronics warm up.",
+    minutes="warm_up_minutes",
+)
+
+
+def settings(*fields: Field, what: str = "the range set in the device") -> Step:
+    """Return the step that writes down settings before anything is changed."""
+    return Step(
+        id="settings",
+        stage="identify",
+        kind="record",
+        title="Write down the settings found",
+        instruction=f"Read {what} before anything is changed.",
+        why="A range that differs from the record is a setting, not a calibration error.",
+        fields=fields,
+    )
+
+
+def connect(instruction: str, why: str, caution: str, label: str = "Reference connected") -> Step:
+    """Return the step that connects the references."""
+    return Step(
+        id="connect",
+        stage="identify",
+        kind="put_on",
+        title="Connect the references",
+        instruction=instruction,
+        why=why,
+        caution=caution,
+        on_label=label,
+    )
+
+
+WRITE_BACK = Step(
+    id="rerange",
+    stage="adjust",
+    kind="set",
+    title="Bring the settings back to the record",
+    instruction="Write what differs from the record to the device, and read it back.",
+    why="This is re-ranging, not calibration: it is recorded as a change of settings, and the run "
+    "is taken again before anything is trimmed.",
+    caution="The loop current moves with every write. Only with the loop in manual.",
+    only_if="differs",
+    sets=(
+        SetItem(id="lower", label="Lower range value", unit="input"),
+        SetItem(id="upper", label="Upper range value", unit="input"),
+        SetItem(id="characteristic", label="Output characteristic"),
+        SetItem(id="sensor", label="Sensor type"),
+    ),
+)
+DAMPING_OFF = Step(
+    id="damping_off",
+    stage="identify",
+    kind="set",
+    title="Damping off",
+    instruction="Set the damping to 0 for the run, and read it back.",
+    why="Damping hides how the reading settles; it comes back before the instrument does.",
+    caution="The loop current follows faster now. Only with the loop in manual.",
+    only_if="damped",
+    sets=(SetItem(id="damping", label="Damping", unit="s", to="0"),),
+)
+DAMPING_BACK = Step(
+    id="damping_back",
+    stage="return",
+    kind="set",
+    title="Damping back as found",
+    instruction="Write the damping that was found, and read it back.",
+    why="A loop tuned with damping may swing without it.",
+    only_if="damped",
+    sets=(SetItem(id="damping", label="Damping", unit="s", to="found"),),
+)
+
+
+def as_found(caution: str = "") -> Step:
+    """Return the step of the as-found run."""
+    return Step(
+        id="as_found",
+        stage="found",
+        kind="capture",
+        title="As-found run",
+        instruction="Take every point before anything is touched.",
+        why="Without it nobody can tell how far out it was, and what that affected.",
+        caution=caution,
+        run="as_found",
+    )
+
+
+LOOP_CHECK = (
+    Step(
+        id="fix_on",
+        stage="found",
+        kind="put_on",
+        title="Fixed-current mode on",
+        instruction="Put the device into its fixed-current mode.",
+        why="Fixed currents test output and receiver without the sensor.",
+        caution="The loop current jumps and no longer measures. Only with the loop in manual.",
+        on_label="Fixed-current mode",
+        on_kind="fixed",
+        only_if="loop_check",
+    ),
+    Step(
+        id="loop_check",
+        stage="found",
+        kind="capture",
+        title="Loop check",
+        instruction="Read meter and control room at each fixed current.",
+        why="It tells an error of the output from one of the receiver.",
+        caution="The device does not measure while its current is fixed.",
+        run="loop_check",
+        only_if="loop_check",
+    ),
+    Step(
+        id="fix_off",
+        stage="found",
+        kind="take_off",
+        title="Fixed-current mode off",
+        instruction="End the fixed-current mode and see the output follow the input again.",
+        why="A device left in fixed current measures nothing and looks healthy.",
+        ends="fix_on",
+        order="release",
+        only_if="loop_check",
+    ),
+)
+JUDGE = Step(
+    id="judge",
+    stage="adjust",
+    kind="decide",
+    title="Judge",
+    instruction="Decide: leave it, adjust it, or stop.",
+    why="Adjusting what is fine adds error; forcing a bad adjustment hides a fault.",
+)
+
+
+def adjust(caution: str = "") -> tuple[Step, ...]:
+    """Return adjusting, the as-left run and the judgement of it."""
+    return (
+        Step(
+            id="adjust",
+            stage="adjust",
+            kind="adjust",
+            title="Adjust",
+            instruction="Adjust as advised until both ends are steady.",
+            why="Zero and span can disturb each other.",
+            caution=caution,
+            only_if="adjusting",
+        ),
+        Step(
+            id="as_left",
+            stage="left",
+            kind="capture",
+            title="As-left run",
+            instruction="Take the same points again.",
+            why="Only the same run proves what the adjustment did.",
+            run="as_left",
+            only_if="adjusting",
+        ),
+        Step(
+            id="left_judge",
+            stage="left",
+            kind="decide",
+            title="Judge the as-left run",
+            instruction="It is still outside: adjust again, or stop.",
+            why="An instrument outside its limits goes back only with eyes open.",
+            only_if="left_outside",
+        ),
+    )
+
+
+def disconnect(instruction: str, caution: str = "") -> Step:
+    """Return the step that takes the references off."""
+    return Step(
+        id="disconnect",
+        stage="return",
+        kind="take_off",
+        title="Take the references off",
+        instruction=instruction,
+        caution=caution,
+        ends="connect",
+    )
+
+
+def restore(*items: Item) -> Step:
+    """Return the step that puts everything back."""
+    return Step(
+        id="restore",
+        stage="return",
+        kind="checklist",
+        title="Put it back",
+        instruction="Bring the instrument back to how it was found.",
+        why="A valve left shut or a cover left loose is found by the next fault.",
+        items=items,
+    )
+
+
+COVERS = Item(id="covers", label="Wiring and covers closed")
+VALVES = Item(id="valves", label="Valves back as found, no leak")
+SETTINGS = Item(id="settings", label="Settings written to the device and read back")
+UNBYPASS = Step(
+    id="unbypass",
+    stage="return",
+    kind="take_off",
+    title="Loop back to automatic, bypass off",
+    instruction="Have the operator check the value, take the bypasses off and put the loop "
+    "back as it was.",
+    why="An instrument left in bypass is the worst mistake of all.",
+    caution="Do this only when the value in the control room is plausible.",
+    ends="bypass",
+)
+SIGN = Step(
+    id="sign",
+    stage="return",
+    kind="sign",
+    title="Sign",
+    instruction="Read the result once more and sign with your password.",
+    why="A signed job never changes; a correction is a new job that follows it.",
+)
+SOURCES = "Terms and run: IEC 61298-2. Uncertainty: JCGM 100. Decision: JCGM 106, ILAC-G8."

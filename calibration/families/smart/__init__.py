@@ -1,0 +1,1 @@
+"""Smart transmitters: three readings a point, trims hop by hop."""

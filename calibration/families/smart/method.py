@@ -1,0 +1,98 @@
+"""Smart transmitter: three readings at each point, trims hop by hop, writes that are read back."""
+
+from __future__ import annotations
+
+from calibration.engine.method import Field, Item, Method, RunSpec, Step
+from calibration.families.pressure.method import CONNECT, DISCONNECT, PRESSURE
+from calibration.families.shared import limits, parts
+
+MOVES = "The loop current moves with every write. Only with the loop in manual."
+LOOP = Step(
+    id="loop",
+    stage="identify",
+    kind="record",
+    title="Check supply and resistor",
+    instruction="Measure the supply, and the resistance of wiring, barrier and card.",
+    why="Digital communication needs 230 to 600 ohm in the loop, and at full current the supply "
+    "must still reach the transmitter.",
+    fields=(
+        Field(id="supply_v", label="Supply", kind="number", unit="V"),
+        Field(id="loop_ohm", label="Wiring, barrier and card", kind="number", unit="Ω"),
+        Field(id="resistor_ohm", label="Resistor put in", kind="number", unit="Ω"),
+    ),
+    operation="loop.supply",
+    shows=("transmitter_v", "transmitter_at_alarm_v", "resistor_v", "total_ohm", "comms_ok"),
+    must_hold=(
+        (
+            "alarm_ok",
+            "At the high alarm current only {transmitter_at_alarm_v} V would reach the "
+            "transmitter: its output would be held back. Go on?",
+        ),
+        (
+            "comms_ok",
+            "With {total_ohm} ohm in the loop, digital communication does not work reliably. "
+            "Go on?",
+        ),
+    ),
+)
+LOOP_RUN = RunSpec(
+    id="loop_check",
+    title="Loop check",
+    input="fixed_current",
+    start="Fix the current at {value}",
+    up="Fix the current at {value}",
+    down="Fix the current at {value}",
+    percents=("0", "50", "100"),
+    pattern="up",
+)
+
+SMART_TRANSMITTER = Method(
+    id="smart_transmitter",
+    version=1,
+    title="Smart transmitter, digital value, output and receiver",
+    fits="A device with a digital value that can be read, trimmed and written.",
+    runs=(
+        RunSpec(id="as_found", title="As found"),
+        RunSpec(id="as_left", title="As left"),
+        LOOP_RUN,
+    ),
+    steps=(
+        parts.kit(PRESSURE, parts.METER, names="the pressure reference and the meter"),
+        parts.OPERATOR,
+        parts.BYPASS,
+        parts.ISOLATE,
+        parts.IDENTITY,
+        parts.settings(
+            parts.TAG,
+            parts.LOWER,
+            parts.UPPER,
+            parts.SHAPE,
+            parts.DAMPING,
+            what="tag, range, damping and output characteristic",
+        ),
+        parts.STATE,
+        LOOP,
+        CONNECT,
+        parts.AMBIENT,
+        parts.WARM_UP,
+        parts.DAMPING_OFF,
+        parts.as_found(),
+        *parts.LOOP_CHECK,
+        parts.JUDGE,
+        parts.WRITE_BACK,
+        *parts.adjust(MOVES),
+        DISCONNECT,
+        parts.DAMPING_BACK,
+        parts.restore(
+            parts.VALVES,
+            parts.COVERS,
+            Item(id="settings", label="Trims written to the device; settings backed up"),
+        ),
+        parts.UNBYPASS,
+        parts.SIGN,
+    ),
+    parameters=limits.parameters(
+        limits.yes_or_no("loop_check", "Loop check with fixed currents", "yes"),
+    ),
+    sources=parts.SOURCES,
+)

@@ -1,0 +1,1 @@
+"""Temperature: sensors in blocks, transmitters, whole loops."""

@@ -1,0 +1,1 @@
+"""Foundations: errors, numbers, units, coding, fits; nothing of the job."""

@@ -1,0 +1,1 @@
+"""Level, flow, weighing, belts."""

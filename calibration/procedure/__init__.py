@@ -1,1 +1,0 @@
-"""A job is a list of events; what it means is a pure function over them."""

@@ -1,0 +1,1 @@
+"""Runs of readings: plan, errors, causes, adjusting, slips."""

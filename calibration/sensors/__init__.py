@@ -1,0 +1,1 @@
+"""Temperature sensors: platinum, thermocouples, their curves."""

@@ -1,0 +1,1 @@
+"""Signals and loops: transfer, supply, response, steadiness."""
