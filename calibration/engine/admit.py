@@ -11,11 +11,9 @@ from calibration.engine.events import Event
 from calibration.engine.fold import to_close
 from calibration.engine.job import Job, same_value
 from calibration.engine.kit import refuse_unusable, role_quantity
-from calibration.engine.method import KitRole, Step, StepKind
+from calibration.engine.method import Step
 from calibration.engine.retracting import retractable
 from calibration.engine.view.verdict import judgement
-from calibration.families.gas.admit import agreed, gas_off, gas_on, gas_set, refuse_while_on
-from calibration.families.gas.gases import fit_of
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
 
@@ -47,11 +45,32 @@ def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
                 "This job is signed and never changes.",
                 "Follow it with a new job.",
             )
-        refuse_while_on(job, event)
-        _CHECKS[event.kind](job, event, known)
+        if job.family.bars is not None:
+            job.family.bars(job, event)
+        own = job.family.events.get(event.kind)
+        (own.admit if own is not None else check_of(event.kind))(job, event, known)
 
 
-def _reach(job: Job, step_id: str, kind: StepKind) -> Step:
+def check_of(kind: str) -> Callable[[Job, Any, dict[str, Event]], None]:
+    """Return how an event is checked; one that belongs to another family is refused.
+
+    Raises
+    ------
+    InputError
+        ``event.not_here``.
+    """
+    found = _CHECKS.get(kind)
+    if found is None:
+        raise InputError(
+            "event.not_here",
+            "kind",
+            f"'{kind[:40]}' is nothing that happens in this job.",
+            "Go on with the present step.",
+        )
+    return found
+
+
+def _reach(job: Job, step_id: str, kind: str) -> Step:
     step = job.step(step_id)
     if step.kind != kind:
         raise InputError(
@@ -107,8 +126,7 @@ def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
-    step = job.step("kit")
-    roles = job.roles(step)
+    roles = [r for s in job.ledger.method.steps if s.roles for r in job.roles(s)]
     role = next((r for r in roles if r.id == content.role), None)
     if role is None:
         raise InputError(
@@ -117,14 +135,14 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"'{content.role[:60]}' is not needed in this job.",
             "Use one of: " + ", ".join(r.id for r in roles) + ".",
         )
-    if job.ledger.readings["as_found"] and content.role in job.ledger.kit:
+    if job.as_found.taken and content.role in job.ledger.kit:
         raise InputError(
             "kit.in_use",
             "data.role",
             "Readings were taken with the reference chosen before.",
             "Take those readings back first, or finish with it.",
         )
-    quantity = role_quantity(job.facts_of("as_found"), role)
+    quantity = role_quantity(job.facts_found, role)
     if content.asset.quantity != quantity:
         raise InputError(
             "reference.wrong_quantity",
@@ -133,8 +151,9 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"Choose a reference for {quantity.replace('_', ' ')}.",
         )
     refuse_unusable(content.asset, event.when.date())
-    if role.quantity == "gas":
-        _cylinder_chosen(job, role, content)
+    own = job.family.assets.get(role.quantity)
+    if own is not None:
+        own.admit(job, role, content.asset, content.reason)
         return
     judged = job.warning_for(content.asset)
     if judged.ok:
@@ -149,24 +168,6 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             "data.reason",
             f"{content.asset.asset} is not accurate enough here. {judged.why_not}",
             "Choose a better reference, or say why this one is used.",
-        )
-
-
-def _cylinder_chosen(job: Job, role: KitRole, content: ev.KitChosen) -> None:
-    fit = fit_of(job, role, content.asset)
-    if not fit.usable:
-        raise InputError(
-            "cylinder.unusable",
-            "data.asset",
-            f"{content.asset.asset} cannot be used here. {fit.remark}",
-            "Choose another cylinder.",
-        )
-    if not fit.ok and not content.reason.strip():
-        raise InputError(
-            "cylinder.doubt",
-            "data.reason",
-            f"{content.asset.asset}: {fit.remark}",
-            "Choose another cylinder, or say why this one is used.",
         )
 
 
@@ -221,7 +222,8 @@ def _placed(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.run, "data.run")
     not_blocked(job, step)
-    block = job.ledger.kit.get("block")
+    alone = next((r.id for s in job.ledger.method.steps for r in s.roles if r.alone), "")
+    block = job.ledger.kit.get(alone)
     if block is None or block.asset.asset != content.block:
         raise InputError(
             "block.not_chosen",
@@ -249,7 +251,7 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
         raise InputError(
             "step.wrong_kind", "data.step", f"'{step.title}' is no decision.", "Do the step."
         )
-    if step.id == "judge" and job.ledger.trims():
+    if step.judges == "found" and job.ledger.changes:
         raise InputError(
             "choice.too_late",
             "data.choice",
@@ -309,7 +311,7 @@ def _retracted(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 def _signed(job: Job, event: Event, known: dict[str, Event]) -> None:
     missing = to_close(job)
-    if missing or job.statuses["sign"] == "blocked":
+    if missing or job.statuses[job.step_of("sign").id] == "blocked":
         raise InputError(
             "job.not_ready",
             "kind",
@@ -346,10 +348,6 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "timer_started": _timer,
     "timer_waived": _timer,
     "reading_taken": reading_taken,
-    "gas_on": gas_on,
-    "gas_off": gas_off,
-    "gas_set": gas_set,
-    "agreed": agreed,
     "adjusted": adjusted,
     "written": _written,
     "placed": _placed,

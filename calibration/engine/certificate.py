@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from decimal import Decimal
+from dataclasses import replace
 from typing import Any
 
 from calibration.engine.events import InstrumentFacts
+from calibration.engine.family import no_sections
 from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger
 from calibration.engine.view.state import JobState, RunState
-from calibration.families.gas.gases import drawn_l, lel_set_of
-from calibration.gas.cylinder import in_words as in_words_of
-from calibration.gas.cylinder import table_of
 from calibration.kernel.codec import encode
-from calibration.kernel.numbers import exact
-from calibration.kernel.rounding import show
 
 VERDICTS = {"within": "within limits", "near": "within limits, past the adjust limit"}
 FORMAT = "verify-loop-certificate/3"
@@ -28,7 +24,7 @@ CAUTION = (
 def certificate(core: Job, state: JobState, head: str) -> dict[str, Any]:
     """Return the certificate of a job and its state; ``head`` is the seal of its last event."""
     ledger, facts = core.ledger, core.ledger.facts
-    left = state.as_left if state.as_left.taken else state.as_found
+    left = state.as_left if state.as_left and state.as_left.taken else state.as_found
     return {
         "format": FORMAT,
         "number": state.job,
@@ -61,19 +57,20 @@ def certificate(core: Job, state: JobState, head: str) -> dict[str, Any]:
         "verdict": {
             "as_found": _verdict(state.as_found),
             "as_left": _verdict(left),
-            "adjusted": ledger.trims() > 0,
+            "adjusted": ledger.changes > 0,
         },
         "references": _references(ledger),
-        "environment": _environment(ledger),
-        "settings_found": _settings(ledger),
+        "environment": _recorded(core, "environment"),
+        "settings_found": _recorded(core, "settings"),
         "as_found": _run(state.as_found),
-        "as_left": _run(state.as_left),
+        "as_left": _run(state.as_left or _not_taken(state.as_found)),
         "extra_runs": [
             {"title": run.title, "verdict": _verdict(run), **_run(run)}
             for run in state.extra_runs
             if run.taken
         ],
-        "gas": _gas(core, state),
+        **no_sections(),
+        **core.family.sections(core),
         "settings_written": _written(ledger),
         "adjustments": _adjustments(ledger),
         "judgement": {
@@ -124,75 +121,23 @@ def _references(ledger: Ledger) -> list[dict[str, str]]:
 
 def _causes(state: JobState) -> list[str]:
     """Return what was named as found; of a detector, for each of its gases."""
-    runs = (state.as_found, *(r for r in state.extra_runs if r.id.startswith("as_found")))
+    runs = (state.as_found, *(r for r in state.extra_runs if r.role == "found"))
     return list(dict.fromkeys(c for run in runs for c in run.causes))
 
 
-def _recorded(ledger: Ledger, step_id: str) -> list[dict[str, str]]:
-    step = ledger.method.step(step_id)
-    found = []
-    channels = ledger.facts.channels
-    for field in step.fields if step else ():
-        entry = ledger.recorded.get((step_id, field.id))
-        if entry:
-            unit = ledger.facts.input_unit if field.unit == "input" else field.unit
-            label = field.label
-            if 0 <= field.channel < len(channels):
-                unit = channels[field.channel].unit
-                label = label.format(gas=channels[field.channel].label)
-            found.append({"name": label, "value": entry[0], "unit": unit})
-    return found
-
-
-def _environment(ledger: Ledger) -> list[dict[str, str]]:
-    return _recorded(ledger, "ambient") + _recorded(ledger, "junction")
-
-
-def _settings(ledger: Ledger) -> list[dict[str, str]]:
-    elsewhere = ("operator", "identity", "ambient", "junction")
-    steps = [s.id for s in ledger.method.steps if s.kind == "record" and s.id not in elsewhere]
-    return [line for step in steps for line in _recorded(ledger, step)]
-
-
-def _gas(core: Job, state: JobState) -> dict[str, Any]:
-    """Return what a detector was given and what it answered; all that was forced is said."""
+def _recorded(core: Job, part: str) -> list[dict[str, str]]:
+    """Return what was written down in the steps of one part."""
     ledger = core.ledger
-    drawn: dict[str, dict[str, Any]] = {}
-    with exact():
-        for flow in ledger.flows:
-            chosen = ledger.kit.get(flow.content.role)
-            if flow.off is not None and chosen is not None and chosen.asset.gas is not None:
-                line = drawn.setdefault(
-                    chosen.asset.asset,
-                    {
-                        "cylinder": chosen.asset.asset,
-                        "contents": in_words_of(chosen.asset.gas, lel_set_of(core.settings)),
-                        "from": flow.on.at,
-                        "litres": Decimal(0),
-                    },
-                )
-                line["litres"] += drawn_l(flow, flow.off.when)
-    return {
-        "lel_table": table_of(lel_set_of(core.settings))
-        if any(c.unit == "%LEL" for c in ledger.facts.channels)
-        else "",
-        "answers": [
-            {
-                "run": line.run,
-                "channel": line.channel,
-                "gas": line.gas,
-                "reading": line.reading,
-                "outcome": line.label,
-                "response": line.response,
-                "of_new": line.of_new,
-                "t90": line.t90,
-            }
-            for line in state.gas_lines
-        ],
-        "drawn": [{**line, "litres": show(line["litres"], 2)} for line in drawn.values()],
-        "set": [in_words(ledger, event) for _, event in ledger.gas_sets],
-        "forced": [in_words(ledger, event) for _, event in ledger.agreed.values()],
-    }
+    found = []
+    for step in ledger.method.steps:
+        if step.kind != "record" or step.part != part:
+            continue
+        for field in core.fields(step):
+            entry = ledger.recorded.get((step.id, field.id))
+            if entry:
+                unit = ledger.facts.input_unit if field.unit == "input" else field.unit
+                found.append({"name": field.label, "value": entry[0], "unit": unit})
+    return found
 
 
 def _run(run: RunState) -> dict[str, Any]:
@@ -232,6 +177,11 @@ def _run(run: RunState) -> dict[str, Any]:
     }
 
 
+def _not_taken(run: RunState) -> RunState:
+    """Return a run of the same kind without readings, where nothing was adjusted."""
+    return replace(run, points=(), mark="none", characteristics=())
+
+
 def _written(ledger: Ledger) -> list[str]:
     """Return changes of settings: re-ranging and damping, which are no calibration."""
     return [in_words(ledger, event) for _, event in ledger.written.values()]
@@ -254,7 +204,7 @@ def _decisions(ledger: Ledger) -> list[str]:
 def _remarks(state: JobState) -> list[str]:
     early = [
         f"{run.title}, {p.label}: taken before steady, {p.early}"
-        for run in (state.as_found, state.as_left, *state.extra_runs)
+        for run in state.runs
         for p in run.points
         if p.early
     ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import lru_cache
@@ -16,7 +16,6 @@ from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, scale_between
 from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.parameters import Settings
 from calibration.engine.view.state import Mark
-from calibration.families.gas.gases import role_for
 from calibration.kernel.numbers import HUNDRED, exceeds, to_float
 from calibration.kernel.units import UNITS, convert
 from calibration.runs import chain, run
@@ -24,7 +23,12 @@ from calibration.runs.causes import Cause
 from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import ideal_output
 
-_WORST: dict[str, int] = {"none": -1, "within": 0, "near": 1, "outside": 2}
+#: by what a reference measures; families join theirs
+CONTRIBUTIONS: dict[
+    str,
+    Callable[[ev.InstrumentFacts, ev.AssetFacts, Decimal], tuple[uncertainty.Contribution, ...]],
+] = {}
+WORST: dict[str, int] = {"none": -1, "within": 0, "near": 1, "outside": 2}
 
 
 @dataclass(frozen=True)
@@ -83,6 +87,7 @@ def evaluate_run(
     name: str,
     facts: ev.InstrumentFacts,
     plan: tuple[PlannedPoint, ...],
+    kit: Mapping[str, ev.AssetFacts],
 ) -> RunFigures:
     """Evaluate the readings that stand in one run."""
     taken = ledger.readings[name]
@@ -92,7 +97,7 @@ def evaluate_run(
     answer = evaluate(
         Question(
             facts=facts,
-            kit=_kit_of(ledger, name),
+            kit=tuple(kit.items()),
             rule=settings.rule,
             adjust_share=settings.share("adjust_share"),
             cut_off=settings.number("cut_off") if settings.has("cut_off") else Decimal(0),
@@ -109,20 +114,9 @@ def evaluate_run(
         answer.budgets,
         answer.decisions,
         answer.marks,
-        max(answer.marks, key=lambda m: _WORST[m]),
+        max(answer.marks, key=lambda m: WORST[m]),
         facts,
         answer.causes,
-    )
-
-
-def _kit_of(ledger: Ledger, name: str) -> tuple[tuple[str, ev.AssetFacts], ...]:
-    """Return the references of a run; of cylinders, the one that gave its span gas."""
-    spec = ledger.method.run(name)
-    own = role_for("span", spec.channel)
-    return tuple(
-        (role, chosen.asset)
-        for role, chosen in ledger.kit.items()
-        if chosen.asset.gas is None or role == own
     )
 
 
@@ -268,9 +262,8 @@ def budget(
             parts.append(_part(asset.description, scale * float(own), "limit"))
             step = f"Resolution of {asset.asset}"
             parts.append(_part(step, scale * float(asset.spec.resolution), "resolution"))
-        elif asset.gas is not None:
-            share = asset.gas.uncertainty_percent * applied / facts.transfer.input_span
-            parts.append(_part(asset.description, float(abs(share)), "expanded"))
+        elif asset.quantity in CONTRIBUTIONS:
+            parts += CONTRIBUTIONS[asset.quantity](facts, asset, applied)
         elif facts.input_unit in UNITS:
             parts += _input_parts(facts, asset, applied)
     if steadiness and steadiness.samples > 1:

@@ -14,9 +14,9 @@ from calibration.engine.facts import AssetFacts as AssetFacts
 from calibration.engine.facts import InstrumentFacts as InstrumentFacts
 from calibration.engine.facts import Parameter as Parameter
 from calibration.engine.facts import Setting as Setting
-from calibration.kernel.codec import about, decode
+from calibration.kernel.codec import about, decode, swept
 from calibration.kernel.errors import InputError
-from calibration.signals.stability import Sample
+from calibration.kernel.own import Own
 
 #: Id of a run of the method, which is the id of its step as well.
 RunName = str
@@ -116,52 +116,8 @@ class ReadingTaken:
     steadiness: Steadiness | None = about("from the live signal", default=None)
     early_reason: str = about("why it was taken before it was steady", default="")
     kept: bool = about("a question about a slip was answered with: keep it", default=False)
-    t90_s: Decimal | None = about("time to 90 %", unit="s", default=None)
-    peak: Decimal | None = about("highest value", unit="gas unit", default=None)
-    flow: Decimal | None = about("flow seen", unit="L/min", default=None)
-    other_percent: Decimal | None = about(
-        "largest answer of another channel", unit="% of its range", default=None
-    )
-    curve: tuple[Sample, ...] = about("reading since gas on", default=())
-
-
-@dataclass(frozen=True, kw_only=True)
-class GasOn:
-    """A cylinder is opened onto the detector."""
-
-    step: str = about("step")
-    role: str = about("which gas")
-    flow: Decimal = about("flow set", unit="L/min")
-    kept: bool = about("a question about the flow was answered with: keep it", default=False)
-
-
-@dataclass(frozen=True, kw_only=True)
-class GasOff:
-    """The cylinder is shut."""
-
-    step: str = about("step")
-
-
-@dataclass(frozen=True, kw_only=True)
-class GasSet:
-    """Zero or span set in the detector; values as it shows them."""
-
-    step: str = about("step")
-    before: Decimal = about("what it showed in the gas", unit="gas unit")
-    after: Decimal = about("what it shows after it was set", unit="gas unit")
-    kept: bool = about("a question about a slip was answered with: keep it", default=False)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Agreed:
-    """A refused adjustment may be forced: why, and who or what confirms it."""
-
-    step: str = about("step")
-    reason: str = about("why it is forced")
-    way: Literal["second_person", "other_cylinder"] = about("what confirms it")
-    name: str = about("second person", default="")
-    asset: AssetFacts | None = about("the other cylinder", default=None)
-    reading: Decimal | None = about("what it shows with it", unit="gas unit", default=None)
+    #: what a kind of run adds, read as its own type
+    own: Own = swept()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -238,6 +194,7 @@ class Reviewed:
     comment: str = about("remark", default="")
 
 
+#: by kind; families join theirs
 KINDS: dict[str, type] = {
     "opened": Opened,
     "confirmed": Confirmed,
@@ -248,10 +205,6 @@ KINDS: dict[str, type] = {
     "timer_started": TimerStarted,
     "timer_waived": TimerWaived,
     "reading_taken": ReadingTaken,
-    "gas_on": GasOn,
-    "gas_off": GasOff,
-    "gas_set": GasSet,
-    "agreed": Agreed,
     "adjusted": Adjusted,
     "written": Written,
     "placed": Placed,

@@ -9,21 +9,9 @@ from typing import Literal
 
 from calibration.decisions.reference import Spec
 from calibration.decisions.tolerance import Tolerance
-from calibration.gas.cylinder import Channel, Cylinder, OnShelf
-from calibration.kernel.codec import about
+from calibration.kernel.codec import about, swept
+from calibration.kernel.own import Own
 from calibration.signals.transfer import Characteristic, Transfer
-
-Quantity = Literal[
-    "pressure",
-    "current",
-    "voltage",
-    "resistance",
-    "temperature",
-    "sensor_signal",
-    "heat_source",
-    "mass",
-    "gas",
-]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,13 +58,12 @@ class InstrumentFacts:
     wires: int = about("wires of a platinum sensor", default=4)
     junction_c: float = about("reference junction, or the room", unit="°C", default=23.0)
     settings: tuple[Setting, ...] = about("settings and dimensions on record", default=())
-    channels: tuple[Channel, ...] = about("gases that a detector measures", default=())
-    inhibit_ma: Decimal = about("output in calibration mode", unit="mA", default=Decimal(2))
-    cover_shut: bool = about("adjusted by magnet or remote control", default=True)
     indicated_unit: str = about("unit that the control room shows", default="")
     indicated_lower: Decimal | None = about("shown at the lower end", default=None)
     indicated_upper: Decimal | None = about("shown at the upper end", default=None)
     indicated_characteristic: Characteristic = about("root in the receiver", default="linear")
+    #: what its family adds, read as the family's own type
+    own: Own = swept()
 
     @cached_property
     def transfer(self) -> Transfer:
@@ -119,13 +106,12 @@ class AssetFacts:
     asset: str = about("number of the asset")
     description: str = about("what it is")
     serial: str = about("serial number")
-    quantity: Quantity = about("what it measures")
+    quantity: str = about("what it measures")
     unit: str = about("its unit")
     spec: Spec = about("its accuracy")
     certificate: str = about("number of its certificate")
     calibrated_on: str = about("date of its certificate")
     due_on: str = about("date until which it may be used")
     withdrawn: str = about("why it may not be used; empty when it may", default="")
-    gas: Cylinder | None = about("contents, where it is a cylinder", default=None)
-    #: what else is on the shelf, so that a mistaken cylinder can be named
-    shelf: tuple[OnShelf, ...] = about("other cylinders", default=())
+    #: what a family adds, read as its own type
+    own: Own = swept()

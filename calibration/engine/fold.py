@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from calibration.decisions.tolerance import in_words as tolerance_words
-from calibration.engine.events import Event, InstrumentFacts, in_order
+from calibration.engine.events import Event, in_order
 from calibration.engine.history import in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger, build
@@ -27,9 +27,6 @@ from calibration.engine.view.state import (
 from calibration.engine.view.stepview import step_state
 from calibration.engine.view.togetherness import together
 from calibration.engine.view.verdict import judgement
-from calibration.families.gas.gases import lel_set_of
-from calibration.families.gas.view import gas_lines, gas_state
-from calibration.gas.cylinder import table_of
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed, trimmed
 
@@ -57,7 +54,8 @@ def fold(method: Method, events: Sequence[Event], now: datetime) -> JobState:
 
 def view(job: Job, events: Sequence[Event]) -> JobState:
     """Return the state of a job that is already added up."""
-    ledger = job.ledger
+    ledger, method = job.ledger, job.ledger.method
+    left = method.left
     steps = tuple(step_state(job, step) for step in ledger.method.steps)
     current = job.current
     signed, reviewed = ledger.signed, ledger.reviewed
@@ -74,19 +72,19 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         steps=steps,
         current_step=current.id if current else "",
         action=next_action(job),
-        as_found=run_state(job, "as_found", job.as_found),
-        as_left=run_state(job, "as_left", job.as_left),
+        as_found=run_state(job, method.found.id, job.as_found),
+        as_left=run_state(job, left.id, job.figures(left.id)) if left is not None else None,
         extra_runs=tuple(
             run_state(job, run.id, job.figures(run.id))
-            for run in ledger.method.runs
-            if run.id not in ("as_found", "as_left") and _wanted(job, run.id)
+            for run in method.runs
+            if run not in (method.found, left) and _wanted(job, run.id)
         ),
         in_block=_in_block(job),
         block=_block(job),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
-        gas=gas_state(job),
-        gas_lines=gas_lines(job),
+        task=job.family.task(job),
+        blocks=job.family.blocks(job),
         together=together(job),
         on=on_states(job),
         timers=timer_states(job),
@@ -119,7 +117,8 @@ def _in_block(job: Job) -> str:
 
 def _block(job: Job) -> str:
     """Return the block chosen, where a rig can heat it and the run may go on by itself."""
-    chosen, current = job.ledger.kit.get("block"), job.current
+    alone = [r.id for s in job.ledger.method.steps for r in s.roles if r.alone]
+    chosen, current = job.ledger.kit.get(next(iter(alone), "")), job.current
     if chosen is None or not job.ledger.facts.rig or current is None:
         return ""
     return chosen.asset.asset if current.kind == "capture" else ""
@@ -139,22 +138,21 @@ def school_of(settings: Settings) -> str:
 
 
 def _instrument(job: Job) -> Instrument:
-    f = job.facts_of("as_found")
-    own = job.ledger.facts
-    adjusts = job.ledger.method.adjusting != "none"
-    if own.channels:
-        adjusts = job.settings.has("school")
+    f, own, family = job.facts_found, job.ledger.facts, job.family
+    adjusts = job.ledger.method.adjusting != "none" and job.settings.has("school")
     decimals = 3 if f.output_unit in ("Ω", "mV") else 30
+    lower, upper = (trimmed(fixed(end, decimals)) for end in (f.output_lower, f.output_upper))
     return Instrument(
         tag=f.tag,
         serial=f.serial,
         description=f.description,
         area=f.area,
-        range=_range(own) + _table(job),
-        output=f"{trimmed(fixed(f.output_lower, decimals))} to "
-        f"{trimmed(fixed(f.output_upper, decimals))} {f.output_unit}"
-        if own.output_unit != "gas"
-        else "own display",
+        range=family.range_words(job)
+        if family.range_words
+        else f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}",
+        output=family.output_words(job)
+        if family.output_words
+        else f"{lower} to {upper} {f.output_unit}",
         tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
         tolerance_source=f.tolerance_source,
         input_unit=f.input_unit,
@@ -164,21 +162,6 @@ def _instrument(job: Job) -> Instrument:
         rig=f.rig,
         school=school_of(job.settings) if adjusts else "not adjusted: replaced when outside",
     )
-
-
-def _table(job: Job) -> str:
-    """Return which table %LEL counts by, beside every range that does."""
-    if not any(c.unit == "%LEL" for c in job.ledger.facts.channels):
-        return ""
-    return f"; %LEL by {table_of(lel_set_of(job.settings))}"
-
-
-def _range(own: InstrumentFacts) -> str:
-    if len(own.channels) > 2:
-        return ", ".join(c.gas for c in own.channels)
-    if len(own.channels) > 1:
-        return ", ".join(f"{c.gas} to {trimmed(c.range)} {c.unit}" for c in own.channels)
-    return f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}"
 
 
 def _stages(job: Job) -> tuple[StageState, ...]:
@@ -210,21 +193,7 @@ def _stages(job: Job) -> tuple[StageState, ...]:
 
 def on_states(job: Job) -> tuple[OnState, ...]:
     """Return what is on: bypass, manual mode, connected references, gas."""
-    found = []
-    flow = job.ledger.flowing
-    if flow is not None:
-        chosen = job.ledger.kit.get(flow.content.role)
-        found.append(
-            OnState(
-                step=flow.content.step,
-                label=f"Gas {chosen.asset.asset if chosen else ''} open".replace("  ", " "),
-                since=flow.on.at,
-                by=flow.on.by,
-                limit_minutes="",
-                ends_with="Shut the gas",
-                kind="gas",
-            )
-        )
+    found = [*job.family.on(job)]
     for step, event in job.ledger.on_now():
         endings = [s for s in job.ledger.method.steps if s.ends == step.id]
         ending = next((s for s in endings if job.statuses[s.id] != "skipped"), None)
@@ -260,9 +229,7 @@ def to_close(job: Job) -> tuple[str, ...]:
     """Return what stands between this job and its signature, one sentence each."""
     if job.ledger.signed:
         return ()
-    said = []
-    if job.ledger.flowing is not None:
-        said.append("Gas is still open.")
+    said = [*job.family.to_close(job)]
     for step, event in job.ledger.on_now():
         minutes = (job.now - event.when) // timedelta(minutes=1)
         said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from calibration.engine import events as ev
 from calibration.engine.events import Event
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.family import family_of, kind_of
 from calibration.engine.ledger import Ledger
-from calibration.engine.method import Method
-from calibration.engine.runfacts import run_facts
+from calibration.engine.method import Method, RunSpec
+from calibration.engine.saying import WORDS
 from calibration.kernel.rounding import as_typed
 
 HOP_WORDS = {
@@ -33,62 +35,35 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case ev.Opened():
             return f"Job opened on {c.instrument.tag}"
         case ev.Confirmed():
-            return f"{_title(method, c.step)}: {_item(method, c)}"
+            return f"{title_of(method, c.step)}: {_item(method, c)}"
         case ev.Recorded():
-            return f"{_title(method, c.step)}: {_field(method, c)} {c.value}"
+            return f"{title_of(method, c.step)}: {_field(method, c)} {c.value}"
         case ev.KitChosen():
             reason = f" ({c.reason})" if c.reason else ""
             return f"Reference chosen: {c.asset.asset}, {c.asset.description}{reason}"
         case ev.PutOn() | ev.TakenOff():
-            return _title(method, c.step) + (f" ({c.note})" if c.note else "")
+            return title_of(method, c.step) + (f" ({c.note})" if c.note else "")
         case ev.TimerStarted():
-            return f"{_title(method, c.step)}: timer started"
+            return f"{title_of(method, c.step)}: timer started"
         case ev.TimerWaived():
-            return f"{_title(method, c.step)}: no wait needed ({c.reason})"
+            return f"{title_of(method, c.step)}: no wait needed ({c.reason})"
         case ev.ReadingTaken():
             spec = method.run(c.run)
-            return _reading(spec.title, run_facts(ledger, spec), c)
+            return _reading(spec.title, _seen_by(ledger, spec), c)
         case ev.Adjusted():
-            return _adjusted(run_facts(ledger, method.run("as_found")), c)
+            return _adjusted(_seen_by(ledger, method.found), c)
         case ev.Written():
-            what = f"{_title(method, c.step)}: {_setting(method, c)} {c.value}"
+            what = f"{title_of(method, c.step)}: {_setting(method, c)} {c.value}"
             return f"{what}, read back {c.read_back}"
-        case ev.GasOn():
-            return f"Gas on: {_gas(ledger, c.role)} at {as_typed(c.flow)} L/min"
-        case ev.GasOff():
-            return "Gas off"
-        case ev.GasSet():
-            return _set(ledger, c)
-        case ev.Agreed():
-            return _agreed(method, c)
         case ev.Placed():
             return f"{method.run(c.run).title}: sensor put into {c.block}"
         case _:
-            return _judged(method, c)
+            own = WORDS.get(type(c))
+            return own(ledger, c) if own else _judged(method, c)
 
 
-def _gas(ledger: Ledger, role: str) -> str:
-    chosen = ledger.kit.get(role)
-    return chosen.asset.asset if chosen else role
-
-
-def _set(ledger: Ledger, c: ev.GasSet) -> str:
-    step = ledger.method.step(c.step)
-    unit = ledger.facts.channels[step.channel].unit if step else ""
-    forced = ", forced" if c.step in ledger.agreed else ""
-    return (
-        f"{_title(ledger.method, c.step)}: {as_typed(c.before)} to {as_typed(c.after)} {unit}"
-        f"{forced}"
-    )
-
-
-def _agreed(method: Method, c: ev.Agreed) -> str:
-    by = f"agreed by {c.name}"
-    if c.way == "other_cylinder":
-        name = c.asset.asset if c.asset else "another cylinder"
-        shown = as_typed(c.reading) if c.reading is not None else "?"
-        by = f"confirmed with {name}, which shows {shown}"
-    return f"{_title(method, c.step)}: FORCED against a refusal ({c.reason}), {by}"
+def _seen_by(ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
+    return kind_of(family_of(ledger.method), spec).facts(ledger, spec)
 
 
 def _judged(method: Method, c: object) -> str:
@@ -96,7 +71,7 @@ def _judged(method: Method, c: object) -> str:
         case ev.Decided():
             reason = f" ({c.reason})" if c.reason else ""
             choice = CHOICE_WORDS.get(c.choice, c.choice)
-            return f"{_title(method, c.step)}: {choice}{reason}"
+            return f"{title_of(method, c.step)}: {choice}{reason}"
         case ev.Noted():
             return f"Note: {c.text}"
         case ev.Retracted():
@@ -108,7 +83,8 @@ def _judged(method: Method, c: object) -> str:
     return ""
 
 
-def _title(method: Method, step_id: str) -> str:
+def title_of(method: Method, step_id: str) -> str:
+    """Return the title of a step; its id where the method has none such."""
     step = method.step(step_id)
     return step.title if step else step_id
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
+from collections.abc import Iterator
+from dataclasses import fields
 from datetime import datetime, timedelta
 from decimal import Decimal
 from functools import cached_property
@@ -11,16 +12,15 @@ import calibration.desk.catalogue  # noqa: F401  # steps may compute with any op
 from calibration.decisions.reference import Adequacy
 from calibration.engine.adjusting import AdjustProgress, progress
 from calibration.engine.evaluation import RunFigures, evaluate_run
-from calibration.engine.events import AssetFacts, InstrumentFacts
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.family import family_of, kind_of
 from calibration.engine.kit import suits
 from calibration.engine.ledger import Ledger
-from calibration.engine.method import Field, SetItem, Step
+from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.engine.parameters import Settings
-from calibration.engine.runfacts import on_record, run_facts, run_plan
+from calibration.engine.recorded import on_record
+from calibration.engine.runkind import RunKind
 from calibration.engine.view.state import StepStatus
-from calibration.families.gas.causes import gas_causes
-from calibration.families.gas.detecting import Detecting
-from calibration.families.gas.gases import SUFFIX, value_of
 from calibration.kernel.codec import decode, is_required
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, parse_decimal
@@ -32,32 +32,37 @@ from calibration.runs.points import PlannedPoint
 COMPUTED_WITHIN_PERCENT = Decimal("0.5")
 
 
-class Job(Detecting):
+class Job:
     """A ledger, its settings and the time; everything else is worked out when asked for."""
 
     def __init__(self, ledger: Ledger, now: datetime) -> None:
         self.ledger = ledger
         self.now = now
         self.settings = Settings(ledger.method, ledger.opened)
+        self.family = family_of(ledger.method)
+        self._runs: dict[str, RunFigures] = {}
+        self._plans: dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]] = {}
 
-    @cached_property
-    def _runs(self) -> dict[str, RunFigures]:
-        return {}
-
-    @cached_property
-    def _plans(self) -> dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]]:
-        return {}
+    def kind_of(self, spec: RunSpec) -> RunKind:
+        """Return the kind of a run."""
+        return kind_of(self.family, spec)
 
     def _seen_by(self, run: str) -> tuple[InstrumentFacts, tuple[PlannedPoint, ...]]:
         if run not in self._plans:
             spec = self.ledger.method.run(run)
-            facts = run_facts(self.ledger, spec)
-            self._plans[run] = facts, run_plan(self.ledger, self.settings, spec, facts)
+            kind = self.kind_of(spec)
+            facts = kind.facts(self.ledger, spec)
+            self._plans[run] = facts, kind.plan(self.ledger, self.settings, spec, facts)
         return self._plans[run]
 
     def facts_of(self, run: str) -> InstrumentFacts:
         """Return the instrument as a run sees it."""
         return self._seen_by(run)[0]
+
+    @property
+    def facts_found(self) -> InstrumentFacts:
+        """Return the instrument as its as-found run sees it."""
+        return self.facts_of(self.ledger.method.found.id)
 
     def plan_of(self, run: str) -> tuple[PlannedPoint, ...]:
         """Return the test points of a run."""
@@ -66,35 +71,30 @@ class Job(Detecting):
     def figures(self, run: str) -> RunFigures:
         """Return an evaluated run by its name."""
         if run not in self._runs:
-            facts, plan = self.facts_of(run), self.plan_of(run)
-            found = evaluate_run(self.ledger, self.settings, run, facts, plan)
+            facts, plan = self._seen_by(run)
             spec = self.ledger.method.run(run)
-            if spec.input == "gas" and found.order:
-                found = replace(found, causes=gas_causes(self, run, found))
-                if self._slow(found, spec) or self._shows_wrong(found):
-                    found = replace(found, mark="outside")
-            self._runs[run] = found
+            kind = self.kind_of(spec)
+            kit = kind.kit(self.ledger, spec)
+            found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit)
+            self._runs[run] = kind.judged(self, spec, run, found) if found.order else found
         return self._runs[run]
 
     @property
     def as_found(self) -> RunFigures:
-        """Return the evaluated as-found run."""
-        return self.figures("as_found")
+        """Return the first as-found run."""
+        return self.figures(self.ledger.method.found.id)
 
     @property
-    def as_left(self) -> RunFigures:
-        """Return the evaluated as-left run."""
-        return self.figures("as_left")
-
-    @property
-    def left_runs(self) -> tuple[str, ...]:
-        """Return the as-left runs: one, or one a channel."""
-        return tuple(r.id for r in self.ledger.method.runs if r.id.startswith("as_left"))
+    def as_left(self) -> RunFigures | None:
+        """Return the first as-left run; none where nothing is adjusted."""
+        left = self.ledger.method.left
+        return self.figures(left.id) if left is not None else None
 
     @property
     def base(self) -> RunFigures:
         """Return the run that is adjusted from: as found, or the last as-left that failed."""
-        return self.figures("base") if self.ledger.readings["base"] else self.as_found
+        again = self.ledger.method.found.again
+        return self.figures(again) if self.ledger.readings[again] else self.as_found
 
     @cached_property
     def adjusting(self) -> AdjustProgress:
@@ -103,11 +103,22 @@ class Job(Detecting):
 
     def warning_for(self, asset: AssetFacts) -> Adequacy:
         """Return how well a reference suits the instrument of this job."""
-        return suits(self.facts_of("as_found"), asset, self.settings.number("minimum_ratio"))
+        return suits(self.facts_found, asset, self.settings.number("minimum_ratio"))
 
     def choice(self, step: str) -> str:
         """Return what was decided at a step; empty when nothing."""
         return self.ledger.decided[step][0].choice if step in self.ledger.decided else ""
+
+    @property
+    def alone(self) -> bool:
+        """Tell whether the present run goes on by itself."""
+        step = self.current
+        return step is not None and step.kind == "capture" and step.run in self.ledger.placed
+
+    def chosen(self) -> str:
+        """Return what was decided about the as-found runs; empty when nothing."""
+        step = self.ledger.method.judging("found")
+        return self.choice(step.id) if step is not None else ""
 
     def timer_end(self, step: Step) -> datetime | None:
         """Return when a started timer ends."""
@@ -118,52 +129,33 @@ class Job(Detecting):
 
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
-        if not self.possible(step):
+        if not self.family.shape.possible(self, step):
             return False
-        if step.only_if in ("channel_adjusting", "replacing"):
-            chosen = self.choice("judge")
-            if step.only_if == "replacing":
-                return chosen == "replace"
-            return chosen in ("adjust", "replace") and self.off(step.channel)
-        if step.only_if == "found_outside":
-            found = self.as_found
-            return found.complete and found.mark == "outside"
-        if step.only_if == "air_outside":
-            return any(
-                self.figures(f"air_left{s}").mark == "outside"
-                for s in SUFFIX[: max(1, len(self.ledger.facts.channels))]
-            )
-        if step.only_if == "unless_adjusting":
-            return self.choice("judge") not in ("adjust", "replace")
-        if step.only_if == "adjusting":
-            return self.choice("judge") in ("adjust", "replace")
-        if step.only_if == "left_outside":
-            if self.choice("judge") not in ("adjust", "replace"):
-                return False
-            return any(
-                f.complete and f.order and f.mark == "outside"
-                for f in map(self.figures, self.left_runs)
-            )
-        if step.only_if == "wet_outside":
-            wet = self.figures("wet_run")
-            return wet.complete and wet.mark == "outside"
-        if step.only_if == "differs":
-            return self.choice("judge") == "adjust" and self.differs
-        if step.only_if == "damped":
-            return any(self.to_write(step, item) is not None for item in step.sets)
-        if step.only_if:
-            return self.settings.says_yes(step.only_if)
-        return True
+        return step.only_if is None or step.only_if.test(self, step)
+
+    def possible(self, step: Step) -> bool:
+        """Tell whether a step may come in this job, whatever is found."""
+        return self.family.shape.possible(self, step)
+
+    def roles(self, step: Step) -> tuple[KitRole, ...]:
+        """Return the references that a step asks for in this job."""
+        return self.family.shape.roles(self, step)
+
+    def fields(self, step: Step) -> tuple[Field, ...]:
+        """Return the values that a step asks for in this job."""
+        return self.family.shape.fields(self, step)
+
+    def _restored(self) -> Iterator[tuple[Step, SetItem]]:
+        """Yield the settings that are brought back to what the record says."""
+        for step in self.ledger.method.steps:
+            for item in step.sets:
+                if item.to == "record":
+                    yield step, item
 
     @property
     def differs(self) -> bool:
         """Tell whether a setting found differs from the record and is to be brought back."""
-        return any(
-            self.to_write(step, item) is not None
-            for step in self.ledger.method.steps
-            if step.only_if == "differs"
-            for item in step.sets
-        )
+        return any(self.to_write(step, item) is not None for step, item in self._restored())
 
     @property
     def differences(self) -> str:
@@ -171,21 +163,21 @@ class Job(Detecting):
         return " and ".join(
             f"{item.label.lower()} is {self.found_setting(item.id)}, on record "
             f"{self.on_record(item.id)}"
-            for step in self.ledger.method.steps
-            if step.only_if == "differs"
-            for item in step.sets
+            for step, item in self._restored()
             if self.to_write(step, item) is not None
         )
 
     @property
     def put_right(self) -> bool:
         """Tell whether settings were brought back, so that the run is due before any trim."""
-        back = any(s == "rerange" for s, _ in self.ledger.written)
-        return back and not self.ledger.readings["base"] and not self.ledger.trims()
+        steps = {step.id for step, _ in self._restored()}
+        back = any(step in steps for step, _ in self.ledger.written)
+        again = self.ledger.method.found.again
+        return back and not self.ledger.readings[again] and not self.ledger.changes
 
     def may_wait(self, step: Step) -> bool:
         """Tell whether a difference may stay until the as-found run is taken."""
-        names = {i.id for s in self.ledger.method.steps if s.only_if == "differs" for i in s.sets}
+        names = {item.id for _, item in self._restored()}
         return any(
             f.id in names
             and (step.id, f.id) in self.ledger.recorded
@@ -216,14 +208,13 @@ class Job(Detecting):
             )
             if not target or not found or accepted:
                 return None
-        elif item.to == "gas":
-            value = value_of(self.ledger, self.settings, "span", step.channel)
-            target = "" if value is None else format(value, "f")
-            if not target or not found:
-                return None
         elif item.to == "found":
             changed = any(name == item.id for s, name in self.ledger.written if s != step.id)
             return found if found and changed else None
+        elif (own := self.family.shape.target(self, step, item)) is not None:
+            target = own
+            if not target:
+                return None
         if not found:
             return None
         return None if same_value(found, target) else target
@@ -257,18 +248,17 @@ class Job(Detecting):
             end = self.timer_end(step)
             return step.id in ledger.waived or (end is not None and self.now >= end)
         if step.kind == "capture":
-            if self.gas_run(step) is not None and self._gas_left_on(step):
-                return False
-            return len(ledger.readings[step.run]) >= len(self.plan_of(step.run))
-        if step.kind == "gas_set":
-            return step.id in ledger.gas_set and not self._gas_left_on(step)
+            kind = self.kind_of(ledger.method.run(step.run))
+            read = len(ledger.readings[step.run]) >= len(self.plan_of(step.run))
+            return read and kind.complete(self, step)
         if step.kind == "set":
             return all(self.written(step, item) for item in step.sets)
         if step.kind == "decide":
             return step.id in ledger.decided
         if step.kind == "adjust":
             return step.id in ledger.decided or self.put_right or self.adjusting.done
-        return ledger.signed is not None
+        own = self.family.steps.get(step.kind)
+        return own.done(self, step) if own is not None else ledger.signed is not None
 
     def _recorded(self, step: Step) -> bool:
         for field in self.fields(step):
@@ -312,20 +302,18 @@ class Job(Detecting):
             most = self.settings.number(field.most)
             if parse_decimal(entry[0], field.id) > most:
                 return field.question.format(expected=f"{most} {field.unit}".strip())
-        if field.id.startswith("air_"):
-            return self._around(field, entry[0])
-        return self._off_the_vessel(step, field, entry[0])
+        asked = self.family.shape.question(self, step, field, entry[0])
+        return asked or self._off_worked_out(step, field, entry[0])
 
-    def _off_the_vessel(self, step: Step, field: Field, value: str) -> str:
+    def _off_worked_out(self, step: Step, field: Field, value: str) -> str:
         """Return the question when a value is far from the one that was worked out."""
         result = dict(step.computed).get(field.id)
         worked_out = self.computed(step).get(result, "") if result is not None else ""
         if not worked_out:
             return ""
-        if self.ledger.facts.channels:
-            wanted = parse_decimal(worked_out, field.id)
-            off = abs(parse_decimal(value, field.id) - wanted)
-            return field.question.format(expected=worked_out) if off * HUNDRED > wanted else ""
+        asked = self.family.shape.off_worked_out(self, field, value, worked_out)
+        if asked is not None:
+            return asked
         span = abs(self.ledger.facts.transfer.input_span)
         away = abs(parse_decimal(value, field.id) - parse_decimal(worked_out, field.id))
         if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
@@ -340,8 +328,7 @@ class Job(Detecting):
         operation = OPERATIONS[step.operation]
         inputs = {f.name: f for f in fields(operation.input_type)}
         given = on_record(self.ledger.facts, operation.input_type)
-        if self.ledger.facts.channels:
-            given.update(self._of_channel(step, set(inputs)))
+        given.update(self.family.shape.given(self, step, set(inputs)))
         for name in inputs:
             if (step.id, name) in self.ledger.recorded:
                 given[name] = self.ledger.recorded[step.id, name][0]
@@ -384,6 +371,17 @@ class Job(Detecting):
             if self.statuses[earlier.id] in ("now", "blocked"):
                 return earlier
         return None
+
+    def step_of(self, kind: str, field: str = "data.step") -> Step:
+        """Return the first step of a kind.
+
+        Raises
+        ------
+        InputError
+            ``step.unknown``.
+        """
+        found = next((s for s in self.ledger.method.steps if s.kind == kind), None)
+        return self.step(found.id if found is not None else kind, field)
 
     def step(self, step_id: str, field: str = "data.step") -> Step:
         """Return a step of the method.

@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, TypeVar
 
 from calibration.engine import events as ev
 from calibration.engine.events import Event, in_order
 from calibration.engine.method import Method, Step
 from calibration.kernel.errors import InputError
+
+#: The decision that begins a further round of adjusting.
+AGAIN = "adjust"
 
 
 @dataclass
@@ -21,13 +24,14 @@ class Taken:
     event: Event
 
 
-@dataclass
-class Flow:
-    """One time that gas was on: which, since when and until when."""
+class Part:
+    """What a family keeps of a job, beside what all share. Made when it is first asked for."""
 
-    content: ev.GasOn
-    on: Event
-    off: Event | None = None
+    def begin_again(self) -> None:
+        """Forget what belongs to a round of adjusting that failed."""
+
+
+P = TypeVar("P", bound=Part)
 
 
 @dataclass
@@ -55,18 +59,20 @@ class Ledger:
     written: dict[tuple[str, str], tuple[ev.Written, Event]] = field(default_factory=dict)
     #: by run: the block that the sensor is in
     placed: dict[str, tuple[ev.Placed, Event]] = field(default_factory=dict)
-    #: every time that gas was on, the newest last
-    flows: list[Flow] = field(default_factory=list)
-    #: zero and span set in a detector, by step, in the present round
-    gas_set: dict[str, tuple[ev.GasSet, Event]] = field(default_factory=dict)
-    #: every one of them, for the record
-    gas_sets: list[tuple[ev.GasSet, Event]] = field(default_factory=list)
-    agreed: dict[str, tuple[ev.Agreed, Event]] = field(default_factory=dict)
     notes: list[tuple[str, Event]] = field(default_factory=list)
     signed: tuple[ev.Signed, Event] | None = None
     reviewed: tuple[ev.Reviewed, Event] | None = None
     retracted: dict[str, ev.Retracted] = field(default_factory=dict)
     seq: int = 0
+    #: how many times the device was changed
+    changes: int = 0
+    _parts: dict[type[Part], Part] = field(default_factory=dict)
+
+    def part(self, kind: type[P]) -> P:
+        """Return what a family keeps of the job."""
+        found = self._parts.setdefault(kind, kind())
+        assert isinstance(found, kind)
+        return found
 
     @property
     def facts(self) -> ev.InstrumentFacts:
@@ -85,18 +91,8 @@ class Ledger:
 
     def add(self, event: Event) -> None:
         """Add one event that is not a retraction."""
-        _ADD[event.kind](self, event.content, event)
+        ADD[event.kind](self, event.content, event)
         self.seq = max(self.seq, event.seq)
-
-    def trims(self) -> int:
-        """Return how many times the device was changed."""
-        return sum(1 for a, _ in self.adjusted if a.action == "trim") + len(self.gas_sets)
-
-    @property
-    def flowing(self) -> Flow | None:
-        """Return the gas that is on; none when all cylinders are shut."""
-        last = self.flows[-1] if self.flows else None
-        return last if last is not None and last.off is None else None
 
 
 def _confirm(ledger: Ledger, content: ev.Confirmed, event: Event) -> None:
@@ -136,20 +132,29 @@ def _read(ledger: Ledger, content: ev.ReadingTaken, event: Event) -> None:
 
 def _adjust(ledger: Ledger, content: ev.Adjusted, event: Event) -> None:
     ledger.adjusted.append((content, event))
+    ledger.changes += content.action == "trim"
 
 
 def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
-    if content.step == "left_judge" and content.choice == "adjust":
-        for run in [r for r in ledger.readings if r.startswith("as_left")]:
-            ledger.readings[run.replace("as_left", "base")] = ledger.readings.pop(run)
-        ledger.gas_set = {}
-        ledger.agreed = {}
-        ledger.round_start = len(ledger.adjusted)
-        ledger.decided.pop("adjust", None)
-        ledger.decided.pop("left_judge", None)
-        ledger.placed.pop("as_left", None)
+    step = ledger.method.step(content.step)
+    if step is not None and step.judges == "left" and content.choice == AGAIN:
+        _begin_again(ledger, step)
         return
     ledger.decided[content.step] = (content, event)
+
+
+def _begin_again(ledger: Ledger, judged: Step) -> None:
+    """A further round: what was left is adjusted from, and its own decisions are open again."""
+    for run in ledger.method.runs_of("left"):
+        if run.id in ledger.readings:
+            ledger.readings[run.again] = ledger.readings.pop(run.id)
+        ledger.placed.pop(run.id, None)
+    for part in ledger._parts.values():
+        part.begin_again()
+    ledger.round_start = len(ledger.adjusted)
+    for step in ledger.method.steps:
+        if step.kind == "adjust" or step is judged:
+            ledger.decided.pop(step.id, None)
 
 
 def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
@@ -158,24 +163,6 @@ def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
 
 def _place(ledger: Ledger, content: ev.Placed, event: Event) -> None:
     ledger.placed[content.run] = (content, event)
-
-
-def _gas_on(ledger: Ledger, content: ev.GasOn, event: Event) -> None:
-    ledger.flows.append(Flow(content, event))
-
-
-def _gas_off(ledger: Ledger, content: ev.GasOff, event: Event) -> None:
-    if ledger.flowing is not None:
-        ledger.flowing.off = event
-
-
-def _set_gas(ledger: Ledger, content: ev.GasSet, event: Event) -> None:
-    ledger.gas_set[content.step] = (content, event)
-    ledger.gas_sets.append((content, event))
-
-
-def _agree(ledger: Ledger, content: ev.Agreed, event: Event) -> None:
-    ledger.agreed[content.step] = (content, event)
 
 
 def _note(ledger: Ledger, content: ev.Noted, event: Event) -> None:
@@ -194,7 +181,8 @@ def _nothing(ledger: Ledger, content: Any, event: Event) -> None:
     """Opening and retractions are dealt with while building."""
 
 
-_ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
+#: by kind of event; families join theirs
+ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "opened": _nothing,
     "confirmed": _confirm,
     "recorded": _record,
@@ -204,10 +192,6 @@ _ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "timer_started": _start_timer,
     "timer_waived": _waive,
     "reading_taken": _read,
-    "gas_on": _gas_on,
-    "gas_off": _gas_off,
-    "gas_set": _set_gas,
-    "agreed": _agree,
     "adjusted": _adjust,
     "written": _write,
     "placed": _place,

@@ -1,28 +1,14 @@
-"""A method is data: stages, steps, and parameters with their source."""
+"""A method is data: stages, steps, runs, and parameters with their source."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
-
-from calibration.gas.cylinder import Purpose
+from typing import Any, Literal
 
 StageId = Literal["plan", "safe", "identify", "found", "adjust", "left", "return"]
-StepKind = Literal[
-    "kit",
-    "record",
-    "checklist",
-    "put_on",
-    "take_off",
-    "timer",
-    "capture",
-    "decide",
-    "adjust",
-    "set",
-    "gas_set",
-    "sign",
-]
-RunInput = Literal["instrument", "weights", "percent", "fixed_current", "gas"]
+#: What a run is taken for. ``found``: before anything is changed. ``left``: the proof afterwards.
+Role = Literal["found", "left", "check"]
 STAGES: tuple[tuple[StageId, str], ...] = (
     ("plan", "Plan"),
     ("safe", "Make safe"),
@@ -32,6 +18,19 @@ STAGES: tuple[tuple[StageId, str], ...] = (
     ("left", "As left"),
     ("return", "Return"),
 )
+
+
+@dataclass(frozen=True)
+class Condition:
+    """When a step is part of a job.
+
+    ``test`` takes the job and the step; ``words`` are shown while it is open whether it comes;
+    ``by_plan`` tells that it is known from the beginning, by a choice of the site.
+    """
+
+    test: Callable[[Any, Any], bool]
+    words: str = ""
+    by_plan: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,7 +53,7 @@ class Field:
     #: name of the instrument fact that it must agree with
     must_match: str = ""
     hint: str = ""
-    #: channel of a detector that it is about; it falls away where there is none
+    #: channel of the instrument that it is about; it falls away where there is none
     channel: int = -1
     #: parameter with the most that is accepted
     most: str = ""
@@ -69,9 +68,9 @@ class KitRole:
     label: str
     #: what the reference measures; ``input`` and ``output`` follow the instrument's units
     quantity: str
-    #: for gas: what it is applied for, and on which channel
-    purpose: Purpose = "span"
     channel: int = 0
+    #: a source in which a run can go on by itself, for several instruments at once
+    alone: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -82,7 +81,8 @@ class SetItem:
     id: str
     label: str
     unit: str = ""
-    #: ``record``: what the instrument's record says; ``found``: what was found; else the value
+    #: ``record``: what the instrument's record says; ``found``: what was found; a word that the
+    #: family knows; else the value
     to: str = "record"
 
 
@@ -92,24 +92,45 @@ class RunSpec:
 
     id: str
     title: str
-    input: RunInput = "instrument"
+    #: name of the kind of run, of the engine or of the family
+    kind: str = "instrument"
+    role: Role = "check"
+    #: name of its readings once they are adjusted from: of an as-found run and its as-left run
+    again: str = ""
+    #: may only be read before anything is changed
+    before: bool = False
     start: str = "Start at {value} and hold"
     up: str = "Bring the pressure up to {value} and hold"
     down: str = "Bring the pressure down to {value} and hold"
+    #: said when the run is within
+    within: str = ""
     #: own points in percent and own pattern, instead of the parameters
     percents: tuple[str, ...] = ()
     pattern: str = ""
-    #: for gas: what is applied, one a point, and the channel that is read
-    gases: tuple[Purpose, ...] = ()
     channel: int = 0
-    #: the reading must be clear of gas before it counts
-    clear: bool = False
 
 
-PRESSURE_RUNS = (
-    RunSpec(id="as_found", title="As found"),
-    RunSpec(id="as_left", title="As left"),
-)
+def found_run(**more: Any) -> RunSpec:
+    """Return the as-found run of an instrument with one output."""
+    given = {"title": "As found", **more}
+    return RunSpec(id="as_found", role="found", again="base", before=True, **given)
+
+
+def left_run(**more: Any) -> RunSpec:
+    """Return the as-left run that proves what was adjusted after :func:`found_run`."""
+    given = {"title": "As left", **more}
+    return RunSpec(id="as_left", role="left", again="base", **given)
+
+
+RUNS = (found_run(), left_run())
+
+
+@dataclass(frozen=True, kw_only=True)
+class OneTap:
+    """Steps in a row that a person states in one breath: what is asked, and what is said."""
+
+    heading: str
+    title: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,7 +139,8 @@ class Step:
 
     id: str
     stage: StageId
-    kind: StepKind
+    #: one of the engine's kinds, or one of the family's
+    kind: str
     title: str
     instruction: str
     why: str = ""
@@ -128,44 +150,28 @@ class Step:
     roles: tuple[KitRole, ...] = ()
     #: for put_on: what is on afterwards; for take_off: the put_on step that it ends
     on_label: str = ""
-    on_kind: Literal["bypass", "connection", "fixed", "adapter"] = "connection"
+    on_kind: str = "connection"
     ends: str = ""
     #: for a timer: the parameter with its length in minutes
     minutes: str = ""
+    #: for capture and decide: the run
     run: str = ""
-    #: ``adjusting``: after the decision to adjust. ``left_outside``, ``wet_outside``: when that
-    #: run fails. ``differs``: a setting found differs from the record; ``damped``: damping was
-    #: found on. ``wet_run``, ``loop_check``: the parameter of that name says yes.
-    #: ``channel_adjusting``: its channel needs it. ``replacing``: the sensor is replaced.
-    #: ``found_outside``: the as-found readings fail. ``air_outside``: the last clean air fails.
-    only_if: Literal[
-        "",
-        "adjusting",
-        "left_outside",
-        "wet_outside",
-        "differs",
-        "damped",
-        "loop_check",
-        "wet_run",
-        "channel_adjusting",
-        "unless_adjusting",
-        "replacing",
-        "found_outside",
-        "air_outside",
-        "nitrogen_zero",
-        "air_zero",
-    ] = ""
+    #: for decide: the runs that are judged by it
+    judges: Role | Literal[""] = ""
+    #: when it is part of a job; always where there is none
+    only_if: Condition | None = None
     #: what a rig is told when the step is done
-    order: Literal[
-        "", "release", "adapter_on", "adapter_off", "inhibit_on", "inhibit_off", "reset"
-    ] = ""
-    #: channel of a detector that it is about; steps for channels that it does not have fall away
+    order: str = ""
+    #: channel that it is about; steps for channels that an instrument does not have fall away
     channel: int = 0
-    #: for gas_set: which end is set, and with which gas
-    end: Literal["zero", "span"] = "zero"
-    gas: Purpose = "zero"
-    #: steps in a row with the same word are confirmed by one tap
-    together: str = ""
+    #: steps in a row with the same one are confirmed by one tap
+    together: OneTap | None = None
+    #: in a round, the job is left from here
+    leaves: bool = False
+    #: for record: what its values are on the certificate
+    part: Literal["", "settings", "environment"] = "settings"
+    #: for record: what is told here holds for all jobs of a round
+    for_round: bool = False
     #: for set: what is written
     sets: tuple[SetItem, ...] = ()
     #: an operation on the settings on record and on what is recorded in this step, which of its
@@ -188,6 +194,8 @@ class ParameterSpec:
     choices: tuple[str, ...] = ()
     least: str = "0"
     most: str = "100000"
+    #: decided once for the whole site, not for each method
+    site_wide: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -200,18 +208,39 @@ class Method:
     steps: tuple[Step, ...]
     parameters: tuple[ParameterSpec, ...]
     sources: str
-    runs: tuple[RunSpec, ...] = PRESSURE_RUNS
+    runs: tuple[RunSpec, ...] = RUNS
     #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
-    #: ``none``: what is out of tolerance is replaced.
-    adjusting: Literal["trims", "screws", "none", "gas"] = "trims"
+    #: ``none``: what is out of tolerance is replaced. ``steps``: by steps of the family's own.
+    adjusting: Literal["trims", "screws", "none", "steps"] = "trims"
+    #: several instruments are checked one after the other, with one signature
+    rounds: bool = False
     #: one line about when it is the right one
     fits: str = ""
 
     def run(self, run_id: str) -> RunSpec:
-        """Return a run by id; the first one for a name that is none."""
-        wanted = run_id.replace("base", "as_found")
-        return next((r for r in self.runs if r.id == wanted), self.runs[0])
+        """Return a run by id, or by the name of what is adjusted from; else the first one."""
+        own = next((r for r in self.runs if r.id == run_id), None)
+        again = (r for r in self.runs if run_id and r.again == run_id)
+        return own or next(again, self.runs[0])
+
+    def runs_of(self, role: Role) -> tuple[RunSpec, ...]:
+        """Return the runs that are taken for something."""
+        return tuple(r for r in self.runs if r.role == role)
+
+    @property
+    def found(self) -> RunSpec:
+        """Return the first as-found run."""
+        return next(r for r in self.runs if r.role == "found")
+
+    @property
+    def left(self) -> RunSpec | None:
+        """Return the first as-left run; none where nothing is adjusted."""
+        return next((r for r in self.runs if r.role == "left"), None)
 
     def step(self, step_id: str) -> Step | None:
         """Return a step by id, or none."""
         return next((s for s in self.steps if s.id == step_id), None)
+
+    def judging(self, role: Role) -> Step | None:
+        """Return the decision about the runs of a role; none where there is none."""
+        return next((s for s in self.steps if s.judges == role), None)

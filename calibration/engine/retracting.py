@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from calibration.engine.events import Event, ReadingTaken
+from calibration.engine.family import family_of
 from calibration.engine.ledger import Ledger
 
 _NEVER = ("opened", "retracted", "signed", "reviewed")
@@ -16,13 +17,10 @@ def retractable(ledger: Ledger, event: Event) -> str:
         return "This entry cannot be taken back."
     if event.id in ledger.retracted:
         return "It was taken back already."
-    found = isinstance(event.content, ReadingTaken) and event.content.run.startswith(
-        ("as_found", "air_found")
-    )
-    if found and ledger.trims():
+    before = isinstance(event.content, ReadingTaken) and ledger.method.run(event.content.run).before
+    if before and ledger.changes:
         return "The instrument was adjusted since: its as-found readings are history."
     if event.kind == "put_on" and event.seq < ledger.seq:
         return "It was on and other work followed. Take it off in its own step instead."
-    if event.kind in ("gas_on", "gas_off"):
-        return "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
-    return ""
+    own = family_of(ledger.method).events.get(event.kind)
+    return own.stands if own is not None else ""

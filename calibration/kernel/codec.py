@@ -12,6 +12,7 @@ from typing import Any, Literal, TypeVar, Union, get_args, get_origin, get_type_
 
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
+from calibration.kernel.own import Own
 from calibration.kernel.units import alternatives, convert
 
 T = TypeVar("T")
@@ -62,6 +63,28 @@ def _hints(cls: type) -> dict[str, Any]:
 @functools.cache
 def _fields(cls: type) -> tuple[dataclasses.Field[Any], ...]:
     return dataclasses.fields(cls)
+
+
+def swept() -> Any:
+    """Declare the field that takes every name which a dataclass does not know."""
+    return dataclasses.field(default=Own(), metadata={"sweeps": True, "hidden": True})
+
+
+def read(cls: type[T], own: Own, field: str = "") -> T:
+    """Return what a family kept in :class:`Own` as the family's own type.
+
+    Raises
+    ------
+    InputError
+        Those of :func:`decode`.
+    """
+    found: T = _read(cls, own, field)  # type: ignore[arg-type]
+    return found
+
+
+@functools.lru_cache(maxsize=4096)
+def _read(cls: Any, own: Own, field: str) -> Any:
+    return decode(cls, own.values, field)
 
 
 def decode(cls: type[T], value: object, field: str = "") -> T:
@@ -144,8 +167,11 @@ def _record(cls: Any, value: object, field: str) -> Any:
         raise _wrong(field or "input", "an object with named fields")
     prefix = f"{field}." if field else ""
     known = _known(cls)
+    own: dict[str, Any] = {}
     for name in value:
-        if name not in known:
+        if name not in known and "own" in known:
+            own[str(name)] = encode(value[name])
+        elif name not in known:
             raise InputError(
                 "field.unknown",
                 f"{prefix}{name}"[:120],
@@ -155,7 +181,9 @@ def _record(cls: Any, value: object, field: str) -> Any:
     hints = _hints(cls)
     found: dict[str, Any] = {}
     for name, spec in known.items():
-        if name in value:
+        if spec.name == "own" and spec.metadata.get("sweeps"):
+            found[name] = Own(own)
+        elif name in value:
             given = value[name]
             if spec.metadata.get("units") and isinstance(given, Mapping):
                 given = _quantity(given, spec, prefix + name)
@@ -245,7 +273,14 @@ def encode(value: Any) -> Any:
         return [encode(v) for v in value]
     names = _names(kind)
     if names is not None:
-        return {name: encode(getattr(value, name)) for name in names}
+        plain = {name: encode(getattr(value, name)) for name in names}
+        own = plain.get("own")
+        if own.__class__ is Own:
+            del plain["own"]
+            plain.update(own.values)
+        return plain
+    if kind is Own:
+        return value
     if isinstance(value, Mapping):
         return {str(k): encode(v) for k, v in value.items()}
     raise TypeError(f"no encoding for {kind!r}")

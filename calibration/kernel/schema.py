@@ -53,7 +53,7 @@ def schema(hint: Any, *, given: bool = False) -> dict[str, Any]:
 def _record(cls: type, given: bool) -> dict[str, Any]:
     hints = get_type_hints(cls)
     properties: dict[str, Any] = {}
-    specs = dataclasses.fields(cls)
+    specs = [s for s in dataclasses.fields(cls) if not s.metadata.get("sweeps")]
     for spec in specs:
         entry = schema(hints[spec.name], given=given)
         units = spec.metadata.get("units", ())

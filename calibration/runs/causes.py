@@ -69,3 +69,28 @@ def cause(name: str, percent: float, evidence: str, remedy: str, confidence: flo
         remedy=remedy,
         confidence=round(confidence, 3),
     )
+
+
+#: What people call a cause; families join theirs.
+LABELS: dict[str, str] = {
+    "zero_shift": "Zero shift",
+    "span_error": "Span error",
+    "nonlinearity": "Nonlinearity",
+    "hysteresis": "Hysteresis or friction",
+    "outlier": "One bad point",
+    "noise": "Noise",
+    "saturated": "Saturated output",
+    "inhibited": "Inhibited or fixed output",
+    "stuck": "Stuck reading",
+    "wrong_characteristic": "Wrong characteristic",
+    "wrong_range": "Wrong range set",
+    "reversed": "Reversed output",
+    "wrong_sensor_type": "Wrong sensor type",
+    "swapped_polarity": "Swapped polarity",
+    "lead_resistance": "Lead resistance of two wires",
+    "shunt": "Shunt across the sensor",
+    "immersion": "Too little immersion",
+    "root_twice": "Root taken twice",
+    "root_missing": "Root not taken",
+    "receiver_scaling": "Receiver scaling",
+}

@@ -11,8 +11,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.view.state import JobState, PointState, RunState, StepState
-from calibration.families.gas.state import GasState
+from calibration.engine.view.state import JobState, PointState, RunState, StepState, Task
 from calibration.kernel.codec import encode
 from calibration.kernel.rounding import fixed
 from calibration.simulate.block import BlockModel, block_at, settling_s
@@ -83,8 +82,8 @@ class Technician:
             return self._on_off(step)
         if step.kind == "timer":
             return [("timer_waived", {"step": step.id, "reason": "in service and powered"})]
-        if step.kind == "gas_set" or (state.gas is not None and step.kind == "capture"):
-            return self._gas(state, step)
+        if state.task is not None:
+            return self._task(state, state.task, step)
         if step.kind == "capture":
             return self._capture(state, step)
         if step.kind == "set":
@@ -127,25 +126,26 @@ class Technician:
             self.commands.append(Command(t=self.t, kind=kind, value=value))  # type: ignore[arg-type]
             self.t += 60.0 if way == "off" else 5.0
 
-    def _gas(self, state: JobState, step: StepState) -> list[Sent]:
-        gas = state.gas
-        assert gas is not None and isinstance(self.model, DetectorModel)
-        place = {"step": step.id}
-        if gas.todo == "open":
-            self.open(gas.role, float(gas.flow_value))
-            self.t += 60 * float(gas.minutes)
-            return [("gas_on", {**place, "role": gas.role, "flow": gas.flow_value})]
-        if gas.todo == "shut":
+    def _task(self, state: JobState, task: Task, step: StepState) -> list[Sent]:
+        """Do what a family's own step asks for: open or shut, read, or set."""
+        assert isinstance(self.model, DetectorModel)
+        if task.way == "send":
+            for event in task.events:
+                self._feel(event.kind, event.data, float(task.minutes))
+            return [(event.kind, dict(event.data)) for event in task.events]
+        self.model = looked_at(self.model, task.channel)
+        if task.way == "set":
+            return [(task.kind, {"step": step.id, **self._set(task)})]
+        run = next(r for r in state.runs if r.id == step.run)
+        return [(task.kind, self.gas_reading(run, run.points[run.current]))]
+
+    def _feel(self, kind: str, data: Mapping[str, Any], minutes: float) -> None:
+        """Let the detector feel what is opened or shut."""
+        if kind == "gas_on":
+            self.open(data["role"], float(data["flow"]))
+            self.t += 60 * minutes
+        else:
             self.shut()
-            return [("gas_off", place)]
-        self.model = looked_at(self.model, "abcd".index(gas.channel))
-        if gas.todo == "set":
-            return [("gas_set", {**place, **self._set_gas(gas)})]
-        run = next(
-            r for r in (state.as_found, state.as_left, *state.extra_runs) if r.id == step.run
-        )
-        point = run.points[run.current]
-        return [("reading_taken", self.gas_reading(run, point))]
 
     def open(self, role: str, flow: float) -> None:
         """Open the cylinder of a role."""
@@ -166,16 +166,16 @@ class Technician:
         self.commands.append(Command(t=self.t, kind="shut"))
         self.t += 20.0
 
-    def _set_gas(self, gas: GasState) -> dict[str, str]:
+    def _set(self, task: Task) -> dict[str, str]:
         before = window(self.model, self.commands, self.t, self.seed, DWELL_S)[-1].digital
         self.commands.append(
             Command(
                 t=self.t,
                 kind="trim",
-                end=gas.end,  # type: ignore[arg-type]
-                setting=gas.channel,
-                to=float(gas.target.replace("\u202f", "").replace("\u2212", "-")),
-                forced=gas.force is not None,
+                end=task.end,  # type: ignore[arg-type]
+                setting="abcd"[task.channel],
+                to=float(task.target.replace("\u202f", "").replace("\u2212", "-")),
+                forced=task.refusal is not None,
             )
         )
         self.t += 20.0
@@ -213,8 +213,7 @@ class Technician:
         return [("decided", {"step": step.id, "choice": chosen.id, "reason": reason})]
 
     def _capture(self, state: JobState, step: StepState) -> list[Sent]:
-        runs = (state.as_found, state.as_left, *state.extra_runs)
-        run = next(r for r in runs if r.id == step.run)
+        run = next(r for r in state.runs if r.id == step.run)
         return [("reading_taken", self.reading(run, run.points[run.current]))]
 
     def reading(self, run: RunState, point: PointState) -> dict[str, Any]:

@@ -63,8 +63,8 @@ class Walker:
                 if self.typist:
                     self.stated(state)
                 continue
-            if state["gas"] and step["kind"] == "capture":
-                self.gas(state, step)
+            if state["task"]:
+                self.task(state["task"], state, step)
                 continue
             getattr(self, step["kind"])(state, step)
             if self.typist and step["order"]:
@@ -132,10 +132,9 @@ class Walker:
     def checklist(self, state, step):
         self.main(state)
 
-    def gas(self, state, step):
-        """Open, wait and read, set, or shut: whatever is asked for."""
-        todo = state["gas"]["todo"]
-        if todo in ("open", "shut"):
+    def task(self, task, state, step):
+        """Do what the step of a family asks for: press it, take values, or set."""
+        if task["way"] == "send":
             self.main(state)
             if self.typist:
                 self.follow(state)
@@ -143,12 +142,10 @@ class Walker:
             if step["run"].startswith("air_left"):
                 self.typist.t += 300.0
             _, data = self.typist.act(decode(JobState, {**state}, ""))[0]
-            run = next(r for r in self.runs(state) if r["id"] == step["run"] or not step["run"])
-            names = run["points_to_type"] if todo == "read" else ["before", "after"]
-            self.type_in(state, [data.get(name, "") for name in names])
-            if state["gas"]["role"]:
+            self.type_in(state, [data.get(c["id"], "") for c in task["columns"]])
+            if task["events"]:
                 self.typist.shut()
-        elif todo == "set":
+        elif task["way"] == "set":
             self.set_live(state)
         else:
             self.changed(state["seq"])
@@ -159,7 +156,7 @@ class Walker:
             self.typist.tell(order)
         for event in state["together"]["events"]:
             if event["kind"] == "gas_on":
-                self.typist.open(event["role"], float(event["flow"]))
+                self.typist.open(event["data"]["role"], float(event["data"]["flow"]))
                 self.typist.t += 120.0
 
     def set_live(self, state):
@@ -176,13 +173,12 @@ class Walker:
         return f"Number(document.querySelector('[data-seq]')?.dataset.seq) > {seq}"
 
     def runs(self, state):
-        return (state["as_found"], state["as_left"], *state["extra_runs"])
+        left = [state["as_left"]] if state["as_left"] else []
+        return (state["as_found"], *left, *state["extra_runs"])
 
     def follow(self, state):
         """Let the typing person's own detector feel what was just confirmed."""
         self.typist.act(decode(JobState, {**state}, ""))
-
-    gas_set = gas
 
     put_on = take_off = checklist
 
@@ -205,9 +201,7 @@ class Walker:
 
     def typed(self, state, step):
         view = decode(JobState, {**state}, "")
-        run = next(
-            r for r in (view.as_found, view.as_left, *view.extra_runs) if r.id == step["run"]
-        )
+        run = next(r for r in view.runs if r.id == step["run"])
         values = self.typist.reading(run, run.points[run.current])
         self.type_in(state, [values[name] for name in run.points_to_type])
 

@@ -4,7 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.families import newest
+import calibration.families  # noqa: F401  # registers them
+from calibration.engine.family import newest
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.families.gas.view import gas_lines, gas_state
+from calibration.kernel.numbers import exact
 from calibration.simulate.commands import Share
 from calibration.simulate.detector import DetectorModel, Head
 from calibration.simulate.technician import Bottle, Technician
@@ -199,6 +204,22 @@ ANSWERS = {
 
 class GasVisit(Visit):
     """A job on a detector from plan to signature."""
+
+    @property
+    def job(self):
+        return Job(build(self.method, self.events), self.now)
+
+    @property
+    def gas(self):
+        """The gas that is wanted now."""
+        with exact():
+            return gas_state(self.job)
+
+    @property
+    def lines(self):
+        """What it answered to each gas so far."""
+        with exact():
+            return gas_lines(self.job)
 
     def __init__(
         self, method, seed=5, parameters=None, facts=None, assets=None, channel=None, **changes

@@ -5,12 +5,13 @@ from __future__ import annotations
 import uuid
 from datetime import UTC, datetime, timedelta
 
+import calibration.families  # noqa: F401  # registers them
 from calibration.engine.admit import admit
 from calibration.engine.events import make_event
+from calibration.engine.family import newest
 from calibration.engine.fold import fold
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
-from calibration.families import newest
 from calibration.simulate.block import BlockModel
 from calibration.simulate.loop import LoopModel
 from calibration.simulate.technician import Technician

@@ -243,8 +243,7 @@ def read(visit, run_id):
     with exact():
         job = Job(build(visit.method, visit.events), visit.now)
         state = visit.state()
-        runs = (state.as_found, state.as_left, *state.extra_runs)
-        run = next(r for r in runs if r.id == run_id)
+        run = next(r for r in state.runs if r.id == run_id)
         contents = tuple(
             decode(ev.ReadingTaken, visit.person.reading(run, point)) for point in run.points
         )

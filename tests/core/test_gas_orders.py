@@ -15,6 +15,7 @@ from calibration.engine.admit import admit
 from calibration.engine.events import make_event
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.families.gas.ledger import gas_of
 from calibration.kernel.errors import InputError
 from tests.core.detectors import GasVisit
 from tests.long import several
@@ -110,7 +111,7 @@ class Orders(SimpleTestCase):
 
     def safe(self, ledger):
         """What must hold of every job that was closed."""
-        self.assertIsNone(ledger.flowing)
+        self.assertIsNone(gas_of(ledger).flowing)
         self.assertEqual(ledger.on_now(), [])
         last = ledger.readings["air_left"][0].content
         self.assertLessEqual(float(last.digital), 2.5)

@@ -1,19 +1,62 @@
-"""The state of a job in the shape in which the kept jobs were recorded."""
+"""The state of a job in the shape in which the kept jobs were recorded.
+
+What has moved since is put back where it was; what reads differently on purpose is written down
+in DECISIONS.md.
+"""
 
 from __future__ import annotations
 
+import copy
+from dataclasses import replace
 from typing import Any
 
+from calibration.engine.job import Job
+from calibration.engine.view.runview import run_state
+from calibration.engine.view.state import JobState
+from calibration.families.gas.facts import channels
+from calibration.families.gas.view import gas_lines, gas_state
 from calibration.kernel.codec import encode
+from calibration.kernel.numbers import exact
 
 #: Floats are compared to so many digits: another machine's mathematics may differ in the last one.
 DIGITS = 12
+#: What a statement of several steps at once said of each of its entries.
+SENT = ("step", "item", "field", "value", "role", "flow")
 
 
-def recorded_shape(state: Any) -> dict[str, Any]:
+def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = encode(state)
+    for name in ("task", "blocks"):
+        del found[name]
+    with exact():
+        detector = bool(channels(job.ledger.facts))
+        found["gas"] = encode(gas_state(job)) if detector else None
+        found["gas_lines"] = encode(gas_lines(job)) if detector else []
+        if state.as_left is None:
+            found["as_left"] = encode(_without_readings(job))
+    for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
+        for name in ("role", "pictured", "columns"):
+            del run[name]
+    for step in found["steps"]:
+        del step["leaves"]
+    del found["adjustment"]["columns"]
+    if found["together"]:
+        found["together"]["events"] = [
+            {"kind": e["kind"], **{name: e["data"].get(name, "") for name in SENT}}
+            for e in found["together"]["events"]
+        ]
     return found
+
+
+def _without_readings(job: Job) -> Any:
+    """Return the as-left run that a method without one was shown with: empty."""
+    method = job.ledger.method
+    left = replace(method.runs[0], id="as_left", role="left")
+    ledger = copy.copy(job.ledger)
+    ledger.method = replace(method, runs=(*method.runs, left))
+    other = Job(ledger, job.now)
+    return run_state(other, "as_left", other.figures("as_left"))
 
 
 def flat(value: Any, path: str = "") -> dict[str, Any]:

@@ -9,13 +9,14 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
+import calibration.families  # noqa: F401  # registers them
 from calibration.engine.admit import admit
 from calibration.engine.certificate import certificate
 from calibration.engine.events import canonical, make_event, seal
+from calibration.engine.family import method_for
 from calibration.engine.fold import history, view
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
-from calibration.families import method_for
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_shape
@@ -37,8 +38,14 @@ def looks(method_id: str, version: int, said: list[dict[str, Any]]) -> Iterator[
     events = []
     for one in said:
         events.append(make_event(**one))
-        yield flat(recorded_shape(state_at(method, events, events[-1].when)))
-    yield flat(recorded_shape(state_at(method, events, events[-1].when + LATER)))
+        yield look(method, events, events[-1].when)
+    yield look(method, events, events[-1].when + LATER)
+
+
+def look(method, events, now):
+    job = Job(build(method, events), now)
+    with exact():
+        return flat(recorded_shape(job, view(job, events)))
 
 
 def state_at(method, events, now):

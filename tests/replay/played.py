@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.families import newest
+import calibration.families  # noqa: F401  # registers them
+from calibration.engine.family import newest
 from tests.core.detectors import GasVisit
 from tests.core.families import Visit
 from tests.core.planted_gas import around, methane

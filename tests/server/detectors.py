@@ -74,7 +74,8 @@ def detector(tag, method, **changes):
         "method": method,
         "description": method.replace("_", " "),
         "indicated": False,
-        **facts,
+        **{k: v for k, v in facts.items() if k != "channels"},
+        "own": {"channels": facts["channels"]},
     }
     own = {
         "zero_minutes": {"value": "0.5", "unit": "min", "source": "manual"},

@@ -6,6 +6,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
+from calibration.families.gas.learnt import past_of, sensors_now
 from calibration.simulate.technician import Technician
 from tests.core.detectors import ANSWERS, BOTTLES, DETECTORS
 from tests.server import detectors
@@ -15,7 +16,7 @@ from verifyloop.demo.visits import Visit
 from verifyloop.kit.gas import cylinder_by_asset, holds
 from verifyloop.kit.models import Cylinder, GasHold, GasUse
 from verifyloop.plant.models import Instrument, SiteRule
-from verifyloop.work.gas import past_of, sensors_now
+from verifyloop.work.along import learnt_of
 from verifyloop.work.models import Job
 
 KIT = {"zero_gas": "G-1", "span_gas": "G-2", "span_gas_b": "G-3", "current": "M-1"}
@@ -146,7 +147,7 @@ class Forced(GasCase):
         state = self.must(
             self.send(job, event("agreed", **agreed, username="ben", password=PASSWORD))
         )
-        self.assertEqual(state["gas"]["force"]["agreed"], "Ben Test")
+        self.assertEqual(state["task"]["refusal"]["agreed"], "Ben Test")
         stored = Job.objects.get(number=job).events.get(kind="agreed").payload
         self.assertNotIn(PASSWORD, stored)
 
@@ -157,7 +158,7 @@ class Forced(GasCase):
         bad = self.send(job, event("agreed", **agreed, asset="G-7", reading="24"))
         self.assertEqual(self.must(bad, 422)["code"], "force.disagrees")
         state = self.must(self.send(job, event("agreed", **agreed, asset="G-7", reading="10")))
-        self.assertEqual(state["gas"]["force"]["agreed"], "G-7 agrees")
+        self.assertEqual(state["task"]["refusal"]["agreed"], "G-7 agrees")
 
 
 class Life(GasCase):
@@ -165,11 +166,11 @@ class Life(GasCase):
         for ago, response in ((300, 0.9), (200, 0.89), (100, 0.9)):
             self.visit("GD-1", ago=ago, response=response).until("")
         instrument = Instrument.objects.get(tag="GD-1")
-        raw = [p.response for p in past_of(instrument, "a")]
+        raw = [p.response for p in past_of(learnt_of(instrument), "a")]
         # Each time a tenth is lost of what was left: 90, 80 and 72 % of new.
         for seen, expected in zip(raw, (90, 80.1, 72.1), strict=True):
             self.assertAlmostEqual(seen, expected, delta=1.0)
-        known = sensors_now(instrument, timezone.localdate())["a"]
+        known = sensors_now(instrument.own, learnt_of(instrument), timezone.localdate())["a"]
         self.assertLess(float(known["expected_percent"]), 95)
         sensor = self.ana.get("/api/instruments/GD-1").json()["sensors"][0]
         self.assertEqual((sensor["points"], sensor["status"]), (3, "good"))
@@ -184,7 +185,7 @@ class Life(GasCase):
             }
         )
         visit.until("")
-        last = past_of(instrument, "a")[-1]
+        last = past_of(learnt_of(instrument), "a")[-1]
         self.assertEqual((last.response, last.replaced), (100.0, True))
         sensor = self.ana.get("/api/instruments/GD-1").json()["sensors"][0]
         self.assertIn("too few to predict", sensor["advice"])

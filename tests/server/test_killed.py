@@ -95,6 +95,8 @@ class Killed(SimpleTestCase):
         said = server.manage("verify_records")
         self.assertEqual(said.returncode, 0, said.stdout)
         server.kill()
+        with sqlite3.connect(server.database) as store:
+            store.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         victim = stored[len(stored) // 2]
         raw = server.database.read_bytes()
         self.assertIn(victim.encode(), raw)

@@ -93,7 +93,7 @@ class TypedWalk(Walk):
     def step(self, state, step):
         if step["kind"] == "kit":
             return self.kit(state, step)
-        if state["gas"] and step["run"].startswith("air_left"):
+        if state["task"] and step["run"].startswith("air_left"):
             self.person.t += 300.0
         for kind, data in self.person.act(decode(JobState, state, "")):
             kept = {"kept": True} if kind in KEPT else {}
@@ -133,12 +133,12 @@ class RigWalk(Walk):
         if state["together"]:
             sent = []
             for line in state["together"]["events"]:
-                data = {k: v for k, v in line.items() if k != "kind" and v}
+                data = line["data"]
                 source = "typed" if line["kind"] == "recorded" else "simulated"
                 sent.append(event(line["kind"], source=source, **data))
             return self.send(*sent)
-        if state["gas"]:
-            return self.gas(state, step)
+        if state["task"]:
+            return self.task(state["task"], state, step)
         return getattr(self, step["kind"])(state, step)
 
     def record(self, state, step):
@@ -192,26 +192,23 @@ class RigWalk(Walk):
                 self.case.assertEqual(said["code"], "reading.not_steady", said)
         raise AssertionError(f"{self.tag}: {kind} does not come to rest")
 
-    def gas(self, state, step):
-        gas, place = state["gas"], {"step": step["id"]}
-        shut = [event("gas_off", source="simulated", **place)] if gas["role"] else []
-        if gas["todo"] == "open":
-            opened = {**place, "role": gas["role"], "flow": gas["flow_value"]}
-            self.send(event("gas_on", source="simulated", **opened))
-        elif gas["todo"] == "shut":
-            self.send(event("gas_off", source="simulated", **place))
-        elif gas["todo"] == "set":
-            self.steadily("gas_set", shut, **place)
+    def task(self, task, state, step):
+        sent = [event(e["kind"], source="simulated", **e["data"]) for e in task["events"]]
+        if task["way"] == "send":
+            self.send(*sent)
+        elif task["way"] == "set":
+            self.steadily(task["kind"], sent, step=step["id"])
         else:
-            run = next(r for r in self.runs(state) if r["id"] == step["run"])
+            run = next(r for r in self.runs(state) if r["id"] == task["run"])
             point = run["points"][run["current"]]
             data = {"run": run["id"], "point": point["index"], "applied": point["stands_for"]}
-            if not gas["role"]:
+            if not sent:
                 self.wait(300)
-            self.steadily("reading_taken", shut if gas["shut_after"] else (), **data)
+            self.steadily(task["kind"], sent, **data)
 
     def runs(self, state):
-        return (state["as_found"], state["as_left"], *state["extra_runs"])
+        left = [state["as_left"]] if state["as_left"] else []
+        return (state["as_found"], *left, *state["extra_runs"])
 
     def capture(self, state, step):
         if state["block"]:

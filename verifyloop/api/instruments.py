@@ -8,7 +8,8 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.families import fitting, newest
+import calibration.families  # noqa: F401  # registers them
+from calibration.engine.family import family_by_facts, fitting, newest
 from calibration.kernel.rounding import show
 from verifyloop.api.kit import SensorOut, sensors_of
 from verifyloop.api.problems import PROBLEMS, Problem
@@ -268,13 +269,10 @@ def _record(i: Instrument) -> list[RecordLine]:
         )
         for s in i.settings
     ]
-    for c in i.channels:
-        text = f"{c['gas']} to {c['range']} {c['unit']}, {c['principle']}"
-        lines.append(RecordLine(label=f"Channel {c['id'].upper()}", value=text))
-    if i.channels:
-        cover = "stays shut: magnet or remote" if i.cover_shut else "opened: area declared safe"
-        lines.append(RecordLine(label="Cover", value=cover))
-        lines.append(RecordLine(label="Output when held", value=f"{i.inhibit_ma} mA"))
+    facts = facts_of(i, rig=False)
+    family = family_by_facts(facts)
+    if family is not None:
+        lines += [RecordLine(label=r.label, value=r.value) for r in family.plate(facts)]
     if i.sensor:
         wires = f", {i.wires} wires" if i.sensor.startswith("Pt") else ""
         kind = i.sensor if wires else f"thermocouple type {i.sensor}"

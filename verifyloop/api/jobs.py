@@ -16,8 +16,8 @@ from calibration.engine.explain import Explanation
 from calibration.engine.view.state import JobState, LogLine, Station
 from calibration.kernel.codec import encode
 from verifyloop.api.problems import PROBLEMS, Problem
-from verifyloop.kit.gas import gas_options
 from verifyloop.kit.selectors import options
+from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
 from verifyloop.work import services
 from verifyloop.work.folding import (
@@ -187,10 +187,8 @@ def kit_options(
     job = services.job_by_number(number)
     now = timezone.now()
     core = core_job(job, events_of(job), now)
-    if quantity == "gas":
-        cylinders = gas_options(core, role, job.number, now.date(), max(1, count))
-        return [KitOption(**vars(option)) for option in cylinders]
-    found = options(
-        core.facts_of("as_found"), quantity, core.settings.number("minimum_ratio"), now.date()
-    )
+    if quantity in core.family.assets:
+        offered = offered_by(quantity)(core, role, job.number, now.date(), max(1, count))
+        return [KitOption(**vars(option)) for option in offered]
+    found = options(core.facts_found, quantity, core.settings.number("minimum_ratio"), now.date())
     return [KitOption(**vars(option)) for option in found]

@@ -10,16 +10,17 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from calibration.detector.life import LifeIn, life
+from calibration.families.gas.learnt import past_of
 from calibration.gas.cylinder import Channel, fits, in_words, table_of
 from calibration.gas.table import LelSet
 from calibration.kernel.codec import decode
 from calibration.kernel.rounding import show, trimmed
 from verifyloop.api.problems import PROBLEMS, Problem
-from verifyloop.kit.gas import holds, needed_cylinder
+from verifyloop.kit.gas import holds, needed_cylinder, site_lel_set
 from verifyloop.kit.models import Cylinder
-from verifyloop.plant.facts import parameters_of, site_lel_set
+from verifyloop.plant.facts import parameters_of
 from verifyloop.plant.models import Instrument
-from verifyloop.work.gas import past_of
+from verifyloop.work.along import learnt_of
 
 router = Router(tags=["kit"])
 #: Sensors that reach their band within this time are on the list. [days]
@@ -109,7 +110,7 @@ SensorOut.model_rebuild()
 def cylinders(request: HttpRequest) -> ShelfOut:
     """Return the shelf: what is in date, how much is left, and what each cylinder serves."""
     lel_set, today = site_lel_set(), timezone.localdate()
-    detectors = list(Instrument.objects.exclude(channels=[]).order_by("tag"))
+    detectors = list(Instrument.objects.exclude(own={}).order_by("tag"))
     return ShelfOut(
         lel_table=table_of(lel_set),
         cylinders=[
@@ -153,7 +154,7 @@ def _cylinder(
 def _serves(inside: object, detectors: list[Instrument], lel_set: LelSet) -> list[str]:
     found = []
     for i in detectors:
-        for raw in i.channels:
+        for raw in i.own.get("channels", ()):
             channel = decode(Channel, raw)
             purpose = "span" if inside.parts else "zero"  # type: ignore[attr-defined]
             if fits(inside, channel, purpose, lel_set).usable:  # type: ignore[arg-type]
@@ -194,7 +195,7 @@ def sensors(request: HttpRequest) -> list[SensorOut]:
     """Return the sensors that are weak, spent, or will be within ninety days."""
     until = timezone.localdate() + timedelta(days=AHEAD_DAYS)
     found = []
-    for i in Instrument.objects.exclude(channels=[]).order_by("tag"):
+    for i in Instrument.objects.exclude(own={}).order_by("tag"):
         for sensor in sensors_of(i):
             soon = sensor.replace_from and sensor.replace_from <= str(until)
             if sensor.status in ("weak", "replace") or soon:
@@ -207,11 +208,11 @@ def sensors_of(i: Instrument) -> list[SensorOut]:
     parameters = parameters_of(i)
     weak = float(parameters["weak_percent"].value) if "weak_percent" in parameters else 60.0
     spent = float(parameters["replace_percent"].value) if "replace_percent" in parameters else 40.0
-    return [_sensor(i, decode(Channel, raw), weak, spent) for raw in i.channels]
+    return [_sensor(i, decode(Channel, raw), weak, spent) for raw in i.own.get("channels", ())]
 
 
 def _sensor(i: Instrument, c: Channel, weak: float, spent: float) -> SensorOut:
-    past = past_of(i, c.id)
+    past = past_of(learnt_of(i), c.id)
     common = {
         "tag": i.tag,
         "description": i.description,

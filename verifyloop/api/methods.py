@@ -6,8 +6,9 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
+import calibration.families  # noqa: F401  # registers them
+from calibration.engine.family import newest, newest_methods
 from calibration.engine.method import Method, ParameterSpec
-from calibration.families import NEWEST
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import rule_scope
@@ -64,7 +65,7 @@ class RuleIn(Schema):
 @router.get("", response=list[MethodOut], operation_id="listMethods")
 def list_methods(request: HttpRequest) -> list[MethodOut]:
     """Return every method with its parameters and what the site has set."""
-    return [_method(m) for m in NEWEST.values()]
+    return [_method(m) for m in newest_methods()]
 
 
 @router.post(
@@ -80,7 +81,7 @@ def change_rule(request: HttpRequest, method_id: str, body: RuleIn) -> MethodOut
         source=body.source,
         now=timezone.now(),
     )
-    return _method(NEWEST[method_id])
+    return _method(newest(method_id))
 
 
 def _method(m: Method) -> MethodOut:

@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
+from calibration.engine.family import newest
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import due_until
@@ -135,7 +136,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) 
         group=group,
         rig=i.pk in rigs,
         open_job=open_jobs.get(i.pk, ""),
-        round=i.method == "gas_bump" and group != "soon" and i.pk not in open_jobs,
+        round=newest(i.method).rounds and group != "soon" and i.pk not in open_jobs,
         last_mark=i.last_mark_left,
     )
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.db.models import Sum
 
+from calibration.families.gas.learnt import sensors_now
 from calibration.gas.amounts import ATMOSPHERE
 from calibration.kernel.codec import encode
 from calibration.simulate.commands import Share
@@ -22,7 +23,7 @@ from verifyloop.kit.gas import cylinder_by_asset, truth_of
 from verifyloop.kit.models import Cylinder
 from verifyloop.plant.models import Area, Instrument
 from verifyloop.rigs.models import Rig
-from verifyloop.work.gas import sensors_now
+from verifyloop.work.along import learnt_of
 
 #: Full enough for all of the history; the pressure of today is set at its end.
 FULL = "9000"
@@ -89,7 +90,7 @@ def instruments(areas: dict[str, Area], serial_of: Any) -> None:
             tolerance_source="detector manual, 6.2",
             smart=not spec.portable,
             indicated=not spec.portable,
-            channels=list(spec.channels),
+            own={"channels": list(spec.channels)},
             parameters={
                 "interval_days": {
                     "value": str(spec.interval),
@@ -124,7 +125,7 @@ def due(today: date) -> None:
 def model_of(spec: Detector, days_ago: int, seed: int, today: date) -> DetectorModel:
     """Return a detector as it is some days ago: aged since it was set."""
     instrument = Instrument.objects.get(tag=spec.tag)
-    known = sensors_now(instrument, today)
+    known = sensors_now(instrument.own, learnt_of(instrument), today)
     heads = []
     for n, head in enumerate(spec.heads):
         base = float(known.get(head.id, {}).get("base_percent", 100)) / 100

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import date, datetime
+from collections.abc import Mapping, Sequence
+from datetime import date
 from decimal import Decimal
 from typing import Any
 
@@ -12,9 +11,12 @@ from django.db.models import Sum
 
 from calibration.decisions.reference import Spec
 from calibration.engine.events import AssetFacts
+from calibration.engine.family import Drawn
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.kit import refuse_unusable
+from calibration.families.gas.facts import Holds, channels, contents
 from calibration.families.gas.gases import fit_of, needs_l
+from calibration.families.gas.words import GasRole
 from calibration.gas import cylinder as core
 from calibration.gas.amounts import ATMOSPHERE
 from calibration.gas.concentration import ConvertIn, convert_gas
@@ -22,11 +24,13 @@ from calibration.gas.table import LelSet
 from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float, parse_decimal, to_float
+from calibration.kernel.own import Own
 from calibration.kernel.rounding import fixed, show
 from calibration.simulate.commands import Share
 from verifyloop.errors import NotFound
 from verifyloop.kit.models import Cylinder, GasHold, GasUse
 from verifyloop.kit.selectors import Option
+from verifyloop.plant.facts import site_choice
 
 
 def cylinder_by_asset(asset: str) -> Cylinder | None:
@@ -77,8 +81,14 @@ def cylinder_facts(cylinder: Cylinder, job: str = "", shelf: bool = True) -> Ass
         calibrated_on=str(cylinder.filled_on),
         due_on=str(cylinder.expires_on),
         withdrawn=cylinder.withdrawn,
-        gas=holds(cylinder, job),
-        shelf=tuple(_on_shelf(c) for c in others if c.parts),
+        own=Own(
+            encode(
+                Holds(
+                    gas=holds(cylinder, job),
+                    shelf=tuple(_on_shelf(c) for c in others if c.parts),
+                )
+            )
+        ),
     )
 
 
@@ -111,21 +121,22 @@ def gas_options(
     needed = show(needs_l(job, role.id), 1)
     for cylinder in Cylinder.objects.order_by("asset"):
         asset = cylinder_facts(cylinder, number, shelf=False)
-        assert asset.gas is not None
+        inside = contents(asset)
+        assert inside is not None and isinstance(role, GasRole)
         fit = fit_of(job, role, asset)
         usable, remark = fit.usable, fit.remark
         whole = needs_l(job, role.id) * count
-        short = count > 1 and usable and whole > asset.gas.left_l
+        short = count > 1 and usable and whole > inside.left_l
         if short:
             remark = (
                 f"Enough for this one, not for the round: {count} detectors take up to "
-                f"{show(whole, 1)} L, {show(asset.gas.left_l, 1)} L are left. {remark}"
+                f"{show(whole, 1)} L, {show(inside.left_l, 1)} L are left. {remark}"
             ).strip()
         try:
             refuse_unusable(asset, today)
         except InputError as refusal:
             usable, remark = False, refusal.message
-        other = asset.gas.parts if role.purpose != "span" else fit.value is None
+        other = inside.parts if role.purpose != "span" else fit.value is None
         if not usable and other:
             continue
         found.append(
@@ -133,35 +144,26 @@ def gas_options(
                 asset=cylinder.asset,
                 description=fit.shown,
                 due_on=str(cylinder.expires_on),
-                ratio=f"{needed} of {show(asset.gas.left_l, 0)} L",
+                ratio=f"{needed} of {show(inside.left_l, 0)} L",
                 usable=usable,
                 adequate=fit.ok and not short,
                 remark=remark,
             )
         )
     # One bottle for all gases of an instrument saves changing it on the way.
-    gases = {c.gas for c in job.ledger.facts.channels}
+    gases = {c.gas for c in channels(job.ledger.facts)}
     covers = {c.asset: len(gases & {p["gas"] for p in c.parts}) for c in Cylinder.objects.all()}
     found.sort(key=lambda o: (not o.usable, not o.adequate, -covers[o.asset], o.asset))
     return found
 
 
-@dataclass(frozen=True)
-class Drawn:
-    """One opening of a cylinder."""
-
-    asset: str
-    at: datetime
-    litres: float
-
-
-def book(job: str, tag: str, drawn: Sequence[Drawn], aside: dict[str, float]) -> None:
+def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
     """Write down anew what a job has drawn and what is set aside for it."""
     cylinders = {c.asset: c for c in Cylinder.objects.all()}
     GasUse.objects.filter(job=job).delete()
     GasHold.objects.filter(job=job).delete()
     GasUse.objects.bulk_create(
-        GasUse(cylinder=cylinders[d.asset], job=job, tag=tag, at=d.at, litres=d.litres)
+        GasUse(cylinder=cylinders[d.asset], job=job, tag=tag, at=d.at, litres=d.amount)
         for d in drawn
         if d.asset in cylinders
     )
@@ -190,6 +192,28 @@ def truth_of(cylinder: Cylinder) -> tuple[list[dict[str, Any]], str]:
         ).value
         mix.append(encode(Share(gas=part.gas, percent=volume)))
     return mix, cylinder.balance
+
+
+def facts_by_asset(asset: str, job: str) -> AssetFacts | None:
+    """Return a cylinder as a job sees it; none where the number is another reference's."""
+    cylinder = cylinder_by_asset(asset)
+    return cylinder_facts(cylinder, job) if cylinder is not None else None
+
+
+def truth_by_asset(asset: str, job: str) -> dict[str, Any] | None:
+    """Return what the simulated train lets out of a cylinder, and how much is in it. [L]"""
+    cylinder = cylinder_by_asset(asset)
+    if cylinder is None:
+        return None
+    mix, balance = truth_of(cylinder)
+    water = parse_decimal(cylinder.water_l, "water_l")
+    litres = holds(cylinder, job).pressure_bar * water / from_float(ATMOSPHERE)
+    return {"mix": mix, "balance": balance, "litres": float(litres)}
+
+
+def site_lel_set() -> LelSet:
+    """Return the table of explosive limits that the site counts %LEL by."""
+    return "NFPA" if site_choice("lel_set", "IEC") == "NFPA" else "IEC"
 
 
 def needed_cylinder(asset: str) -> Cylinder:

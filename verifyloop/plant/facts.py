@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
+import calibration.families  # noqa: F401  # registers them
 from calibration.decisions.tolerance import Tolerance, in_words
 from calibration.engine.events import InstrumentFacts, Parameter
+from calibration.engine.family import family_by_facts, newest, newest_methods
 from calibration.engine.parameters import freeze
-from calibration.families import newest
-from calibration.gas.table import LelSet
 from calibration.kernel.codec import decode
 from verifyloop.plant.models import Instrument, SiteRule
 
@@ -19,16 +20,19 @@ LOOP_ROLES = {
 }
 
 
-#: Parameters that a site decides once for all methods that know them.
-SITE_WIDE = ("lel_set",)
+#: Under this name rules are kept that a site decides once for all methods that know them.
 SITE = "site"
 
 
+def site_wide(key: str) -> bool:
+    """Tell whether a parameter is decided once for the whole site."""
+    return any(s.id == key and s.site_wide for m in newest_methods() for s in m.parameters)
+
+
 def facts_of(
-    instrument: Instrument, *, rig: bool, sensors: Mapping[str, Mapping[str, str]] | None = None
+    instrument: Instrument, *, rig: bool, own: Mapping[str, Any] | None = None
 ) -> InstrumentFacts:
-    """Return what a job must know of an instrument; ``sensors``: by channel, from its history."""
-    known = sensors or {}
+    """Return what a job must know of an instrument; ``own`` with what its history says."""
     return decode(
         InstrumentFacts,
         {
@@ -52,9 +56,7 @@ def facts_of(
             "sensor": instrument.sensor,
             "wires": instrument.wires,
             "junction_c": instrument.junction_c,
-            "channels": [{**c, **known.get(c["id"], {})} for c in instrument.channels],
-            "inhibit_ma": instrument.inhibit_ma,
-            "cover_shut": instrument.cover_shut,
+            **(instrument.own if own is None else own),
             "settings": instrument.settings,
             "indicated_unit": instrument.indicated_unit,
             "indicated_lower": instrument.indicated_lower or None,
@@ -67,18 +69,18 @@ def facts_of(
 def rules_of(method: str) -> dict[str, SiteRule]:
     """Return the newest rule of the site for each parameter of a method."""
     found = SiteRule.objects.filter(method__in=(method, SITE)).order_by("version")
-    return {r.key: r for r in found if (r.key in SITE_WIDE) == (r.method == SITE)}
+    return {r.key: r for r in found if site_wide(r.key) == (r.method == SITE)}
 
 
-def site_lel_set() -> LelSet:
-    """Return the table of explosive limits that the site counts %LEL by."""
-    rule = SiteRule.objects.filter(method=SITE, key="lel_set").order_by("-version").first()
-    return "NFPA" if rule is not None and rule.value == "NFPA" else "IEC"
+def site_choice(key: str, otherwise: str) -> str:
+    """Return what the site decided once for all methods; ``otherwise`` where it did not."""
+    rule = SiteRule.objects.filter(method=SITE, key=key).order_by("-version").first()
+    return rule.value if rule is not None and rule.value else otherwise
 
 
 def rule_scope(method: str, key: str) -> str:
     """Return for what a rule is kept: for one method, or for the whole site."""
-    return SITE if key in SITE_WIDE else method
+    return SITE if site_wide(key) else method
 
 
 def said_by(rule: SiteRule) -> str:
@@ -99,9 +101,12 @@ def parameters_of(instrument: Instrument) -> dict[str, Parameter]:
 
 
 def range_text(instrument: Instrument) -> str:
-    """Return the range in words; of a detector gas by gas."""
-    if instrument.channels:
-        return ", ".join(f"{c['gas']} to {c['range']} {c['unit']}" for c in instrument.channels)
+    """Return the range in words, in the way of its family."""
+    if instrument.own:
+        facts = facts_of(instrument, rig=False)
+        family = family_by_facts(facts)
+        if family is not None and family.span_words is not None:
+            return family.span_words(facts)
     return f"{instrument.input_lower} to {instrument.input_upper} {instrument.input_unit}"
 
 

@@ -61,11 +61,8 @@ class Instrument(models.Model):
     sensor = models.CharField(max_length=10, blank=True)
     wires = models.PositiveSmallIntegerField(default=4)
     junction_c = models.FloatField(default=23.0)
-    #: gases of a detector: [calibration.gas.cylinder.Channel]
-    channels = models.JSONField(default=list, blank=True)
-    inhibit_ma = models.CharField(max_length=10, default="2.0")
-    #: adjusted by magnet or remote control, so that its cover stays shut
-    cover_shut = models.BooleanField(default=True)
+    #: what is particular to its family, by the type that the family names as its facts
+    own = models.JSONField(default=dict, blank=True)
     #: settings and dimensions on record: [{name, value, unit, label}]
     settings = models.JSONField(default=list, blank=True)
     #: what the control room shows, where it is not the input itself

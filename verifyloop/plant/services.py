@@ -6,9 +6,10 @@ from datetime import date, datetime
 
 from django.db import transaction
 
+import calibration.families  # noqa: F401  # registers them
+from calibration.engine.family import fitting, newest
 from calibration.engine.method import ParameterSpec
 from calibration.engine.parameters import check
-from calibration.families import fitting, newest
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require

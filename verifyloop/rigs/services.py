@@ -7,14 +7,15 @@ from typing import Any
 
 from django.db import transaction
 
+from calibration.engine.family import family_by_facts
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.simulate.commands import WRITE_DELAY_S, Command
-from calibration.simulate.detector import DetectorModel
 from calibration.simulate.rigs import live, model_of, range_of, settings_at
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import NotFound
+from verifyloop.plant.facts import facts_of
 from verifyloop.rigs.models import Rig
 
 
@@ -40,11 +41,12 @@ def command(*, actor: User, tag: str, order: dict[str, Any], now: datetime) -> R
     model = model_of(rig.model)
     t = max(0.0, (now - rig.started_at).total_seconds() * rig.pace)
     given = decode(Command, {**order, "t": t}, "")
-    if isinstance(model, DetectorModel):
+    family = family_by_facts(facts_of(rig.instrument, rig=True))
+    if family is not None and family.rig is not None and not family.rig.commanded:
         raise InputError(
             "rig.by_job",
             "kind",
-            "A detector and its gas follow the entries of the job.",
+            "This rig follows the entries of the job.",
             "Do the step in the job.",
         )
     low, high = range_of(model) if given.scale == "input" else (-10.0, 110.0)

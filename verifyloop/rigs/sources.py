@@ -6,27 +6,25 @@ Typing by hand needs no source; a real device would be a second class with these
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
-from typing import Protocol
+from typing import Any, Protocol
 
 from calibration.engine.events import InstrumentFacts, Steadiness
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
-from calibration.families.gas.strip import gas_stations
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float
 from calibration.kernel.rounding import as_typed, decimals_of, fixed, show
 from calibration.signals.stability import AssessIn, AssessOut, Sample, assess
 from calibration.signals.transfer import input_for
+from calibration.simulate.alongside import Beside, Watched
 from calibration.simulate.block import BlockModel, as_trimmed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
-from calibration.simulate.detector import DetectorModel, looked_at
-from calibration.simulate.exposure import Exposure, exposure, gas_on_at
 from calibration.simulate.rigs import live, model_of, settings_at, window
-from verifyloop.rigs.gas import GasFrame, GasWanted, gas_frame
 from verifyloop.rigs.models import Rig
 
 SOURCE_NAME = "simulated"
@@ -79,7 +77,9 @@ class Frame:
     settings: dict[str, str]
     stations: tuple[Station, ...]
     group: Group | None
-    gas: GasFrame | None
+    beside: Beside | None
+    #: the display of the device is what is read, not its output
+    on_display: bool
 
 
 @dataclass(frozen=True)
@@ -124,16 +124,14 @@ class SimulatedLoop:
         rig: Rig,
         facts: InstrumentFacts,
         wanted: Wanted,
+        watched: Watched,
         programme: Programme | None = None,
-        gas: GasWanted | None = None,
     ) -> None:
         self.rig = rig
         self.facts = facts
         self.wanted = wanted
-        self.model = model_of(rig.model)
-        if isinstance(self.model, DetectorModel) and gas is not None:
-            self.model = looked_at(self.model, gas.channel)
-        self.gas = gas
+        self.watched = watched
+        self.model = watched.model(model_of(rig.model))
         self.programme = programme
         self.started_at = rig.started_at
         self.commands = [decode(Command, c, "command") for c in rig.commands]
@@ -185,23 +183,13 @@ class SimulatedLoop:
         """Return what is read from the device at a time."""
         return settings_at(self.model, self.commands, t)
 
-    def _gas(self, t: float) -> GasFrame | None:
-        if not isinstance(self.model, DetectorModel) or self.gas is None:
-            return None
-        return gas_frame(self.model, self.commands, t, self.rig.seed, self.gas, self.rig.pace)
-
     def _held(self, t: float) -> float:
-        """Return how much of the time that gas has to be on is over, as a share."""
-        start = gas_on_at(self.commands, t)
-        if self.gas is None or not self.gas.hold_s or start is None:
-            return 1.0
-        return min(1.0, (t - start) / self.gas.hold_s)
+        """Return how much of the time that has to pass is over, as a share."""
+        return self.watched.held(self.commands, t)
 
-    def exposed(self, t: float) -> Exposure | None:
-        """Return what was seen of a detector since gas was opened; none when none flows."""
-        if not isinstance(self.model, DetectorModel):
-            return None
-        return exposure(self.model, self.commands, t, self.rig.seed)
+    def seen(self, t: float) -> Mapping[str, Any]:
+        """Return what the rig adds to a reading."""
+        return self.watched.seen(self.model, self.commands, t, self.rig.seed)
 
     def after(self, order: Command) -> Decimal:
         """Return what the display shows just after an order; the device may refuse it."""
@@ -227,7 +215,8 @@ class SimulatedLoop:
             settings=self.settings(t),
             stations=self._stations(now, judged.stable),
             group=None,
-            gas=self._gas(t),
+            beside=self.watched.beside(self.model, self.commands, t, self.rig.seed, self.rig.pace),
+            on_display=self.watched.on_display,
         )
 
     def _as_fixed(self, now: Live) -> Live:
@@ -241,10 +230,7 @@ class SimulatedLoop:
 
     def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
         """Return the loop strip; while the signal moves, its lag is not an error."""
-        if isinstance(self.model, DetectorModel):
-            train = self._train(now)
-            return train if steady else tuple(_unjudged(s) for s in train)
-        found = stations(
+        found = self.watched.stations(self.facts, now) or stations(
             self.facts,
             now.applied,
             now.digital if self.facts.smart else None,
@@ -255,24 +241,6 @@ class SimulatedLoop:
         if steady:
             return found
         return tuple(_unjudged(s) for s in found)
-
-    def _train(self, now: Live) -> tuple[Station, ...]:
-        """Return the stations of a detector and its gas train."""
-        gas = self.gas
-        if gas is None:
-            return ()
-        flowing = gas.cylinder if now.flow or gas.open else ""
-        return gas_stations(
-            self.facts,
-            flowing,
-            from_float(gas.value if gas.cylinder else gas.rest),
-            now.flow,
-            from_float(gas.flow),
-            now.digital if self.facts.smart else None,
-            now.output,
-            now.indicated if self.facts.indicated else None,
-            "",
-        )
 
     def capture(self, t: float) -> Captured:
         """Return the averages over the dwell that ends at ``t``.

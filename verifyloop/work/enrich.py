@@ -7,21 +7,15 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
-from calibration.engine.events import AssetFacts
 from calibration.engine.job import Job as CoreJob
-from calibration.engine.method import Step
-from calibration.families.gas.admit import refused, target_of
-from calibration.families.gas.gases import SUFFIX, minutes_for, present, role_for, value_of
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import exact, parse_decimal
-from calibration.simulate.commands import Command
+from calibration.kernel.numbers import parse_decimal
+from calibration.simulate.alongside import Alongside
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import NotAllowed
-from verifyloop.kit.gas import cylinder_by_asset, cylinder_facts, needed_cylinder
-from verifyloop.kit.selectors import asset_facts, reference_by_asset
-from verifyloop.rigs.gas import GasWanted
+from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.services import rig_of
 from verifyloop.rigs.sources import Captured, SimulatedLoop, Wanted, refuse_unsteady
 from verifyloop.work.groups import programme_of
@@ -37,7 +31,7 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
             raise InputError(
                 "field.wrong_type", "data.asset", "This must be an asset number.", "Choose one."
             )
-        data["asset"] = encode(_asset(data["asset"], job.number))
+        data["asset"] = encode(facts_by_asset(data["asset"], job.number))
     elif sent.kind == "signed":
         data = {"name": actor.display_name, "statement": STATEMENT}
     elif sent.kind == "reviewed":
@@ -48,22 +42,15 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
         data["read_back"] = source_for(job, before, at).read_setting(
             str(data.get("setting", "")), at
         )
-    elif sent.kind == "gas_set" and sent.source == "simulated":
-        data = _set_on_rig(data, job, before, at)
-    elif sent.kind == "agreed":
+    elif "way" in data:
         data = _agreed(data, job, actor)
+    elif sent.source == "simulated" and "sample_at" in data:
+        data = _set_on_rig(data, job, before, at)
     elif sent.kind == "opened":
         raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
     else:
         return sent
     return replace(sent, data=data)
-
-
-def _asset(asset: str, number: str) -> AssetFacts:
-    cylinder = cylinder_by_asset(asset)
-    if cylinder is not None:
-        return cylinder_facts(cylinder, number)
-    return asset_facts(reference_by_asset(asset))
 
 
 def _agreed(data: dict[str, Any], job: Job, actor: User) -> dict[str, Any]:
@@ -89,84 +76,43 @@ def _agreed(data: dict[str, Any], job: Job, actor: User) -> dict[str, Any]:
         require(second, "job.force")
         data["name"] = second.display_name
     elif isinstance(data.get("asset"), str):
-        data["asset"] = encode(cylinder_facts(needed_cylinder(data["asset"]), job.number, False))
+        data["asset"] = encode(facts_by_asset(data["asset"], job.number))
     return data
 
 
-def gas_wanted(before: CoreJob) -> GasWanted | None:
-    """Return what the job expects of the gas that is on now; none for other instruments."""
-    if not before.ledger.facts.channels:
-        return None
-    wanted = present(before)
-    _, purpose, channel = wanted if wanted is not None else (None, "air", 0)
-    c = before.ledger.facts.channels[channel]
-    chosen = before.ledger.kit.get(role_for(purpose, channel))  # type: ignore[arg-type]
-    with exact():
-        value = value_of(before.ledger, before.settings, purpose, channel)  # type: ignore[arg-type]
-        most = value_of(before.ledger, before.settings, "span", channel) or c.gas_value or c.range
-    if purpose == "air":
-        value = most
-    return GasWanted(
-        channel=channel,
-        value=float(value if value is not None else 0),
-        rest=float(c.rest),
-        t90_s=float(c.usual_t90_s or c.t90_s),
-        clear_percent=float(before.settings.number("clear_percent")),
-        cylinder=chosen.asset.asset if chosen is not None and purpose != "air" else "",
-        open=before.ledger.flowing is not None,
-        hold_s=30 * float(minutes_for(before.settings, purpose)),  # type: ignore[arg-type]
-        flow=float(c.flow_l_per_min),
-    )
+def rigging(before: CoreJob) -> Alongside:
+    """Return how a rig goes along with a job of this family."""
+    found: Alongside = before.family.rig or Alongside()
+    return found
 
 
 def _set_on_rig(data: dict[str, Any], job: Job, before: CoreJob, at: datetime) -> dict[str, Any]:
-    """Let the rig set zero or span, and return what it showed before and after."""
-    source = source_for(job, before, at)
+    """Let the rig set something, and return what it showed before and after."""
+    source, along = source_for(job, before, at), rigging(before)
     step = before.ledger.method.step(str(data.get("step", "")))
-    if step is None or step.kind != "gas_set":
+    order = along.sets(before, step, source.time_at(at)) if step is not None else None
+    if step is None or order is None:
         return data
-    moment = _moment(data, source, at)
-    captured = source.capture(moment)
+    captured = source.capture(_moment(data, source, at))
     refuse_unsteady(captured, str(data.pop("early_reason", "")))
-    with exact():
-        why, _ = refused(before, step, captured.digital)
-    agreed = step.id in before.ledger.agreed
-    if why and not agreed:
-        return {**data, "before": str(captured.digital), "after": str(captured.digital)}
-    order = trim_order(before, step, source.time_at(at))
-    return {**data, "before": str(captured.digital), "after": str(source.after(order))}
-
-
-def trim_order(before: CoreJob, step: Step, t: float) -> Command:
-    """Return what a rig is told when zero or span is set in it."""
-    with exact():
-        target = target_of(before, step)
-    return Command(
-        t=t,
-        kind="trim",
-        end=step.end,
-        setting=before.ledger.facts.channels[step.channel].id,
-        to=float(target),
-        forced=step.id in before.ledger.agreed,
-    )
+    shown = str(captured.digital)
+    if along.refused(before, step, captured.digital):
+        return {**data, "before": shown, "after": shown}
+    return {**data, "before": shown, "after": str(source.after(order))}
 
 
 def source_for(job: Job, before: CoreJob, now: datetime) -> SimulatedLoop:
     """Return the live source of a job's instrument, with the job's idea of steady."""
-    step = before.current
-    capturing = step is not None and step.kind == "capture"
-    run = step.run if step is not None and capturing else "as_found"
-    if step is not None and step.kind == "gas_set":
-        run = f"as_found{SUFFIX[step.channel]}"
+    along = rigging(before)
+    run = along.run(before)
     facts = before.facts_of(run)
     band = before.settings.share("stable_band_percent") * abs(facts.transfer.output_span)
-    placed = capturing and run in before.ledger.placed
     return SimulatedLoop(
         rig_of(job.instrument.tag),
         facts,
         Wanted(float(band), float(before.settings.number("stable_dwell_s"))),
-        programme_of(job.number, now) if placed else None,
-        gas_wanted(before),
+        along.watched(before),
+        programme_of(job.number, now) if before.alone else None,
     )
 
 
@@ -178,14 +124,13 @@ def _from_rig(
     moment = _moment(data, source, at)
     captured = source.capture(moment)
     facts = before.ledger.facts
-    spec = before.ledger.method.run(str(data.get("run", "as_found")))
-    smart = facts.smart and spec.input == "instrument"
-    values = _values(captured, smart, facts.indicated)
-    if spec.input == "gas":
-        smart = facts.smart and facts.output_unit == "mA"
-        values = _values(captured, smart, facts.indicated)
-        values = _with_gas(data, values, source, moment)
-    if spec.input in ("fixed_current", "gas") and kind == "reading_taken":
+    spec = before.ledger.method.run(str(data.get("run", "")))
+    runkind = before.kind_of(spec)
+    values: dict[str, Any] = _values(
+        captured, facts.smart and runkind.reads_digital, facts.indicated
+    )
+    values |= source.seen(moment)
+    if runkind.applies_point and kind == "reading_taken":
         point = before.plan_of(spec.id)[_index(data.get("point"), before.plan_of(spec.id))]
         values["applied"] = str(point.nominal)
     if kind == "adjusted":
@@ -219,16 +164,6 @@ def _moment(data: dict[str, Any], source: SimulatedLoop, at: datetime) -> float:
             "Take the reading again.",
         )
     return moment
-
-
-def _with_gas(
-    data: dict[str, Any], values: dict[str, str], source: SimulatedLoop, moment: float
-) -> dict[str, str]:
-    """Add what a detector showed while the gas was on."""
-    seen = source.exposed(moment)
-    if seen is None:
-        return values
-    return {**values, **{k: v for k, v in encode(seen).items() if v is not None}}
 
 
 def _values(captured: Captured, smart: bool, indicated: bool) -> dict[str, str]:

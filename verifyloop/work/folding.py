@@ -7,14 +7,15 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
+import calibration.families  # noqa: F401  # registers them
 from calibration.engine import events as core
 from calibration.engine.explain import Explanation, explain
+from calibration.engine.family import method_for
 from calibration.engine.fold import history, view
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.ledger import Ledger, build
 from calibration.engine.view.runview import strip_of
 from calibration.engine.view.state import JobState, LogLine, Station
-from calibration.families import method_for
 from calibration.kernel.numbers import exact
 from verifyloop.work.models import Event, Job
 

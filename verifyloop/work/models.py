@@ -50,8 +50,8 @@ class Job(models.Model):
     signed_at = models.DateTimeField(null=True)
     signed_by = models.CharField(max_length=120, blank=True)
     references = models.JSONField(default=list)
-    #: of a detector: [{channel, gas, raw, set, replaced, t90}], raw in % of a new sensor
-    responses = models.JSONField(default=list)
+    #: what its family learnt from it, in the family's own shape
+    learnt = models.JSONField(default=list)
 
     class Meta:
         indexes = [

@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 
 from calibration.engine import events as core
+from calibration.engine.method import Role
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import encode
 from verifyloop.plant.models import Instrument
 from verifyloop.work.folding import core_job
-from verifyloop.work.gas import responses_of
 from verifyloop.work.models import Job
 
 FIELDS = [
@@ -37,7 +37,7 @@ FIELDS = [
     "signed_at",
     "signed_by",
     "references",
-    "responses",
+    "learnt",
 ]
 
 
@@ -51,11 +51,9 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.opened_by = state.opened_by
     job.changed_at = events[-1].when
     _project_runs(job, state)
-    job.adjusted = any(
-        e.kind == "gas_set" or (e.kind == "adjusted" and e.data.get("action") == "trim")
-        for e in events
-    )
-    found = (state.as_found, *(r for r in state.extra_runs if r.id.startswith("as_found")))
+    now = core_job(job, events, events[-1].when)
+    job.adjusted = now.ledger.changes > 0
+    found = [r for r in state.runs if r.role == "found"]
     job.causes = ", ".join(dict.fromkeys(c for run in found for c in run.causes))[:160]
     job.on = [
         {"label": o.label, "since": o.since, "kind": o.kind, "limit_minutes": o.limit_minutes}
@@ -66,29 +64,28 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.has_on = bool(state.on or state.timers) and state.status == "open"
     job.signed_at = datetime.fromisoformat(state.signed_at) if state.signed_at else None
     job.signed_by = state.signed_by
-    if state.signed_at and state.gas_lines:
-        job.responses = responses_of(core_job(job, events, events[-1].when))
+    if state.signed_at:
+        job.learnt = now.family.learnt(now)
     job.references = sorted({r.chosen for s in state.steps for r in s.roles if r.chosen})
 
 
-def _worst(state: JobState, stage: str) -> str:
-    """Return the worst mark of a stage: of one run, or of one a channel."""
-    runs = (state.as_found, state.as_left, *state.extra_runs)
-    marks = [r.mark for r in runs if r.id.startswith(stage) and r.complete and r.points]
+def _worst(state: JobState, role: Role) -> str:
+    """Return the worst mark of the runs of a role: of one run, or of one a channel."""
+    marks = [r.mark for r in state.runs if r.role == role and r.complete and r.points]
     return next((m for m in ("outside", "near", "within") if m in marks), "none")
 
 
 def _project_runs(job: Job, state: JobState) -> None:
     found, left = state.as_found, state.as_left
-    job.mark_found = _worst(state, "as_found") if found.complete else ""
-    job.mark_left = _worst(state, "as_left") if _worst(state, "as_left") != "none" else ""
+    job.mark_found = _worst(state, "found") if found.complete else ""
+    job.mark_left = _worst(state, "left") if _worst(state, "left") != "none" else ""
     read = [p for p in found.points if p.event and p.mark != "none"]
     job.max_error_found = max((p.error_percent for p in read), key=abs, default=None)
     job.zero_found = found.fit_zero if read else None
     job.span_found = found.fit_span if read else None
     job.limit_percent = min((p.limit_percent for p in read), default=None)
     job.max_error_left = max(
-        (p.error_percent for p in left.points if p.event and p.mark != "none"),
+        (p.error_percent for p in (left.points if left else ()) if p.event and p.mark != "none"),
         key=abs,
         default=None,
     )

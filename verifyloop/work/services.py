@@ -8,11 +8,12 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.utils import timezone
 
+import calibration.families  # noqa: F401  # registers them
 from calibration.engine import events as core
 from calibration.engine.admit import admit
+from calibration.engine.family import newest
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.view.state import JobState
-from calibration.families import newest
 from calibration.kernel.codec import LONGEST_TEXT, encode
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
@@ -21,9 +22,9 @@ from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
 from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
+from verifyloop.work.along import book, follow, own_now
 from verifyloop.work.enrich import enrich
 from verifyloop.work.folding import core_job, events_of, payload_of, state_of, state_of_ledger
-from verifyloop.work.gas import book_gas, follow, sensors_now
 from verifyloop.work.models import Event, Job
 from verifyloop.work.projection import FIELDS, project, update_instrument
 from verifyloop.work.sent import NewEvent
@@ -69,9 +70,7 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: s
     rig = Rig.objects.filter(instrument=instrument).exists()
     opened = core.Opened(
         job=job.number,
-        instrument=facts_of(
-            instrument, rig=rig, sensors=sensors_now(instrument, timezone.localdate(now))
-        ),
+        instrument=facts_of(instrument, rig=rig, own=own_now(instrument, timezone.localdate(now))),
         method=method.id,
         version=method.version,
         parameters=parameters_of(instrument),
@@ -104,7 +103,7 @@ def _carry_over(actor: User, job: Job, like: Job, now: datetime) -> None:
     told = [
         NewEvent(uuid.uuid4(), "recorded", {"step": step, "field": field, "value": value})
         for (step, field), (value, _) in ledger.recorded.items()
-        if step == "operator"
+        if (told := ledger.method.step(step)) is not None and told.for_round
     ]
     for batch in ([e] for e in (*kit, *told)):
         try:
@@ -183,7 +182,7 @@ def append_events(
     old_seq = job.seq
     _store(job, added, actor)
     state = state_of_ledger(ledger, standing, now)
-    book_gas(job, CoreJob(ledger, now))
+    book(job, CoreJob(ledger, now))
     _finish(job, standing, state, old_seq)
     if any(e.kind == "signed" for e in added):
         update_instrument(job, standing, now)

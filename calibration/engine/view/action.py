@@ -8,12 +8,11 @@ from calibration.engine.adjusting import adjust_to_percent, point_to_apply
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.history import HOP_WORDS, in_words
 from calibration.engine.job import Job
+from calibration.engine.ledger import AGAIN
 from calibration.engine.method import STAGES, Step
-from calibration.engine.view.pointwords import at_point
+from calibration.engine.view.columns import columns_of
 from calibration.engine.view.state import Action, Adjustment
 from calibration.engine.view.togetherness import together
-from calibration.families.gas.state import GasState
-from calibration.families.gas.view import gas_state
 from calibration.kernel.rounding import show, trimmed
 
 _STAGE = dict(STAGES)
@@ -37,6 +36,7 @@ NONE = Adjustment(
     aim="",
     direction="",
     fields=(),
+    columns=(),
     passes_left="",
     advice="",
     history=(),
@@ -58,9 +58,9 @@ def next_action(job: Job) -> Action:
         )
     title, caution, then = step.instruction, step.caution, _after(job, step)
     kicker = f"{_STAGE[step.stage]} · {step.title}"
-    gas = gas_state(job)
-    if gas is not None:
-        kicker, title = _with_gas(job, step, gas)
+    own = job.family.heading(job, step)
+    if own is not None:
+        kicker, title = own
     elif step.kind == "capture":
         figures = job.figures(step.run)
         kicker, title, caution, then = _capture(job, figures, step)
@@ -87,41 +87,17 @@ def _after(job: Job, step: Step) -> str:
     return ", then ".join(s.title.lower() for s in following[:2]) or "nothing: the job is done"
 
 
-def _with_gas(job: Job, step: Step, gas: GasState) -> tuple[str, str]:
-    """Return kicker and title where gas is applied, or air is read."""
-    name = step.title.split(", ")[0]
-    kicker = _STAGE[step.stage]
-    if name != kicker:
-        kicker += f" · {name}"
-    if len(job.ledger.facts.channels) > 1:
-        kicker += f" · {gas.channel_label}"
-    value = f"{gas.value} {gas.unit}"
-    if gas.todo == "open":
-        name = "zero gas" if gas.purpose == "zero" else gas.purpose
-        name = f"{value} of {gas.channel_label.lower()}" if gas.purpose == "span" else name
-        return kicker, f"Open {gas.cylinder}: {name}"
-    if gas.todo == "shut":
-        return kicker, f"Shut {gas.cylinder or 'the gas'}"
-    if gas.todo == "set":
-        return kicker, f"Set {gas.end}: {gas.target} {gas.unit}, when it is steady"
-    if gas.purpose == "air":
-        clear = job.ledger.method.run(step.run).clear
-        return kicker, "Wait until it is clear, then read clean air" if clear else (
-            "Read it in the air around"
-        )
-    return kicker, f"Wait until it is steady: {gas.cylinder} is open"
-
-
 def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, str]:
     spec = job.ledger.method.run(step.run)
     index = max(0, figures.current)
     point = figures.plan[index]
-    value = at_point(figures.facts, spec, point)
+    kind = job.kind_of(spec)
+    value = kind.words(figures.facts, point)
     kicker = f"{spec.title} · point {index + 1} of {len(figures.plan)}"
     if step.run in job.ledger.placed:
         block = job.ledger.placed[step.run][0].block
         return kicker, f"{block} goes through the points by itself", step.caution, _after(job, step)
-    if spec.input == "fixed_current":
+    if not kind.approached:
         return kicker, spec.up.format(value=value), step.caution, _after(job, step)
     way = "going up" if point.direction == "up" else "coming down"
     if len({p.direction for p in figures.plan}) > 1:
@@ -138,7 +114,7 @@ def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, 
     )
     if step.caution:
         caution = step.caution
-    if point.approach is not None and spec.input != "weights":
+    if point.approach is not None and kind.gone_past:
         beyond = f"{trimmed(point.approach)} {figures.facts.input_unit}"
         caution = f"First go to {beyond}, as far as ratings allow, then come from {side} only."
     unit = figures.facts.input_unit
@@ -149,8 +125,9 @@ def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, 
 
 def adjustment_state(job: Job) -> Adjustment:
     """Return the adjustment to make now, with what was done so far."""
-    statuses = job.statuses.get("adjust")
-    if statuses in (None, "skipped") or job.choice("judge") != "adjust":
+    adjusting = next((s for s in job.ledger.method.steps if s.kind == "adjust"), None)
+    skipped = adjusting is None or job.statuses[adjusting.id] == "skipped"
+    if skipped or job.chosen() != AGAIN:
         return NONE
     now = job.adjusting
     facts = job.base.facts
@@ -190,6 +167,7 @@ def adjustment_state(job: Job) -> Adjustment:
         aim=format(now.aim, "f") if now.aim is not None else "",
         direction=direction,
         fields=fields,
+        columns=columns_of((*fields, *(() if now.check_only else ("before",))), facts, {}),
         passes_left=left,
         advice=advice,
         history=history,

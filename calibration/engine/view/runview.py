@@ -6,19 +6,16 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
 from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import InstrumentFacts
 from calibration.engine.job import Job
 from calibration.engine.method import RunSpec
-from calibration.engine.runfacts import current_at
-from calibration.engine.view.pointwords import equivalent_of
+from calibration.engine.view.columns import columns_of
 from calibration.engine.view.state import Characteristic, Mark, PointState, RunState, Station
-from calibration.engine.view.strip import output_label, stations
-from calibration.engine.view.verdict import CAUSE_LABELS, probability
-from calibration.families.gas.gases import gases_of, role_for
-from calibration.families.gas.strip import gas_stations
+from calibration.engine.view.strip import output_label
+from calibration.engine.view.verdict import probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float
 from calibration.kernel.rounding import as_typed, decimals_of, show, trimmed
+from calibration.runs.causes import LABELS
 from calibration.signals.transfer import slope_at
 
 
@@ -32,12 +29,11 @@ def show_error(error: Decimal, limit: Decimal) -> str:
     return text
 
 
-_ORDERS = {"fixed_current": "fix", "gas": "gas"}
-
-
 def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     """Return a run for the screen."""
     spec, facts = job.ledger.method.run(name), figures.facts
+    kind = job.kind_of(spec)
+    names = kind.columns(job, spec, figures)
     flow = job.settings.has("spacing") and job.settings.choice("spacing") == "flow"
     points = tuple(_point(job, spec, name, figures, i, flow) for i in range(len(figures.plan)))
     result = figures.result
@@ -47,15 +43,18 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         newest = figures.order[_telling_point(figures, result.summary.worst_point)]
     return RunState(
         id=name,
-        title=spec.title + _of_channel(job, spec),
+        role=spec.role,
+        pictured=kind.pictured,
+        title=kind.title(job, spec),
         input_unit=facts.input_unit,
         output_unit=facts.output_unit,
         indicated_unit=facts.shown_unit,
         output_label=output_label(facts),
         error_unit="%" if facts.transfer.curve is None else facts.input_unit,
-        order=_ORDERS.get(spec.input, "apply"),  # type: ignore[arg-type]
-        scale="percent" if spec.input == "percent" else "input",
-        points_to_type=_to_type(spec, facts, _gas_now(job, spec, figures)),
+        order=kind.order,
+        scale=kind.scale,
+        points_to_type=names,
+        columns=columns_of(names, facts, kind.own_columns),
         points=points,
         current=figures.current,
         taken=len(figures.order),
@@ -65,40 +64,10 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         fit_zero=result.summary.zero_shift_percent if result else 0.0,
         fit_span=result.summary.span_error_percent if result else 0.0,
         fit_text=_fit_text(figures),
-        causes=tuple(CAUSE_LABELS[c.cause] for c in figures.causes),
+        causes=tuple(LABELS[c.cause] for c in figures.causes),
         characteristics=_characteristics(name, figures),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )
-
-
-def _of_channel(job: Job, spec: RunSpec) -> str:
-    """Return which gas a run is about, where a detector measures several."""
-    channels = job.ledger.facts.channels
-    if spec.input != "gas" or len(channels) < 2 or spec.channel >= len(channels):
-        return ""
-    return f", {channels[spec.channel].gas}"
-
-
-def _gas_now(job: Job, spec: RunSpec, figures: RunFigures) -> str:
-    """Return the gas of the point that comes next; empty where the run has none."""
-    gases = gases_of(job.settings, spec) if spec.input == "gas" else ()
-    return gases[figures.current] if 0 <= figures.current < len(gases) else ""
-
-
-def _to_type(spec: RunSpec, facts: InstrumentFacts, gas: str) -> tuple[str, ...]:
-    """Return the values that are typed at a point, in their order."""
-    if spec.input == "fixed_current":
-        return ("reading", "indicated") if facts.indicated else ("reading",)
-    if spec.input == "gas":
-        digital = ("digital",) if facts.smart and facts.output_unit == "mA" else ()
-        shown = ("indicated",) if facts.indicated else ()
-        return (*digital, "reading", *shown, *(("t90_s",) if gas == "span" else ()))
-    wanted = ["applied", "reading"]
-    if facts.smart and spec.input == "instrument":
-        wanted.insert(1, "digital")
-    if facts.indicated:
-        wanted.append("indicated")
-    return tuple(wanted)
 
 
 def _telling_point(figures: RunFigures, worst: int) -> int:
@@ -122,30 +91,8 @@ def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Stat
         raise InputError(
             "reading.none", "point", "That point has no reading yet.", "Choose another point."
         )
-    content = figures.taken[index].content
     spec = job.ledger.method.run(name)
-    if spec.input == "gas":
-        role = role_for(gases_of(job.settings, spec)[index], spec.channel)
-        chosen = job.ledger.kit.get(role)
-        return gas_stations(
-            figures.facts,
-            chosen.asset.asset if chosen is not None and role else "",
-            content.applied,
-            content.flow,
-            job.ledger.facts.channels[spec.channel].flow_l_per_min,
-            content.digital,
-            content.reading,
-            content.indicated,
-            f"{name}.points.{index}",
-        )
-    return stations(
-        figures.facts,
-        content.applied,
-        content.digital,
-        content.reading,
-        content.indicated,
-        f"{name}.points.{index}",
-    )
+    return job.kind_of(spec).stations(job, spec, figures, index, f"{name}.points.{index}")
 
 
 def _fit_text(figures: RunFigures) -> str:
@@ -155,12 +102,6 @@ def _fit_text(figures: RunFigures) -> str:
     return (
         f"best fit: zero {show(summary.zero_shift_percent, 2, sign=True)} %, "
         f"span {show(summary.span_error_percent, 2, sign=True)} %"
-    )
-
-
-def _gas_label(job: Job, spec: RunSpec, index: int) -> str:
-    return {"air": "Air", "zero": "Zero gas", "nitrogen": "Nitrogen"}.get(
-        gases_of(job.settings, spec)[index], "Span gas"
     )
 
 
@@ -177,8 +118,8 @@ def _point(
     error_text = ""
     error_float = 0.0
     facts = figures.facts
-    fixed_current = spec.input == "fixed_current"
-    target = current_at(facts, planned) if fixed_current else planned.nominal
+    kind = job.kind_of(spec)
+    target = kind.target(facts, planned)
     span = abs(facts.transfer.output_span)
     limit_float = to_float(100 * limit_at(facts.transfer, facts.tolerance, planned.nominal) / span)
     position = _along(planned.nominal_percent, flow)
@@ -208,15 +149,14 @@ def _point(
         position = _along(share, flow)
     return PointState(
         index=index,
-        label=_gas_label(job, spec, index)
-        if spec.input == "gas"
-        else f"{arrow} {trimmed(_flow(planned.nominal_percent) if flow else percent)}",
+        label=kind.label(job, spec, index)
+        or f"{arrow} {trimmed(_flow(planned.nominal_percent) if flow else percent)}",
         direction=planned.direction,
         cycle=planned.cycle,
         target=trimmed(target),
         target_value=format(target, "f"),
-        equivalent=equivalent_of(facts, spec, planned),
-        stands_for=str(planned.nominal) if fixed_current or spec.input == "gas" else "",
+        equivalent=kind.equivalent(facts, planned),
+        stands_for=kind.stands_for(planned),
         approach=approach,
         error=error,
         error_text=error_text,

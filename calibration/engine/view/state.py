@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import StepKind
-from calibration.families.gas.state import GasLine, GasState, Together
+from calibration.engine.method import Role
 
 Mark = Literal["within", "near", "outside", "none"]
 StepStatus = Literal["done", "now", "blocked", "skipped"]
@@ -78,7 +78,7 @@ class StepState:
 
     id: str
     stage: str
-    kind: StepKind
+    kind: str
     title: str
     instruction: str
     why: str
@@ -92,6 +92,8 @@ class StepState:
     computed: tuple[ComputedLine, ...]
     order: str
     may_wait: bool
+    #: in a round, the job is left from here: what is left of it is stated and the next begins
+    leaves: bool
     run: str
     timer_started_at: str
     timer_ends_at: str
@@ -173,10 +175,23 @@ class Characteristic:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Column:
+    """One value that is typed: what it is called, its unit, and whether it must be there."""
+
+    id: str
+    label: str
+    unit: str
+    required: bool
+
+
+@dataclass(frozen=True, kw_only=True)
 class RunState:
     """One run."""
 
     id: str
+    role: Role
+    #: a picture of error against range says something about it
+    pictured: bool
     title: str
     input_unit: str
     output_unit: str
@@ -184,9 +199,10 @@ class RunState:
     output_label: str
     error_unit: str
     #: what a rig is told at a point, and in which unit
-    order: Literal["apply", "fix", "gas"]
+    order: str
     scale: Literal["input", "percent"]
     points_to_type: tuple[str, ...]
+    columns: tuple[Column, ...]
     points: tuple[PointState, ...]
     current: int
     taken: int
@@ -265,6 +281,7 @@ class Adjustment:
     aim: str
     direction: str
     fields: tuple[str, ...]
+    columns: tuple[Column, ...]
     passes_left: str
     advice: str
     history: tuple[str, ...]
@@ -293,7 +310,7 @@ class OnState:
     by: str
     limit_minutes: str
     ends_with: str
-    kind: Literal["bypass", "connection", "fixed", "adapter", "gas"]
+    kind: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -317,6 +334,106 @@ class LogLine:
     text: str
     retracted: str
     can_retract: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sent:
+    """One event as a client sends it."""
+
+    kind: str
+    data: Mapping[str, str]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Together:
+    """Steps in a row that one tap confirms: what is stated, and the events that say so."""
+
+    heading: str
+    title: str
+    lines: tuple[str, ...]
+    events: tuple[Sent, ...]
+    orders: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Row:
+    """One line of a block: a name and what is said of it; ``strong`` is read from afar."""
+
+    label: str
+    value: str
+    strong: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Block:
+    """Something that a family shows; a screen draws each kind in one way."""
+
+    kind: Literal["rows", "table", "text", "timer"]
+    title: str = ""
+    text: str = ""
+    rows: tuple[Row, ...] = ()
+    columns: tuple[str, ...] = ()
+    #: cells of a table, row by row
+    cells: tuple[tuple[str, ...], ...] = ()
+    #: what is thought of each row
+    marks: tuple[Mark, ...] = ()
+    #: for a timer: when it ends
+    ends_at: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Push:
+    """A button beside the main one: what it says and the events that it sends."""
+
+    label: str
+    events: tuple[Sent, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Refusal:
+    """A value that may not be set: why, whether it may be forced, and who has agreed."""
+
+    step: str
+    refused: str
+    may_force: bool
+    agreed: str
+    #: what to do instead; what else could confirm it, in a word
+    advice: str
+    other: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Task:
+    """What the present step asks for in the way of its family.
+
+    ``send``: the main button sends ``events``. ``read``: values are taken, live as soon as they
+    are steady or typed, and ``events`` are sent with them. ``set``: the same for what a device is
+    set to; it is pressed by hand.
+    """
+
+    way: Literal["send", "read", "set"]
+    #: what the main button says; ``typed`` where values are typed, ``in_round`` where this is the
+    #: last look of a round and what is left of the job is stated with it
+    label: str
+    typed: str
+    in_round: str
+    blocks: tuple[Block, ...]
+    #: kind of the event with the values, and the run and point that they are for
+    kind: str
+    run: str
+    point: int
+    columns: tuple[Column, ...]
+    events: tuple[Sent, ...]
+    others: tuple[Push, ...]
+    refusal: Refusal | None
+    #: reasons that are offered for taking a value before it is steady
+    early: tuple[str, ...]
+    #: channel that it is about, from 0; how long what is sent takes to tell [min]
+    channel: int
+    minutes: str
+    #: for ``set``: zero or span, and what the device is to show afterwards
+    end: str
+    target: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -366,7 +483,8 @@ class JobState:
     current_step: str
     action: Action
     as_found: RunState
-    as_left: RunState
+    #: none where nothing is adjusted
+    as_left: RunState | None
     extra_runs: tuple[RunState, ...]
     #: block in which the present run goes on by itself; empty when none does
     in_block: str
@@ -374,8 +492,10 @@ class JobState:
     block: str
     judgement: Judgement
     adjustment: Adjustment
-    gas: GasState | None
-    gas_lines: tuple[GasLine, ...]
+    #: what the present step asks for in the way of its family; none for the engine's own steps
+    task: Task | None
+    #: what its family shows of the whole job
+    blocks: tuple[Block, ...]
     together: Together | None
     on: tuple[OnState, ...]
     timers: tuple[TimerState, ...]
@@ -388,3 +508,9 @@ class JobState:
     review: str
     opened_by: str
     opened_at: str
+
+    @property
+    def runs(self) -> tuple[RunState, ...]:
+        """Return every run of the job."""
+        left = (self.as_left,) if self.as_left is not None else ()
+        return (self.as_found, *left, *self.extra_runs)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import fields
 
+from calibration.engine.conditions import CHANGING
 from calibration.engine.history import CHOICE_WORDS
 from calibration.engine.job import Job
 from calibration.engine.kit import role_quantity
@@ -16,28 +17,8 @@ from calibration.engine.view.state import (
     SetState,
     StepState,
 )
-from calibration.families.gas.gases import fit_of, needs_l
 from calibration.kernel.numbers import to_float
 from calibration.kernel.registry import OPERATIONS
-from calibration.kernel.rounding import show
-
-_CONDITIONS = {
-    "": "",
-    "adjusting": "only if it is adjusted",
-    "left_outside": "only if it is still outside afterwards",
-    "wet_outside": "only if it is outside with liquid",
-    "differs": "only if a setting differs from the record",
-    "damped": "only if damping was found on",
-    "loop_check": "by choice of the site",
-    "wet_run": "by choice of the site",
-    "channel_adjusting": "only if this gas is to be set",
-    "unless_adjusting": "only if nothing is set",
-    "replacing": "only if the sensor is replaced",
-    "found_outside": "only if it fails",
-    "air_outside": "only if clean air does not read clean",
-    "nitrogen_zero": "by choice of the site",
-    "air_zero": "by choice of the site",
-}
 
 
 def step_state(job: Job, step: Step) -> StepState:
@@ -51,7 +32,7 @@ def step_state(job: Job, step: Step) -> StepState:
         id=step.id,
         stage=step.stage,
         kind=step.kind,
-        title=job.title_of(step),
+        title=job.family.shape.title(job, step),
         instruction=step.instruction,
         why=step.why,
         caution=step.caution,
@@ -64,7 +45,8 @@ def step_state(job: Job, step: Step) -> StepState:
         computed=_computed(job, step),
         order=step.order,
         may_wait=step.kind == "record" and status == "now" and job.may_wait(step),
-        run=step.run,
+        leaves=step.leaves,
+        run=step.run if step.kind == "capture" else "",
         timer_started_at=started.at if started else "",
         timer_ends_at=end.isoformat() if end else "",
         timer_minutes=job.settings.parameter(step.minutes).value if step.minutes else "",
@@ -77,7 +59,7 @@ def _item(job: Job, step: Step, item: Item) -> ItemState:
     event = job.ledger.confirmed.get((step.id, item.id))
     return ItemState(
         id=item.id,
-        label=job.item_label(step, item),
+        label=job.family.shape.line(job, step, item),
         done=event is not None,
         event=event.id if event else "",
     )
@@ -138,7 +120,7 @@ def _computed(job: Job, step: Step) -> tuple[ComputedLine, ...]:
 
 def _role(job: Job, role: KitRole) -> RoleState:
     chosen = job.ledger.kit.get(role.id)
-    quantity = role_quantity(job.facts_of("as_found"), role)
+    quantity = role_quantity(job.facts_found, role)
     if chosen is None:
         return RoleState(
             id=role.id,
@@ -149,34 +131,29 @@ def _role(job: Job, role: KitRole) -> RoleState:
             ratio="",
             warning="",
         )
-    if role.quantity == "gas":
-        fit = fit_of(job, role, chosen.asset)
-        return RoleState(
-            id=role.id,
-            label=role.label,
-            quantity=quantity,
-            chosen=chosen.asset.asset,
-            detail=f"{fit.shown}, due {chosen.asset.due_on}",
-            ratio=f"{show(needs_l(job, role.id), 1)} L set aside",
-            warning=chosen.reason and f"{fit.remark} Used because: {chosen.reason}",
-        )
-    judged = job.warning_for(chosen.asset)
+    own = job.family.assets.get(role.quantity)
+    if own is not None:
+        detail, ratio, remark = own.words(job, role, chosen.asset)
+    else:
+        judged = job.warning_for(chosen.asset)
+        detail, remark = chosen.asset.description, judged.why_not
+        ratio = f"{to_float(judged.ratio):.1f} to 1" if judged.ratio is not None else ""
     return RoleState(
         id=role.id,
         label=role.label,
         quantity=quantity,
         chosen=chosen.asset.asset,
-        detail=f"{chosen.asset.description}, due {chosen.asset.due_on}",
-        ratio=f"{to_float(judged.ratio):.1f} to 1" if judged.ratio is not None else "",
-        warning=chosen.reason and f"{judged.why_not} Used because: {chosen.reason}",
+        detail=f"{detail}, due {chosen.asset.due_on}",
+        ratio=ratio,
+        warning=chosen.reason and f"{remark} Used because: {chosen.reason}",
     )
 
 
 def _summary(job: Job, step: Step) -> str:
     ledger = job.ledger
     if job.statuses[step.id] == "skipped":
-        if ledger.signed is None and job.choice("judge") in ("", "adjust", "replace"):
-            return _CONDITIONS[step.only_if]
+        if ledger.signed is None and job.chosen() in ("", *CHANGING):
+            return step.only_if.words if step.only_if is not None else ""
         return "not needed in this job"
     if step.kind == "kit":
         return ", ".join(k.asset.asset for k in ledger.kit.values())

@@ -7,9 +7,7 @@ from __future__ import annotations
 
 from calibration.engine.job import Job
 from calibration.engine.method import Step
-from calibration.families.gas.gases import role_for
-from calibration.families.gas.state import Sent, Together
-from calibration.kernel.rounding import trimmed
+from calibration.engine.view.state import Sent, Together
 
 
 def together(job: Job) -> Together | None:
@@ -33,24 +31,12 @@ def together(job: Job) -> Together | None:
     if len(lines) < 2:
         return None
     return Together(
-        heading=_HEADINGS.get(current.together, "Go through the list"),
-        title=_TITLES.get(current.together, "All of this is so"),
+        heading=current.together.heading,
+        title=current.together.title,
         lines=tuple(lines),
         events=tuple(events),
         orders=tuple(orders),
     )
-
-
-_TITLES = {
-    "ready": "All of this is so: gas on",
-    "out": "All of this is so",
-}
-
-
-_HEADINGS = {
-    "ready": "Make it ready, line by line",
-    "out": "Put it back in service",
-}
 
 
 def _add(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
@@ -59,7 +45,7 @@ def _add(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
     if step.kind == "checklist":
         for item in step.items:
             if (step.id, item.id) not in ledger.confirmed:
-                lines.append(job.item_label(step, item))
+                lines.append(job.family.shape.line(job, step, item))
                 events.append(_sent("confirmed", step, item=item.id))
         return True
     if step.kind in ("put_on", "take_off"):
@@ -68,17 +54,12 @@ def _add(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
         return True
     if step.kind == "record":
         return _plate(job, step, lines, events)
-    spec = job.gas_run(step)
-    if spec is not None and len(spec.gases) == 1 and spec.gases[0] != "air":
-        role = role_for(spec.gases[0], spec.channel)
-        chosen = ledger.kit.get(role)
-        flow = ledger.facts.channels[spec.channel].flow_l_per_min
-        if chosen is None or ledger.flowing is not None or ledger.readings[spec.id]:
-            return False
-        lines.append(f"{chosen.asset.asset} opened at {trimmed(flow)} L/min")
-        events.append(_sent("gas_on", step, role=role, flow=format(flow, "f")))
-        return True
-    return False
+    own = job.family.states(job, step)
+    if own is None:
+        return False
+    lines.append(own.label)
+    events.extend(own.events)
+    return True
 
 
 def _plate(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
@@ -93,13 +74,5 @@ def _plate(job: Job, step: Step, lines: list[str], events: list[Sent]) -> bool:
     return True
 
 
-def _sent(
-    kind: str,
-    step: Step,
-    item: str = "",
-    field: str = "",
-    value: str = "",
-    role: str = "",
-    flow: str = "",
-) -> Sent:
-    return Sent(kind=kind, step=step.id, item=item, field=field, value=value, role=role, flow=flow)
+def _sent(kind: str, step: Step, **data: str) -> Sent:
+    return Sent(kind=kind, data={"step": step.id, **data})

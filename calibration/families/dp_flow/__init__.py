@@ -1,1 +1,18 @@
-"""Flow by differential pressure."""
+"""Flow by differential pressure: one root, in the transmitter or in the receiver."""
+
+from __future__ import annotations
+
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.family import Family, Fit
+from calibration.families.dp_flow.method import DP_FLOW
+
+
+def _a_root(facts: InstrumentFacts) -> bool:
+    return "square_root" in (facts.characteristic, facts.indicated_characteristic)
+
+
+FAMILY = Family(
+    id="flow_by_dp",
+    methods=(DP_FLOW,),
+    fits=(Fit(DP_FLOW.id, _a_root, "a root is taken in the loop", rank=3),),
+)

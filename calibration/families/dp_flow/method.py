@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from calibration.engine.method import Item, Method, ParameterSpec
-from calibration.families.pressure.method import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared import limits, parts
+from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 
 DP_FLOW = Method(
     id="dp_flow",

@@ -1,1 +1,169 @@
-"""Gas detectors, fixed and portable."""
+"""Gas detectors, fixed and portable: bump checks, zero and span, rounds, receiving."""
+
+from __future__ import annotations
+
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method import KitRole, Step
+from calibration.engine.reads import Reads
+from calibration.families.gas import admit, events, learnt, ledger, sections, task
+from calibration.families.gas.facts import Detector, channels
+from calibration.families.gas.fixed import (
+    GAS_BUMP,
+    GAS_INFRARED,
+    GAS_OXYGEN,
+    GAS_TWO_CHANNEL,
+    GAS_ZERO_SPAN,
+)
+from calibration.families.gas.gases import fit_of, left_on, needs_l
+from calibration.families.gas.judge import DetectorJudge
+from calibration.families.gas.kinds import GAS, of_cylinder
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.portable import GAS_PORTABLE, GAS_RECEIVING
+from calibration.families.gas.rig import DetectorRig
+from calibration.families.gas.shape import DetectorShape
+from calibration.families.gas.view import output_words, plate, range_words, span_words
+from calibration.kernel.rounding import show
+
+CAUSES = {
+    "fault_current": "Fault current",
+    "no_flow": "No flow of gas",
+    "reference_voltage": "Reference voltage changed",
+    "background_gas": "Gas in the background",
+    "zero_gas_suspect": "Zero gas suspect",
+    "cold": "Not warm yet",
+    "no_oxygen": "Bead without oxygen",
+    "wrong_channel": "Gas at the wrong channel",
+    "cap_on": "Cap on, or nothing comes through",
+    "plugged_filter": "Filter plugged",
+    "expired_gas": "Cylinder past its date",
+    "other_lel_table": "Other table of limits",
+    "wrong_cylinder": "Another cylinder",
+    "poisoned": "Sensor poisoned",
+    "aged": "Sensor aged",
+    "dry_gas": "Dry gas on a humid sensor",
+}
+_STANDS = "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
+
+
+def _set_done(job: Reads, step: Step) -> bool:
+    return step.id in gas_of(job.ledger).set_now and not left_on(job.ledger, step)
+
+
+def _cylinder_words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
+    fit = fit_of(job, role, asset)
+    return fit.shown, f"{show(needs_l(job, role.id), 1)} L set aside", fit.remark
+
+
+def _one(facts: InstrumentFacts, *principles: str) -> bool:
+    gases = channels(facts)
+    return len(gases) == 1 and (not principles or gases[0].principle in principles)
+
+
+FAMILY = Family(
+    id="gas_detectors",
+    methods=(
+        GAS_BUMP,
+        GAS_ZERO_SPAN,
+        GAS_INFRARED,
+        GAS_OXYGEN,
+        GAS_TWO_CHANNEL,
+        GAS_PORTABLE,
+        GAS_RECEIVING,
+    ),
+    claims=lambda facts: bool(channels(facts)),
+    fits=(
+        Fit(
+            GAS_TWO_CHANNEL.id,
+            lambda f: len(channels(f)) == 2 and f.output_unit == "mA",
+            "two sensors, each with its own gas",
+        ),
+        Fit(
+            GAS_PORTABLE.id,
+            lambda f: f.output_unit != "mA",
+            "a portable with its own display",
+        ),
+        Fit(
+            GAS_RECEIVING.id,
+            lambda f: f.output_unit != "mA",
+            "a portable that is new or back from repair",
+        ),
+        Fit(
+            GAS_OXYGEN.id,
+            lambda f: _one(f) and channels(f)[0].gas == "oxygen",
+            "it measures oxygen",
+        ),
+        Fit(
+            GAS_INFRARED.id,
+            lambda f: _one(f, "infrared"),
+            "an infrared head: only its zero is set",
+        ),
+        Fit(
+            GAS_ZERO_SPAN.id,
+            lambda f: _one(f, "catalytic", "electrochemical"),
+            "zero and span can be set",
+        ),
+        Fit(
+            GAS_BUMP.id,
+            lambda f: _one(f) and f.output_unit == "mA" and channels(f)[0].gas != "oxygen",
+            "a quick proof that it answers",
+        ),
+    ),
+    facts=Detector,
+    assets={
+        "gas": AssetKind(
+            admit=admit.cylinder_chosen, words=_cylinder_words, contributions=of_cylinder
+        )
+    },
+    events={
+        "gas_on": EventKind(
+            content=events.GasOn,
+            add=ledger.add_on,
+            admit=admit.gas_on,
+            words=sections.opened_in_words,
+            stands=_STANDS,
+        ),
+        "gas_off": EventKind(
+            content=events.GasOff,
+            add=ledger.add_off,
+            admit=admit.gas_off,
+            words=lambda ledger, content: "Gas off",
+            stands=_STANDS,
+        ),
+        "gas_set": EventKind(
+            content=events.GasSet,
+            add=ledger.add_set,
+            admit=admit.gas_set,
+            words=sections.set_in_words,
+        ),
+        "agreed": EventKind(
+            content=events.Agreed,
+            add=ledger.add_agreed,
+            admit=admit.agreed,
+            words=sections.agreed_in_words,
+        ),
+    },
+    runs={GAS.id: GAS},
+    steps={"gas_set": StepKind(done=_set_done)},
+    shape=DetectorShape(),
+    judge=DetectorJudge(),
+    causes=CAUSES,
+    bars=admit.refuse_while_on,
+    on=task.on,
+    to_close=task.to_close,
+    heading=task.heading,
+    task=task.task,
+    states=task.states,
+    blocks=task.blocks,
+    drawn=learnt.drawn,
+    aside=learnt.aside,
+    learnt=learnt.responses,
+    remembered=learnt.remembered,
+    rig=DetectorRig(),
+    plate=plate,
+    span_words=span_words,
+    range_words=range_words,
+    output_words=output_words,
+    sections=sections.sections,
+    no_sections=sections.NO_SECTIONS,
+)

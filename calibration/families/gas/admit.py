@@ -9,14 +9,17 @@ from calibration.detector.naming import BACKGROUND, MEASURES_FROM_MA
 from calibration.detector.visit import Outcome
 from calibration.engine import events as ev
 from calibration.engine.events import Event
-from calibration.engine.job import Job
+from calibration.engine.facts import AssetFacts
 from calibration.engine.kit import refuse_unusable
-from calibration.engine.method import RunSpec, Step
+from calibration.engine.method import KitRole, RunSpec
+from calibration.engine.reads import Reads
+from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
-    SUFFIX,
     adapter_on,
+    air_found,
     clear_below,
     fit_of,
+    found_of,
     gases_of,
     has_adapter,
     minutes_for,
@@ -25,6 +28,9 @@ from calibration.families.gas.gases import (
     shows,
     value_of,
 )
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.parts import OTHER_INSTRUMENT
+from calibration.families.gas.words import GasRun, GasSet
 from calibration.gas.cylinder import Channel, Purpose
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal, to_float
@@ -37,7 +43,7 @@ AGREE = Decimal(10)
 MA = Decimal(str(MEASURES_FROM_MA))
 
 
-def refuse_while_on(job: Job, event: Event) -> None:
+def refuse_while_on(job: Reads, event: Event) -> None:
     """Refuse to go on with anything else while gas flows.
 
     Raises
@@ -45,7 +51,7 @@ def refuse_while_on(job: Job, event: Event) -> None:
     InputError
         ``gas.on``.
     """
-    flow = job.ledger.flowing
+    flow = gas_of(job.ledger).flowing
     if flow is None or event.kind in _WITH_GAS:
         return
     raise InputError(
@@ -59,12 +65,12 @@ def refuse_while_on(job: Job, event: Event) -> None:
 _WITH_GAS = ("gas_off", "gas_set", "reading_taken", "agreed", "noted", "retracted", "written")
 
 
-def _name(job: Job, role: str) -> str:
+def _name(job: Reads, role: str) -> str:
     chosen = job.ledger.kit.get(role)
     return chosen.asset.asset if chosen is not None else role
 
 
-def gas_on(job: Job, event: Event, known: dict[str, Event]) -> None:
+def gas_on(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """Refuse gas where it is not due, without adapter, or at another flow.
 
     Raises
@@ -95,7 +101,7 @@ def gas_on(job: Job, event: Event, known: dict[str, Event]) -> None:
         raise InputError(
             "gas.no_adapter", "data.role", "The adapter is not on.", "Put the adapter on first."
         )
-    c = job.ledger.facts.channels[channel]
+    c = channels(job.ledger.facts)[channel]
     if content.flow <= 0:
         raise InputError(
             "gas.flow",
@@ -114,7 +120,7 @@ def gas_on(job: Job, event: Event, known: dict[str, Event]) -> None:
         )
 
 
-def gas_off(job: Job, event: Event, known: dict[str, Event]) -> None:
+def gas_off(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """Refuse to shut what is not open.
 
     Raises
@@ -122,11 +128,11 @@ def gas_off(job: Job, event: Event, known: dict[str, Event]) -> None:
     InputError
         ``gas.off``.
     """
-    if job.ledger.flowing is None:
+    if gas_of(job.ledger).flowing is None:
         raise InputError("gas.off", "data.step", "No cylinder is open.", "Go on.")
 
 
-def gas_reading(job: Job, event: Event, spec: RunSpec) -> None:
+def gas_reading(job: Reads, event: Event, spec: RunSpec) -> None:
     """Refuse a reading with the wrong gas, or one that is no measurement; ask about a short wait.
 
     Raises
@@ -144,7 +150,7 @@ def gas_reading(job: Job, event: Event, spec: RunSpec) -> None:
             f"The gas applied here stands for {'nothing yet' if value is None else value}.",
             "Choose the cylinder first; its value is what is applied.",
         )
-    role, flow = role_for(purpose, spec.channel), job.ledger.flowing
+    role, flow = role_for(purpose, spec.channel), gas_of(job.ledger).flowing
     if role and (flow is None or flow.content.role != role):
         raise InputError(
             "gas.not_on",
@@ -166,18 +172,18 @@ def gas_reading(job: Job, event: Event, spec: RunSpec) -> None:
             )
 
 
-def _in_air(job: Job, content: ev.ReadingTaken, spec: RunSpec) -> None:
-    if job.ledger.flowing is not None or adapter_on(job.ledger):
+def _in_air(job: Reads, content: ev.ReadingTaken, spec: RunSpec) -> None:
+    if gas_of(job.ledger).flowing is not None or adapter_on(job.ledger):
         raise InputError(
             "gas.not_air",
             "data.point",
             "Gas is open or the adapter is on: that is not the air around.",
             "Shut the gas and take the adapter off first.",
         )
-    if not spec.clear:
+    if not isinstance(spec, GasRun) or not spec.clear:
         return
     facts = job.facts_of(spec.id)
-    c = job.ledger.facts.channels[spec.channel]
+    c = channels(job.ledger.facts)[spec.channel]
     if facts.output_unit == "mA" and content.reading < MA:
         raise InputError(
             "purge.held",
@@ -199,9 +205,9 @@ def _in_air(job: Job, content: ev.ReadingTaken, spec: RunSpec) -> None:
         )
 
 
-def judged(job: Job, step: Step, before: Decimal) -> tuple[Outcome, str]:
+def judged(job: Reads, step: GasSet, before: Decimal) -> tuple[Outcome, str]:
     """Return whether zero or span may be set from what is shown, and why not."""
-    c = job.ledger.facts.channels[step.channel]
+    c = channels(job.ledger.facts)[step.channel]
     settings = job.settings
     if step.end == "zero":
         found = zero(
@@ -226,20 +232,20 @@ def judged(job: Job, step: Step, before: Decimal) -> tuple[Outcome, str]:
     return result.outcome, result.advice
 
 
-def background(job: Job, channel: int, before: Decimal) -> Decimal | None:
+def background(job: Reads, channel: int, before: Decimal) -> Decimal | None:
     """Return by how much the air around reads more than zero gas, where that is gas. [% range]"""
-    around = job.ledger.readings[f"air_found{SUFFIX[channel]}"].get(0)
+    around = air_found(job, channel)
     if around is None:
         return None
-    c = job.ledger.facts.channels[channel]
-    facts = job.facts_of(f"air_found{SUFFIX[channel]}")
+    c = channels(job.ledger.facts)[channel]
+    facts = job.facts_of(around.content.run)
     more = HUNDRED * (shows(facts, around.content) - before) / c.range
     return more if more > from_float(BACKGROUND) else None
 
 
-def refused(job: Job, step: Step, before: Decimal) -> tuple[str, bool]:
+def refused(job: Reads, step: GasSet, before: Decimal) -> tuple[str, bool]:
     """Return why zero or span may not be set, and whether that may be forced."""
-    c = job.ledger.facts.channels[step.channel]
+    c = channels(job.ledger.facts)[step.channel]
     if step.end == "zero" and c.gas != "oxygen":
         more = background(job, step.channel, before)
         if more is not None:
@@ -259,17 +265,22 @@ def refused(job: Job, step: Step, before: Decimal) -> tuple[str, bool]:
     return advice, outcome != "zero_gas_suspect"
 
 
-def _air_tested(job: Job, c: Channel) -> bool:
+def _air_tested(job: Reads, c: Channel) -> bool:
     """Tell whether another instrument found the air clean for this channel."""
     found = next(
-        (v for (_, field), (v, _) in job.ledger.recorded.items() if field == f"air_{c.id}"), None
+        (
+            v
+            for (_, field), (v, _) in job.ledger.recorded.items()
+            if field == OTHER_INSTRUMENT + c.id
+        ),
+        None,
     )
     if found is None:
         return False
-    return abs(parse_decimal(found, f"air_{c.id}")) <= c.range / 100
+    return abs(parse_decimal(found, OTHER_INSTRUMENT + c.id)) <= c.range / 100
 
 
-def gas_set(job: Job, event: Event, known: dict[str, Event]) -> None:
+def gas_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """Refuse a zero or span with the wrong gas on, or one that must not be set.
 
     Raises
@@ -280,11 +291,11 @@ def gas_set(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.step)
     wanted = present(job)
-    if wanted is None or wanted[0].id != step.id or step.kind != "gas_set":
+    if wanted is None or wanted[0].id != step.id or not isinstance(step, GasSet):
         raise InputError(
             "gas.not_due", "data.step", "Nothing is set there now.", "Go on with the present step."
         )
-    role, flow = role_for(step.gas, step.channel), job.ledger.flowing
+    role, flow = role_for(step.gas, step.channel), gas_of(job.ledger).flowing
     if role and (flow is None or flow.content.role != role):
         raise InputError(
             "gas.not_on",
@@ -300,7 +311,7 @@ def gas_set(job: Job, event: Event, known: dict[str, Event]) -> None:
             "Shut the gas and take the adapter off first.",
         )
     why, may_force = refused(job, step, content.before)
-    if why and not (may_force and step.id in job.ledger.agreed):
+    if why and not (may_force and step.id in gas_of(job.ledger).agreed):
         raise InputError(
             "set.refused" if may_force else "set.background",
             "data.before",
@@ -311,7 +322,7 @@ def gas_set(job: Job, event: Event, known: dict[str, Event]) -> None:
             else "Do not set it. Stop, tell the operator, and find out what is around.",
         )
     target = target_of(job, step)
-    c = job.ledger.facts.channels[step.channel]
+    c = channels(job.ledger.facts)[step.channel]
     if abs(content.after - target) > c.range * from_float(0.02) and not content.kept:
         raise InputError(
             "slip.suspected",
@@ -322,13 +333,13 @@ def gas_set(job: Job, event: Event, known: dict[str, Event]) -> None:
         )
 
 
-def target_of(job: Job, step: Step) -> Decimal:
+def target_of(job: Reads, step: GasSet) -> Decimal:
     """Return what a channel is to show after zero or span is set. [gas unit]"""
     value = value_of(job.ledger, job.settings, step.gas, step.channel)
     return value if value is not None else Decimal(0)
 
 
-def agreed(job: Job, event: Event, known: dict[str, Event]) -> None:
+def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """Refuse to force without reason, second person or second cylinder.
 
     Raises
@@ -338,7 +349,7 @@ def agreed(job: Job, event: Event, known: dict[str, Event]) -> None:
     """
     content = event.content
     step = job.step(content.step)
-    if step.kind != "gas_set" or job.statuses[step.id] != "now":
+    if not isinstance(step, GasSet) or job.statuses[step.id] != "now":
         raise InputError("force.not_due", "data.step", "Nothing is set there now.", "Go on.")
     if not content.reason.strip():
         raise InputError(
@@ -356,8 +367,8 @@ def agreed(job: Job, event: Event, known: dict[str, Event]) -> None:
     _other_cylinder(job, step, event)
 
 
-def _other_cylinder(job: Job, step: Step, event: Event) -> None:
-    content, c = event.content, job.ledger.facts.channels[step.channel]
+def _other_cylinder(job: Reads, step: GasSet, event: Event) -> None:
+    content, c = event.content, channels(job.ledger.facts)[step.channel]
     role = next(
         (
             r
@@ -383,7 +394,7 @@ def _other_cylinder(job: Job, step: Step, event: Event) -> None:
             fit.remark or "Its reading is missing.",
             "Take another cylinder and type what the detector shows with it.",
         )
-    base = step.run if step.run else f"as_found{SUFFIX[step.channel]}"
+    base = step.run if step.run else found_of(job, step.channel).id
     mine = _response(job, base, step.gas, step.channel)
     other = content.reading if step.end == "zero" else HUNDRED * content.reading / (fit.value or 1)
     most = c.range / 50 if step.end == "zero" else AGREE * abs(mine or HUNDRED) / HUNDRED
@@ -397,7 +408,7 @@ def _other_cylinder(job: Job, step: Step, event: Event) -> None:
         )
 
 
-def _response(job: Job, run: str, purpose: Purpose, channel: int) -> Decimal | None:
+def _response(job: Reads, run: str, purpose: Purpose, channel: int) -> Decimal | None:
     """Return what the run read with a gas: % of the gas, for zero in the gas unit."""
     figures = job.figures(run)
     gases = gases_of(job.settings, job.ledger.method.run(run))
@@ -407,3 +418,28 @@ def _response(job: Job, run: str, purpose: Purpose, channel: int) -> Decimal | N
     seen = shows(figures.facts, figures.taken[index].content)
     value = value_of(job.ledger, job.settings, purpose, channel)
     return seen if not value else HUNDRED * seen / value
+
+
+def cylinder_chosen(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> None:
+    """Refuse a cylinder that cannot be used, and one that is doubted without a reason.
+
+    Raises
+    ------
+    InputError
+        ``cylinder.unusable``, ``cylinder.doubt``.
+    """
+    fit = fit_of(job, role, asset)
+    if not fit.usable:
+        raise InputError(
+            "cylinder.unusable",
+            "data.asset",
+            f"{asset.asset} cannot be used here. {fit.remark}",
+            "Choose another cylinder.",
+        )
+    if not fit.ok and not reason.strip():
+        raise InputError(
+            "cylinder.doubt",
+            "data.reason",
+            f"{asset.asset}: {fit.remark}",
+            "Choose another cylinder, or say why this one is used.",
+        )

@@ -6,14 +6,16 @@ import math
 from collections.abc import Sequence
 from datetime import date
 from decimal import Decimal
-from typing import TYPE_CHECKING
 
 from calibration.decisions.tolerance import limit_at
 from calibration.detector.naming import Evidence, Likeness, causes_of
 from calibration.engine import events as ev
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.reads import Reads
+from calibration.families.gas.facts import channels, contents, detector, holds
 from calibration.families.gas.gases import (
-    SUFFIX,
+    air_found,
+    answer,
     gases_of,
     lel_set_of,
     role_for,
@@ -28,27 +30,24 @@ from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.runs.causes import Cause
 from calibration.signals.stability import Sample
 
-if TYPE_CHECKING:
-    from calibration.engine.job import Job
-
 #: Share of a curve, at its end, from which the slope of a zero is taken.
 TAIL = 0.4
 #: Shorter than this it says nothing. [s] A slope counts beyond so many standard errors.
 TAIL_S, SURE = 15.0, 3.5
 
 
-def evidence_of(job: Job, run: str, figures: RunFigures) -> Evidence:
+def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence:
     """Return what a run and the steps around it say about one channel."""
     spec = job.ledger.method.run(run)
-    c = job.ledger.facts.channels[spec.channel]
+    c = channels(job.ledger.facts)[spec.channel]
     facts = figures.facts
     seen: dict[str, ev.ReadingTaken] = {}
     for n, purpose in enumerate(gases_of(job.settings, spec)):
         if n in figures.taken:
             seen[purpose] = figures.taken[n].content
-    around = job.ledger.readings[f"air_found{SUFFIX[spec.channel]}"].get(0)
+    around = air_found(job, spec.channel)
     # The air was read before anything was set: it tells nothing about later runs.
-    before = around is not None and run.startswith("as_found")
+    before = around is not None and spec.id == run and spec.role == "found"
     air = around.content if around is not None and before else seen.get("air")
     zero = seen.get("zero") or seen.get("nitrogen")
     span, gas_value = seen.get("span"), value_of(job.ledger, job.settings, "span", spec.channel)
@@ -56,6 +55,7 @@ def evidence_of(job: Job, run: str, figures: RunFigures) -> Evidence:
         span, gas_value = air, c.rest
     chosen = job.ledger.kit.get(role_for("span", spec.channel))
     asset = chosen.asset if chosen is not None else None
+    inside = contents(asset) if asset is not None else None
     currents = [r.reading for r in seen.values()] if facts.output_unit == "mA" else []
     lel_set = lel_set_of(job.settings)
     return Evidence(
@@ -64,20 +64,20 @@ def evidence_of(job: Job, run: str, figures: RunFigures) -> Evidence:
         rest=to_float(c.rest),
         air=_shown(facts, air),
         zero=_shown(facts, zero),
-        zero_slope=_slope(zero.curve, c) if zero else None,
+        zero_slope=_slope(answer(zero).curve, c) if zero else None,
         gas_value=_float(gas_value),
         span=_shown(facts, span),
         accept_percent=_accept(facts, gas_value),
-        t90_s=_float(span.t90_s if span else None),
+        t90_s=_float(answer(span).t90_s if span else None),
         usual_t90_s=to_float(c.usual_t90_s or c.t90_s),
         output_ma=to_float(min(currents)) if currents else None,
-        inhibit_ma=to_float(facts.inhibit_ma),
-        flow=_float(span.flow) if span and c.gas != "oxygen" else None,
+        inhibit_ma=to_float(detector(facts).inhibit_ma),
+        flow=_float(answer(span).flow) if span and c.gas != "oxygen" else None,
         flow_wanted=to_float(c.flow_l_per_min),
         expired_days=_expired(job, asset, figures) if c.gas != "oxygen" else 0,
-        oxygen_percent=asset.gas.oxygen_percent if asset and asset.gas else 20.9,
-        dry=bool(c.humid and asset and asset.gas and not asset.gas.humidifier),
-        other_channel_percent=_float(span.other_percent if span else None),
+        oxygen_percent=inside.oxygen_percent if inside else 20.9,
+        dry=bool(c.humid and inside and not inside.humidifier),
+        other_channel_percent=_float(answer(span).other_percent if span else None),
         reference_off_percent=_reference_off(job, c, gas_value),
         table_ratio=_table_ratio(c, asset, lel_set),
         shelf=_shelf(c, asset, gas_value, lel_set),
@@ -85,7 +85,7 @@ def evidence_of(job: Job, run: str, figures: RunFigures) -> Evidence:
     )
 
 
-def gas_causes(job: Job, run: str, figures: RunFigures) -> tuple[Cause, ...]:
+def gas_causes(job: Reads, run: str, figures: RunFigures) -> tuple[Cause, ...]:
     """Return the causes of one run of a detector; none while nothing is read."""
     if not figures.order:
         return ()
@@ -126,14 +126,14 @@ def _slope(curve: Sequence[Sample], c: Channel) -> float | None:
     return 100 * line.slope / to_float(c.range)
 
 
-def _expired(job: Job, asset: ev.AssetFacts | None, figures: RunFigures) -> int:
+def _expired(job: Reads, asset: ev.AssetFacts | None, figures: RunFigures) -> int:
     if asset is None:
         return 0
     used = max(figures.taken[i].event.when for i in figures.order).date()
     return max(0, (used - date.fromisoformat(asset.due_on)).days)
 
 
-def _reference_off(job: Job, c: Channel, gas_value: Decimal | None) -> float:
+def _reference_off(job: Reads, c: Channel, gas_value: Decimal | None) -> float:
     """Return how far the reference voltage found is off the one that the gas asks for. [%]"""
     found = next(
         (v for (_, field), (v, _) in job.ledger.recorded.items() if field == f"reference_{c.id}"),
@@ -150,9 +150,10 @@ def _reference_off(job: Job, c: Channel, gas_value: Decimal | None) -> float:
 
 def _table_ratio(c: Channel, asset: ev.AssetFacts | None, lel_set: LelSet) -> float | None:
     """Return how a bottle labelled by the other table reads; none where its table is known."""
-    if c.unit != "%LEL" or asset is None or asset.gas is None:
+    inside = contents(asset) if asset is not None else None
+    if c.unit != "%LEL" or inside is None:
         return None
-    part = next((p for p in asset.gas.parts if p.gas == c.gas), None)
+    part = next((p for p in inside.parts if p.gas == c.gas), None)
     if part is None or part.unit != "%LEL" or part.lel_set is not None:
         return None
     own = published_lel(c.gas, lel_set)
@@ -166,7 +167,7 @@ def _shelf(
     c: Channel, asset: ev.AssetFacts | None, gas_value: Decimal | None, lel_set: LelSet
 ) -> tuple[Likeness, ...]:
     found = []
-    for one in asset.shelf if asset else ():
+    for one in holds(asset).shelf if asset else ():
         try:
             value = value_on(one.holds, c, lel_set)
         except InputError:

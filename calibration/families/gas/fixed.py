@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from calibration.engine.conditions import FOUND_OUTSIDE, site_says
 from calibration.engine.method import Field, Method, ParameterSpec, Step
+from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 from calibration.families.gas.gases import SUFFIX
 from calibration.families.shared import limits, parts
@@ -19,6 +21,7 @@ GAS_BUMP = Method(
         gas.run("as_found", "As found", "span"),
         gas.air("air_left", "Clear of gas", clear=True),
     ),
+    rounds=True,
     steps=(
         gas.kit(gas.span_gas()),
         gas.OPERATOR,
@@ -29,7 +32,7 @@ GAS_BUMP = Method(
         gas.found(),
         replace(
             gas.JUDGE,
-            only_if="found_outside",
+            only_if=FOUND_OUTSIDE,
             instruction="Decide: keep it in service, or take it out.",
             why="A detector that answers too little or too late warns nobody.",
         ),
@@ -40,7 +43,7 @@ GAS_BUMP = Method(
         gas.UNBYPASS,
         gas.SIGN,
     ),
-    parameters=limits.gas(without=("school", "warm_up_minutes"), interval_days="30"),
+    parameters=gas_limits.gas(without=("school", "warm_up_minutes"), interval_days="30"),
     sources=gas.SOURCES,
 )
 
@@ -61,7 +64,7 @@ GAS_ZERO_SPAN = Method(
     version=1,
     title="Zero and span of a gas detector",
     fits="Catalytic and electrochemical heads.",
-    adjusting="gas",
+    adjusting="steps",
     runs=(
         gas.run("as_found", "As found", "zero", "span"),
         gas.run("as_left", "As left", "zero", "span"),
@@ -83,7 +86,7 @@ GAS_ZERO_SPAN = Method(
         gas.LEFT_JUDGE,
         *_END,
     ),
-    parameters=limits.gas(*limits.SETTING),
+    parameters=gas_limits.gas(*gas_limits.SETTING),
     sources=gas.SOURCES,
 )
 
@@ -101,7 +104,7 @@ GAS_INFRARED = Method(
     version=1,
     title="Zero and response of an infrared gas detector",
     fits="Infrared heads: only the zero is set, the response is checked.",
-    adjusting="gas",
+    adjusting="steps",
     runs=GAS_ZERO_SPAN.runs,
     steps=(
         gas.kit(replace(gas.ZERO_GAS, label="Dry zero gas, free of hydrocarbons"), gas.span_gas()),
@@ -124,8 +127,8 @@ GAS_INFRARED = Method(
         gas.LEFT_JUDGE,
         *_END,
     ),
-    parameters=limits.gas(
-        *limits.SETTING,
+    parameters=gas_limits.gas(
+        *gas_limits.SETTING,
         ParameterSpec(
             id="flush_minutes", label="Flush the path", default="2", unit="min", most="60"
         ),
@@ -134,13 +137,14 @@ GAS_INFRARED = Method(
     sources=gas.SOURCES,
 )
 
-_NITROGEN_ADAPTER = replace(gas.ADAPTER, only_if="nitrogen_zero", stage="found", together="")
+NITROGEN_ZERO = site_says("nitrogen_zero")
+_NITROGEN_ADAPTER = replace(gas.ADAPTER, only_if=NITROGEN_ZERO, stage="found", together=None)
 GAS_OXYGEN = Method(
     id="gas_oxygen",
     version=1,
     title="Oxygen detector in clean air",
     fits="Oxygen: one point in clean air, a zero in nitrogen where the site wants it.",
-    adjusting="gas",
+    adjusting="steps",
     runs=(
         gas.air("as_found", "As found"),
         gas.air("as_left", "As left"),
@@ -155,20 +159,20 @@ GAS_OXYGEN = Method(
         gas.WARM_UP,
         replace(
             gas.found(instruction="Read it in clean air, away from vents and people."),
-            together="",
+            together=None,
             caution="Too little oxygen gives no warning to the senses: never work alone there.",
         ),
         _NITROGEN_ADAPTER,
         replace(
             gas.found(id="as_found_n2", instruction="Apply nitrogen and read it."),
-            only_if="nitrogen_zero",
+            only_if=NITROGEN_ZERO,
             title="In nitrogen",
-            together="",
+            together=None,
         ),
         gas.JUDGE,
         gas.REPLACE,
         gas.set_gas("zero", "nitrogen", instruction="Set zero when it is steady in nitrogen."),
-        replace(gas.ADAPTER_OFF, stage="adjust", only_if="nitrogen_zero", together=""),
+        replace(gas.ADAPTER_OFF, stage="adjust", only_if=NITROGEN_ZERO, together=None),
         gas.set_gas("span", "air", instruction="Set it to 20.9 % in clean air."),
         gas.left(),
         gas.LEFT_JUDGE,
@@ -179,8 +183,8 @@ GAS_OXYGEN = Method(
         gas.UNBYPASS,
         gas.SIGN,
     ),
-    parameters=limits.gas(
-        *limits.SETTING, limits.yes_or_no("nitrogen_zero", "Zero in nitrogen as well", "no")
+    parameters=gas_limits.gas(
+        *gas_limits.SETTING, limits.yes_or_no("nitrogen_zero", "Zero in nitrogen as well", "no")
     ),
     sources=gas.SOURCES + " Oxygen in dry air: ISO 2533.",
 )
@@ -218,7 +222,7 @@ GAS_TWO_CHANNEL = Method(
     version=1,
     title="Two-channel gas detector, each with its own gas",
     fits="An instrument with two sensors and a reference voltage for each span gas.",
-    adjusting="gas",
+    adjusting="steps",
     runs=(
         gas.run("as_found", "As found", "zero", "span"),
         gas.run("as_left", "As left", "zero", "span"),
@@ -264,6 +268,6 @@ GAS_TWO_CHANNEL = Method(
         gas.UNBYPASS,
         gas.SIGN,
     ),
-    parameters=limits.gas(*limits.SETTING),
+    parameters=gas_limits.gas(*gas_limits.SETTING),
     sources=gas.SOURCES,
 )

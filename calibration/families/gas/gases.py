@@ -10,23 +10,56 @@ from collections.abc import Iterator
 from dataclasses import replace
 from datetime import datetime, timedelta
 from decimal import Decimal
-from typing import TYPE_CHECKING, cast
+from typing import cast
 
 from calibration.engine import events as ev
-from calibration.engine.ledger import Flow, Ledger
+from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.method import KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
+from calibration.engine.reads import Reads
+from calibration.families.gas.events import Answer
+from calibration.families.gas.facts import channels, contents
+from calibration.families.gas.ledger import Flow, gas_of
+from calibration.families.gas.words import GasRole, GasRun, GasSet
 from calibration.gas.cylinder import Channel, Fit, Purpose, fits, value_on
 from calibration.gas.table import LelSet
+from calibration.kernel.codec import read
 from calibration.kernel.numbers import HUNDRED, ZERO, from_float
 from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import input_for
 
-if TYPE_CHECKING:
-    from calibration.engine.job import Job
-
 #: Suffixes of runs and roles by channel.
 SUFFIX = ("", "_b", "_c", "_d")
+
+
+#: What a step puts on that brings gas to the sensor.
+ADAPTER = "adapter"
+
+
+def answer(content: ev.ReadingTaken) -> Answer:
+    """Return what a detector did in the gas, beside its reading."""
+    return read(Answer, content.own, "data")
+
+
+def gas_run(job: Reads, step: Step) -> GasRun | None:
+    """Return the run with gas that a step takes; none for any other step."""
+    if step.kind != "capture":
+        return None
+    spec = job.ledger.method.run(step.run)
+    return spec if isinstance(spec, GasRun) else None
+
+
+def air_found(job: Reads, channel: int) -> Taken | None:
+    """Return what a channel showed in the air around before gas came near; none unread."""
+    for spec in job.ledger.method.runs:
+        if (
+            isinstance(spec, GasRun)
+            and (spec.gases, spec.channel) == (("air",), channel)
+            and spec.role == "check"
+            and spec.before
+        ):
+            return job.ledger.readings[spec.id].get(0)
+    return None
 
 
 def lel_set_of(settings: Settings) -> LelSet:
@@ -43,9 +76,9 @@ def role_for(purpose: Purpose, channel: int) -> str:
 
 def gas_facts(facts: ev.InstrumentFacts, channel: int) -> ev.InstrumentFacts:
     """Return a detector as one of its channels: unit, range and output of that gas."""
-    if channel >= len(facts.channels):
+    if channel >= len(channels(facts)):
         return facts
-    c = facts.channels[channel]
+    c = channels(facts)[channel]
     found = replace(facts, input_unit=c.unit, input_lower=ZERO, input_upper=c.range)
     if facts.output_unit != "mA":
         found = replace(found, output_unit=c.unit, output_lower=ZERO, output_upper=c.range)
@@ -54,22 +87,21 @@ def gas_facts(facts: ev.InstrumentFacts, channel: int) -> ev.InstrumentFacts:
 
 def value_of(ledger: Ledger, settings: Settings, purpose: Purpose, channel: int) -> Decimal | None:
     """Return what a channel should show with a gas; none while no cylinder is chosen for it."""
-    c = ledger.facts.channels[channel]
+    c = channels(ledger.facts)[channel]
     if purpose == "air":
         return c.rest
     if purpose in ("zero", "nitrogen"):
         return ZERO
     chosen = ledger.kit.get(role_for(purpose, channel))
-    if chosen is None or chosen.asset.gas is None:
-        return None
-    return value_on(chosen.asset.gas, c, lel_set_of(settings))
+    inside = contents(chosen.asset) if chosen is not None else None
+    return value_on(inside, c, lel_set_of(settings)) if inside is not None else None
 
 
 def gas_plan(ledger: Ledger, settings: Settings, spec: RunSpec) -> tuple[PlannedPoint, ...]:
     """Return the points of a run with gas: one for each gas that is applied."""
-    if spec.channel >= len(ledger.facts.channels):
+    if spec.channel >= len(channels(ledger.facts)):
         return ()
-    c = ledger.facts.channels[spec.channel]
+    c = channels(ledger.facts)[spec.channel]
     points = []
     for purpose in gases_of(settings, spec):
         value = value_of(ledger, settings, purpose, spec.channel)
@@ -88,7 +120,8 @@ def gas_plan(ledger: Ledger, settings: Settings, spec: RunSpec) -> tuple[Planned
 
 def gases_of(settings: Settings, spec: RunSpec) -> tuple[Purpose, ...]:
     """Return what is applied in a run; nitrogen only where the site wants it."""
-    return tuple(g for g in spec.gases if g != "nitrogen" or settings.says_yes("nitrogen_zero"))
+    gases = spec.gases if isinstance(spec, GasRun) else ()
+    return tuple(g for g in gases if g != "nitrogen" or settings.says_yes("nitrogen_zero"))
 
 
 def minutes_for(settings: Settings, purpose: Purpose) -> Decimal:
@@ -96,26 +129,26 @@ def minutes_for(settings: Settings, purpose: Purpose) -> Decimal:
     return settings.number("span_minutes" if purpose == "span" else "zero_minutes")
 
 
-def uses(job: Job) -> Iterator[tuple[Step, str, int, Purpose]]:
+def uses(job: Reads) -> Iterator[tuple[Step, str, int, Purpose]]:
     """Yield every step, role, channel and purpose for which the job may open a cylinder."""
     for step in job.ledger.method.steps:
         if not job.possible(step):
             continue
-        if step.kind == "gas_set" and step.gas != "air":
+        if isinstance(step, GasSet) and step.gas != "air":
             yield step, role_for(step.gas, step.channel), step.channel, step.gas
-        spec = job.gas_run(step)
+        spec = gas_run(job, step)
         if spec is not None:
             for purpose in gases_of(job.settings, spec):
                 if purpose != "air":
                     yield step, role_for(purpose, spec.channel), spec.channel, purpose
 
 
-def needs_l(job: Job, role: str) -> Decimal:
+def needs_l(job: Reads, role: str) -> Decimal:
     """Return the gas that a job takes at most from a role: flow x time over all steps. [L]"""
     total = ZERO
     for _, used_role, channel, purpose in uses(job):
         if used_role == role:
-            flow = job.ledger.facts.channels[channel].flow_l_per_min
+            flow = channels(job.ledger.facts)[channel].flow_l_per_min
             total += flow * minutes_for(job.settings, purpose)
     return total
 
@@ -127,18 +160,21 @@ def drawn_l(flow: Flow, now: datetime) -> Decimal:
     return flow.content.flow * minutes
 
 
-def used_l(job: Job, role: str) -> Decimal:
+def used_l(job: Reads, role: str) -> Decimal:
     """Return what a job has drawn from a role so far. [L]"""
-    return sum((drawn_l(f, job.now) for f in job.ledger.flows if f.content.role == role), ZERO)
+    return sum(
+        (drawn_l(f, job.now) for f in gas_of(job.ledger).flows if f.content.role == role), ZERO
+    )
 
 
-def fit_of(job: Job, role: KitRole, asset: ev.AssetFacts) -> Fit:
+def fit_of(job: Reads, role: KitRole, asset: ev.AssetFacts) -> Fit:
     """Judge a cylinder for a role of this job."""
-    if asset.gas is None:
+    inside = contents(asset)
+    if inside is None or not isinstance(role, GasRole):
         return Fit(False, False, f"{asset.asset} is no cylinder.", None, "")
-    channel = job.ledger.facts.channels[role.channel]
+    channel = channels(job.ledger.facts)[role.channel]
     needed = max(ZERO, needs_l(job, role.id) - used_l(job, role.id))
-    return fits(asset.gas, channel, role.purpose, lel_set_of(job.settings), needed)
+    return fits(inside, channel, role.purpose, lel_set_of(job.settings), needed)
 
 
 def shows(facts: ev.InstrumentFacts, content: ev.ReadingTaken) -> Decimal:
@@ -153,14 +189,14 @@ def shows(facts: ev.InstrumentFacts, content: ev.ReadingTaken) -> Decimal:
     return input_for(facts.transfer, content.reading)
 
 
-def present(job: Job) -> tuple[Step, Purpose, int] | None:
+def present(job: Reads) -> tuple[Step, Purpose, int] | None:
     """Return step, purpose and channel of the gas that is wanted now; none when none is."""
     step = job.current
     if step is None:
         return None
-    if step.kind == "gas_set":
+    if isinstance(step, GasSet):
         return step, step.gas, step.channel
-    spec = job.gas_run(step)
+    spec = gas_run(job, step)
     if spec is None:
         return None
     gases = gases_of(job.settings, spec)
@@ -171,18 +207,58 @@ def present(job: Job) -> tuple[Step, Purpose, int] | None:
 
 def has_adapter(ledger: Ledger) -> bool:
     """Tell whether the method brings gas through an adapter or a tube."""
-    return any(s.on_kind == "adapter" for s in ledger.method.steps)
+    return any(s.on_kind == ADAPTER for s in ledger.method.steps)
 
 
 def adapter_on(ledger: Ledger) -> bool:
     """Tell whether the adapter is on the detector."""
-    return any(s.on_kind == "adapter" for s, _ in ledger.on_now())
+    return any(s.on_kind == ADAPTER for s, _ in ledger.on_now())
 
 
-def clear_below(job: Job, channel: int) -> Decimal:
+def clear_below(job: Reads, channel: int) -> Decimal:
     """Return how far from clean air a reading may be for the bypass to come off. [gas unit]"""
-    c: Channel = job.ledger.facts.channels[channel]
+    c: Channel = channels(job.ledger.facts)[channel]
     value = value_of(job.ledger, job.settings, "span", channel)
     base = c.rest if c.gas == "oxygen" else value or c.gas_value or c.range / 2
     least = c.range * from_float(0.01)
     return max(least, base * job.settings.share("clear_percent"))
+
+
+def left_on(ledger: Ledger, step: Step) -> bool:
+    """Tell whether gas that was opened in a step still flows."""
+    flow = gas_of(ledger).flowing
+    return flow is not None and flow.content.step == step.id
+
+
+def found_of(job: Reads, channel: int) -> RunSpec:
+    """Return the as-found run of a channel."""
+    return next(r for r in job.ledger.method.runs_of("found") if r.channel == channel)
+
+
+def off(job: Reads, channel: int) -> bool:
+    """Tell whether a channel of a detector is to be adjusted, by what was found."""
+    again = found_of(job, channel).again
+    names = [r.id for r in job.ledger.method.runs if r.channel == channel and r.before]
+    if job.ledger.readings[again]:
+        names = [again]
+    marks = {job.figures(name).mark for name in names}
+    always = job.settings.has("school") and job.settings.always_adjust
+    replaced = job.chosen() == "replace"
+    return always or replaced or bool(marks & {"near", "outside"}) or air_off(job, channel)
+
+
+def air_off(job: Reads, channel: int) -> bool:
+    """Tell whether clean air reads so that the bypass could not come off afterwards."""
+    name = next(
+        (
+            r.id
+            for r in job.ledger.method.runs
+            if isinstance(r, GasRun) and (r.gases, r.channel, r.clear) == (("air",), channel, False)
+        ),
+        "",
+    )
+    taken = job.ledger.readings[name].get(0) if name else None
+    if taken is None:
+        return False
+    away = shows(job.facts_of(name), taken.content) - channels(job.ledger.facts)[channel].rest
+    return abs(away) > clear_below(job, channel)

@@ -3,24 +3,32 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
-from calibration.engine.method import Field, Item, KitRole, RunSpec, SetItem, Step
+from calibration.engine.conditions import LEFT_OUTSIDE, REPLACING
+from calibration.engine.method import Field, Item, KitRole, OneTap, Role, SetItem, Step
+from calibration.families.gas.conditions import AIR_OUTSIDE, CHANNEL_OFF
 from calibration.families.gas.gases import SUFFIX
+from calibration.families.gas.words import GasRole, GasRun, GasSet
 from calibration.families.shared import parts
 from calibration.gas.cylinder import Purpose
 
+#: Fields in which another, proven instrument says what is in the air.
+OTHER_INSTRUMENT = "air_"
+READY = OneTap(heading="Make it ready, line by line", title="All of this is so: gas on")
+OUT = OneTap(heading="Put it back in service", title="All of this is so")
 ORDINAL = ("", ", second gas", ", third gas", ", fourth gas")
-ZERO_GAS = KitRole(id="zero_gas", label="Zero gas", quantity="gas", purpose="zero")
-NITROGEN = KitRole(id="nitrogen", label="Nitrogen", quantity="gas", purpose="nitrogen")
+ZERO_GAS = GasRole(id="zero_gas", label="Zero gas", quantity="gas", purpose="zero")
+NITROGEN = GasRole(id="nitrogen", label="Nitrogen", quantity="gas", purpose="nitrogen")
 CARE = (
     "Calibration gas can burn, poison or smother. Ventilate, never breathe it, never vent a toxic "
     "gas in a room, and secure the cylinder against falling. Site procedure and permit come first."
 )
 
 
-def span_gas(channel: int = 0) -> KitRole:
+def span_gas(channel: int = 0) -> GasRole:
     """Return the role of a span gas."""
-    return KitRole(
+    return GasRole(
         id=f"span_gas{SUFFIX[channel]}",
         label=f"Span gas{ORDINAL[channel]}",
         quantity="gas",
@@ -42,27 +50,39 @@ def kit(*roles: KitRole) -> Step:
     )
 
 
-def air(run: str, title: str, channel: int = 0, clear: bool = False) -> RunSpec:
+def air(run: str, title: str, channel: int = 0, clear: bool = False) -> GasRun:
     """Return a reading in the air around."""
-    return RunSpec(
-        id=run + SUFFIX[channel],
-        title=title,
-        input="gas",
-        start="Read it in the air around",
-        gases=("air",),
-        channel=channel,
-        clear=clear,
-    )
+    return _run(run, title, ("air",), channel, start="Read it in the air around", clear=clear)
 
 
-def run(stage: str, title: str, *gases: Purpose, channel: int = 0) -> RunSpec:
+def run(stage: str, title: str, *gases: Purpose, channel: int = 0) -> GasRun:
     """Return a run with gas."""
-    return RunSpec(
+    return _run(stage, title, gases, channel)
+
+
+#: What the runs of a detector are taken for: role, whether only before anything is changed, and
+#: the name of their readings once they are adjusted from.
+_STAGES: dict[str, tuple[Role, bool, str]] = {
+    "as_found": ("found", True, "base"),
+    "as_left": ("left", False, "base"),
+    "as_found_n2": ("found", True, ""),
+    "air_found": ("check", True, ""),
+    "air_left": ("check", False, ""),
+}
+
+
+def _run(stage: str, title: str, gases: tuple[Purpose, ...], channel: int, **more: Any) -> GasRun:
+    role, before, again = _STAGES[stage]
+    return GasRun(
         id=stage + SUFFIX[channel],
         title=title,
-        input="gas",
+        kind="gas",
+        role=role,
+        before=before,
+        again=again + SUFFIX[channel] if again else "",
         gases=gases,
         channel=channel,
+        **more,
     )
 
 
@@ -82,7 +102,7 @@ BYPASS = Step(
     "short, and have another detector at hand.",
     on_label="Detector in bypass",
     on_kind="bypass",
-    together="ready",
+    together=READY,
 )
 AREA = Step(
     id="area",
@@ -97,9 +117,9 @@ AREA = Step(
         Item(id="air", label="Place ventilated; nobody breathes the gas"),
         Item(id="cylinder", label="Cylinder secured, regulator tight"),
     ),
-    together="ready",
+    together=READY,
 )
-IDENTITY = replace(parts.IDENTITY, together="ready")
+IDENTITY = replace(parts.IDENTITY, together=READY)
 STATE = Step(
     id="state",
     stage="identify",
@@ -129,7 +149,7 @@ ADAPTER = Step(
     on_label="Adapter on the sensor",
     on_kind="adapter",
     order="adapter_on",
-    together="ready",
+    together=READY,
 )
 ADAPTER_OFF = Step(
     id="adapter_off",
@@ -152,7 +172,8 @@ ALARM = Step(
     "site's alarm procedure.",
     items=(Item(id="reset", label="Alarm reset, and it stays away"),),
     order="reset",
-    together="out",
+    together=OUT,
+    leaves=True,
 )
 RESTORE = parts.restore(
     Item(id="covers", label="Cover shut, rain shield and filter back"),
@@ -167,7 +188,8 @@ UNBYPASS = Step(
     why="A detector left in bypass is the worst mistake of all.",
     caution="Only after the last reading in clean air.",
     ends="bypass",
-    together="out",
+    together=OUT,
+    leaves=True,
 )
 AIR_JUDGE = Step(
     id="air_judge",
@@ -176,9 +198,10 @@ AIR_JUDGE = Step(
     title="Clean air does not read clean",
     instruction="Decide: clean air reads below zero.",
     why="It was zeroed with gas around: it hides that much gas from now on.",
-    only_if="air_outside",
+    judges="check",
+    only_if=AIR_OUTSIDE,
 )
-SIGN = parts.SIGN
+SIGN = replace(parts.SIGN, leaves=True)
 
 
 def air_found(channel: int = 0) -> Step:
@@ -224,7 +247,7 @@ def found(channel: int = 0, id: str = "", instruction: str = "") -> Step:
         caution=CARE,
         run=name,
         channel=channel,
-        together="ready",
+        together=READY,
     )
 
 
@@ -241,7 +264,7 @@ REPLACE = Step(
     instruction="Put the new sensor in and let it warm up as its manual says.",
     why="Its life starts anew: what went before says nothing about it.",
     caution="Open the head only as area and permit allow.",
-    only_if="replacing",
+    only_if=REPLACING,
     items=(
         Item(id="new", label="New sensor of the right type, in date"),
         Item(id="warm", label="Warmed up as its manual says"),
@@ -257,7 +280,7 @@ def set_gas(
         "zero": "Set zero when it is steady in zero gas.",
         "span": "Set span when it is steady in span gas.",
     }
-    return Step(
+    return GasSet(
         id=f"{name or end}{SUFFIX[channel]}",
         stage="adjust",
         kind="gas_set",
@@ -265,7 +288,7 @@ def set_gas(
         instruction=instruction or words[end],
         why="Zero comes before span: the span counts from it.",
         caution="Never set a zero while there is gas around: it hides that gas from then on.",
-        only_if="channel_adjusting",
+        only_if=CHANNEL_OFF,
         end=end,  # type: ignore[arg-type]
         gas=gas,
         channel=channel,
@@ -282,7 +305,7 @@ def left(channel: int = 0) -> Step:
         instruction="Apply the same gases again.",
         why="Only the same gases prove what was set.",
         run=f"as_left{SUFFIX[channel]}",
-        only_if="channel_adjusting",
+        only_if=CHANNEL_OFF,
         channel=channel,
     )
 
@@ -294,7 +317,8 @@ LEFT_JUDGE = Step(
     title="Judge the as-left readings",
     instruction="It is still outside: set it again, or stop.",
     why="A detector outside its limits guards nobody.",
-    only_if="left_outside",
+    judges="left",
+    only_if=LEFT_OUTSIDE,
 )
 
 
@@ -326,7 +350,7 @@ def span_setting(channel: int = 0) -> tuple[Step, Step]:
             title=f"Set the value of the span gas{ORDINAL[channel]}",
             instruction="Set the detector to the cylinder of today, and read it back.",
             why="It sets its span to this value, whatever is in the cylinder.",
-            only_if="channel_adjusting",
+            only_if=CHANNEL_OFF,
             sets=(SetItem(id=f"span_{name}", label="Span gas value", to="gas"),),
             channel=channel,
         ),

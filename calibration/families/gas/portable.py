@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from calibration.engine.conditions import ADJUSTING, UNLESS_ADJUSTING
 from calibration.engine.method import Field, Item, Method, ParameterSpec, Step
+from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
-from calibration.families.shared import limits
 
 CHANNELS = range(4)
 PREPARE = Step(
@@ -49,7 +50,7 @@ AIR_TEST = Step(
     why="A zero in air that carries gas hides that much gas from then on.",
     fields=tuple(
         Field(
-            id=f"air_{'abcd'[n]}",
+            id=f"{gas.OTHER_INSTRUMENT}{'abcd'[n]}",
             label="Other instrument, {gas}",
             kind="number",
             channel=n,
@@ -63,14 +64,14 @@ TUBE = replace(
     instruction="Connect the tube from the demand-flow or low fixed-flow regulator to the inlet.",
     why="A pumped instrument draws its own flow: a high pressure would flood the sensors.",
     on_label="Tube on the inlet",
-    together="",
+    together=None,
 )
 TUBE_OFF = replace(
     gas.ADAPTER_OFF,
     title="Tube off",
     instruction="Take the tube off and let it draw clean air.",
     why="It must draw the air around it again.",
-    together="",
+    together=None,
 )
 OUT_OF_USE = Step(
     id="bypass",
@@ -102,20 +103,20 @@ _CALIBRATE = (
     AIR_TEST,
     *(gas.air_found(n) for n in CHANNELS),
     TUBE,
-    *(replace(gas.found(n), together="") for n in CHANNELS),
+    *(replace(gas.found(n), together=None) for n in CHANNELS),
     gas.JUDGE,
     gas.REPLACE,
-    replace(TUBE_OFF, id="tube_off", stage="adjust", only_if="adjusting"),
+    replace(TUBE_OFF, id="tube_off", stage="adjust", only_if=ADJUSTING),
     *(
         gas.set_gas("zero", "air", n, instruction="Zero it in fresh air that was proven clean.")
         for n in CHANNELS
     ),
-    replace(TUBE, id="adapter_again", stage="adjust", only_if="adjusting"),
+    replace(TUBE, id="adapter_again", stage="adjust", only_if=ADJUSTING),
     *(gas.set_gas("span", "span", n) for n in CHANNELS),
     *(gas.left(n) for n in CHANNELS),
     gas.LEFT_JUDGE,
-    replace(TUBE_OFF, id="adapter_off", ends="adapter_again", only_if="adjusting"),
-    replace(TUBE_OFF, id="tube_off_end", ends="adapter", only_if="unless_adjusting"),
+    replace(TUBE_OFF, id="adapter_off", ends="adapter_again", only_if=ADJUSTING),
+    replace(TUBE_OFF, id="tube_off_end", ends="adapter", only_if=UNLESS_ADJUSTING),
     *(gas.air_left(n) for n in CHANNELS),
     gas.AIR_JUDGE,
     gas.ALARM,
@@ -130,19 +131,19 @@ GAS_PORTABLE = Method(
     version=1,
     title="Portable pumped gas detector",
     fits="A portable with a pump: fresh-air zero, then each gas in the order of its record.",
-    adjusting="gas",
+    adjusting="steps",
     runs=_RUNS,
     steps=(
         gas.kit(*(gas.span_gas(n) for n in CHANNELS)),
         OUT_OF_USE,
-        replace(gas.IDENTITY, together=""),
+        replace(gas.IDENTITY, together=None),
         PREPARE,
         FLOW_ALARM,
         *_CALIBRATE,
         BACK_IN_USE,
         gas.SIGN,
     ),
-    parameters=limits.gas(*limits.SETTING, *_MORE, without=("warm_up_minutes",)),
+    parameters=gas_limits.gas(*gas_limits.SETTING, *_MORE, without=("warm_up_minutes",)),
     sources=gas.SOURCES,
 )
 
@@ -191,12 +192,12 @@ GAS_RECEIVING = Method(
     version=1,
     title="Receiving check of a portable gas detector",
     fits="A portable that is new or back from repair.",
-    adjusting="gas",
+    adjusting="steps",
     runs=_RUNS,
     steps=(
         gas.kit(*(gas.span_gas(n) for n in CHANNELS)),
         OUT_OF_USE,
-        replace(gas.IDENTITY, together=""),
+        replace(gas.IDENTITY, together=None),
         ACCESSORIES,
         PREPARE,
         FLOW_ALARM,
@@ -206,6 +207,6 @@ GAS_RECEIVING = Method(
         BACK_IN_USE,
         gas.SIGN,
     ),
-    parameters=limits.gas(*limits.SETTING, *_MORE, without=("warm_up_minutes",)),
+    parameters=gas_limits.gas(*gas_limits.SETTING, *_MORE, without=("warm_up_minutes",)),
     sources=gas.SOURCES,
 )

@@ -5,15 +5,17 @@ from __future__ import annotations
 from datetime import timedelta
 from decimal import Decimal
 
-from calibration.detector.naming import MEASURES_FROM_MA
-from calibration.detector.visit import NONE_BELOW
 from calibration.engine.evaluation import RunFigures
-from calibration.engine.job import Job
+from calibration.engine.facts import InstrumentFacts
 from calibration.engine.method import Step
+from calibration.engine.reads import Reads
+from calibration.engine.view.state import Row
 from calibration.families.gas.admit import refused, target_of
+from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.gases import (
-    SUFFIX,
+    answer,
     drawn_l,
+    found_of,
     gases_of,
     lel_set_of,
     minutes_for,
@@ -24,8 +26,11 @@ from calibration.families.gas.gases import (
     used_l,
     value_of,
 )
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.outcomes import OUTCOMES, outcome_at
 from calibration.families.gas.state import ForceState, GasLine, GasState, Todo
-from calibration.gas.cylinder import Channel, Purpose, in_words
+from calibration.families.gas.words import GasRun, GasSet
+from calibration.gas.cylinder import Channel, Purpose, in_words, table_of
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import show, trimmed
 
@@ -35,36 +40,23 @@ GASES = {
     "span": "Span gas",
     "nitrogen": "Nitrogen",
 }
-#: Our words for what a detector answered.
-OUTCOMES = {
-    "accepted": "Answers as it should",
-    "zero_gas_suspect": "Zero gas or air is suspect",
-    "zero_moved": "Zero has moved",
-    "no_response": "No answer",
-    "low_response": "Answers too little",
-    "high_response": "Answers too much",
-    "out_of_range": "Past what may be set",
-    "unstable": "Does not settle",
-    "inhibited": "Output held",
-    "fault_current": "Reports a fault",
-}
 
 
-def gas_state(job: Job) -> GasState | None:
+def gas_state(job: Reads) -> GasState | None:
     """Return the gas that is wanted now; none where the present step wants none."""
     wanted = present(job)
     if wanted is None:
         return None
     step, purpose, channel = wanted
-    c = job.ledger.facts.channels[channel]
+    c = channels(job.ledger.facts)[channel]
     role = role_for(purpose, channel)
     chosen = job.ledger.kit.get(role)
-    flow = job.ledger.flowing
+    flow = gas_of(job.ledger).flowing
     on = flow is not None and flow.content.role == role
     minutes = minutes_for(job.settings, purpose)
     ready = flow.on.when + timedelta(minutes=float(minutes)) if flow is not None and on else None
     value = value_of(job.ledger, job.settings, purpose, channel)
-    cylinder = chosen.asset.gas if chosen is not None else None
+    inside = contents(chosen.asset) if chosen is not None else None
     return GasState(
         step=step.id,
         todo=_todo(job, step, purpose, on),
@@ -73,7 +65,7 @@ def gas_state(job: Job) -> GasState | None:
         purpose=purpose,
         role=role,
         cylinder=chosen.asset.asset if chosen is not None else "",
-        contents=in_words(cylinder, lel_set_of(job.settings)) if cylinder else "",
+        contents=in_words(inside, lel_set_of(job.settings)) if inside else "",
         value="" if value is None else trimmed(value),
         unit=c.unit,
         flow=f"{trimmed(c.flow_l_per_min)} L/min" if role else "",
@@ -86,23 +78,21 @@ def gas_state(job: Job) -> GasState | None:
         needed=f"{show(max(Decimal(0), needs_l(job, role) - used_l(job, role)), 1)} L"
         if role
         else "",
-        left=f"{show(max(Decimal(0), cylinder.left_l - used_l(job, role)), 1)} L"
-        if cylinder
-        else "",
+        left=f"{show(max(Decimal(0), inside.left_l - used_l(job, role)), 1)} L" if inside else "",
         usual_t90_s=to_float(c.usual_t90_s or c.t90_s),
         shut_after=bool(role),
-        target=trimmed(target_of(job, step)) if step.kind == "gas_set" else "",
-        end=step.end if step.kind == "gas_set" else "",
+        target=trimmed(target_of(job, step)) if isinstance(step, GasSet) else "",
+        end=step.end if isinstance(step, GasSet) else "",
         force=_force(job, step),
     )
 
 
-def _todo(job: Job, step: Step, purpose: Purpose, on: bool) -> Todo:
-    if step.kind == "gas_set":
-        if step.id in job.ledger.gas_set:
+def _todo(job: Reads, step: Step, purpose: Purpose, on: bool) -> Todo:
+    if isinstance(step, GasSet):
+        if step.id in gas_of(job.ledger).set_now:
             return "shut"
         return "set" if on or purpose == "air" else "open"
-    if job.ledger.flowing is not None and not on:
+    if gas_of(job.ledger).flowing is not None and not on:
         return "shut"
     complete = len(job.ledger.readings[step.run]) >= len(job.plan_of(step.run))
     if complete:
@@ -110,7 +100,7 @@ def _todo(job: Job, step: Step, purpose: Purpose, on: bool) -> Todo:
     return "read" if on or purpose == "air" else "open"
 
 
-def _advice(job: Job, c: Channel, purpose: Purpose) -> str:
+def _advice(job: Reads, c: Channel, purpose: Purpose) -> str:
     said = []
     if purpose != "air" and c.humid:
         said.append("Through the humidifier.")
@@ -123,14 +113,14 @@ def _advice(job: Job, c: Channel, purpose: Purpose) -> str:
     return " ".join(said)
 
 
-def _force(job: Job, step: Step) -> ForceState | None:
-    if step.kind != "gas_set" or step.id in job.ledger.gas_set:
+def _force(job: Reads, step: Step) -> ForceState | None:
+    if not isinstance(step, GasSet) or step.id in gas_of(job.ledger).set_now:
         return None
     seen = _last_seen(job, step)
     if seen is None:
         return None
     why, may = refused(job, step, seen)
-    entry = job.ledger.agreed.get(step.id)
+    entry = gas_of(job.ledger).agreed.get(step.id)
     if not why:
         return None
     by = ""
@@ -141,10 +131,10 @@ def _force(job: Job, step: Step) -> ForceState | None:
     return ForceState(refused=why, may_force=may, agreed=by)
 
 
-def _last_seen(job: Job, step: Step) -> Decimal | None:
+def _last_seen(job: Reads, step: GasSet) -> Decimal | None:
     """Return what the channel showed last in the gas that a step sets with. [gas unit]"""
-    suffix = SUFFIX[step.channel]
-    for name in (f"base{suffix}", f"as_found{suffix}"):
+    found = found_of(job, step.channel)
+    for name in (found.again, found.id):
         figures = job.figures(name)
         gases = gases_of(job.settings, job.ledger.method.run(name))
         for i in figures.order:
@@ -153,22 +143,22 @@ def _last_seen(job: Job, step: Step) -> Decimal | None:
     return None
 
 
-def gas_lines(job: Job) -> tuple[GasLine, ...]:
+def gas_lines(job: Reads) -> tuple[GasLine, ...]:
     """Return what was read with each gas so far, in words."""
     found: list[GasLine] = []
     for run in job.ledger.method.runs:
-        if run.input == "gas" and run.channel < len(job.ledger.facts.channels):
+        if isinstance(run, GasRun) and run.channel < len(channels(job.ledger.facts)):
             figures = job.figures(run.id)
             gases = gases_of(job.settings, run)
             found += [_line(job, run.id, figures, i, gases[i]) for i in figures.order]
     return tuple(found)
 
 
-def _line(job: Job, run: str, figures: RunFigures, index: int, purpose: Purpose) -> GasLine:
+def _line(job: Reads, run: str, figures: RunFigures, index: int, purpose: Purpose) -> GasLine:
     spec = job.ledger.method.run(run)
-    c = job.ledger.facts.channels[spec.channel]
+    c = channels(job.ledger.facts)[spec.channel]
     content = figures.taken[index].content
-    seen = shows(figures.facts, content)
+    seen, took = shows(figures.facts, content), answer(content).t90_s
     gas = content.applied
     outcome = outcome_at(job, figures, index, purpose)
     percent = HUNDRED * seen / gas if gas else None
@@ -188,26 +178,51 @@ def _line(job: Job, run: str, figures: RunFigures, index: int, purpose: Purpose)
         of_new=f"{show(percent * c.base_percent / HUNDRED, 0)} % of new"
         if percent is not None and purpose != "air"
         else "",
-        t90=f"{show(content.t90_s, 0)} s" if content.t90_s is not None else "",
+        t90=f"{show(took, 0)} s" if took is not None else "",
     )
 
 
-def outcome_at(job: Job, figures: RunFigures, index: int, purpose: Purpose) -> str:
-    """Return our word for what a detector answered to one gas."""
-    content, place = figures.taken[index].content, figures.order.index(index)
-    facts = figures.facts
-    if facts.output_unit == "mA" and content.reading < Decimal(str(MEASURES_FROM_MA)):
-        held = abs(content.reading - facts.inhibit_ma) <= Decimal("0.3")
-        return "inhibited" if held else "fault_current"
-    if figures.marks[place] != "outside":
-        return "accepted"
-    seen, gas = shows(facts, content), content.applied
-    if not gas:
-        doubted = any(c.cause in ("background_gas", "zero_gas_suspect") for c in figures.causes)
-        return "zero_gas_suspect" if doubted else "zero_moved"
-    percent = HUNDRED * seen / gas
-    if seen >= facts.input_upper * Decimal("1.03"):
-        return "out_of_range"
-    if percent < Decimal(str(NONE_BELOW)):
-        return "no_response"
-    return "low_response" if percent < HUNDRED else "high_response"
+def range_words(job: Reads) -> str:
+    """Return the gases with their ranges, and the table behind every %LEL."""
+    facts = job.ledger.facts
+    gases = channels(facts)
+    if len(gases) > 2:
+        text = ", ".join(c.gas for c in gases)
+    elif len(gases) > 1:
+        text = ", ".join(f"{c.gas} to {trimmed(c.range)} {c.unit}" for c in gases)
+    else:
+        text = f"{trimmed(facts.input_lower)} to {trimmed(facts.input_upper)} {facts.input_unit}"
+    if not any(c.unit == "%LEL" for c in gases):
+        return text
+    return f"{text}; %LEL by {table_of(lel_set_of(job.settings))}"
+
+
+def output_words(job: Reads) -> str:
+    """Return the output, or that it is read off the display."""
+    facts = job.ledger.facts
+    if facts.output_unit == "gas":
+        return "own display"
+    ends = f"{trimmed(facts.output_lower)} to {trimmed(facts.output_upper)}"
+    return f"{ends} {facts.output_unit}"
+
+
+def span_words(facts: InstrumentFacts) -> str:
+    """Return the range gas by gas."""
+    return ", ".join(f"{c.gas} to {c.range} {c.unit}" for c in channels(facts))
+
+
+def plate(facts: InstrumentFacts) -> tuple[Row, ...]:
+    """Return channels, cover rule and held output as lines of the record."""
+    own = detector(facts)
+    cover = "stays shut: magnet or remote" if own.cover_shut else "opened: area declared safe"
+    return (
+        *(
+            Row(
+                label=f"Channel {c.id.upper()}",
+                value=f"{c.gas} to {c.range} {c.unit}, {c.principle}",
+            )
+            for c in own.channels
+        ),
+        Row(label="Cover", value=cover),
+        Row(label="Output when held", value=f"{own.inhibit_ma} mA"),
+    )

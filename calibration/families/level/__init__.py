@@ -1,1 +1,29 @@
-"""Level by displacer and by differential pressure."""
+"""Level: by displacer with weights and a wet run, and by differential pressure."""
+
+from __future__ import annotations
+
+from calibration.engine.family import Family, Fit
+from calibration.families.level.judge import LiquidJudge
+from calibration.families.level.kinds import Liquid, Weights
+from calibration.families.level.methods import DISPLACER_LEVEL, DP_LEVEL
+
+FAMILY = Family(
+    id="level",
+    methods=(DISPLACER_LEVEL, DP_LEVEL),
+    fits=(
+        Fit(
+            DISPLACER_LEVEL.id,
+            lambda facts: bool(facts.setting("displacer_kg")),
+            "mass and density of a displacer are on record",
+            rank=1,
+        ),
+        Fit(
+            DP_LEVEL.id,
+            lambda facts: bool(facts.setting("level_upper_m")),
+            "heights of a vessel are on record",
+            rank=2,
+        ),
+    ),
+    runs={kind.id: kind for kind in (Weights(), Liquid())},
+    judge=LiquidJudge(),
+)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Item, KitRole, Method, RunSpec, Step
-from calibration.families.pressure.method import CONNECT, DISCONNECT, PRESSURE
+from calibration.engine.conditions import run_outside, site_says
+from calibration.engine.method import Item, KitRole, Method, RunSpec, Step, found_run, left_run
 from calibration.families.shared import limits, parts
+from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 
 WEIGHTS = KitRole(id="weights", label="Set of weights", quantity="mass")
 FALL = (
@@ -13,15 +14,7 @@ FALL = (
 )
 
 
-def _hung(run: str, title: str) -> RunSpec:
-    return RunSpec(
-        id=run,
-        title=title,
-        input="weights",
-        start="Hang {value}",
-        up="Hang {value}",
-        down="Hang {value}",
-    )
+_HUNG = {"kind": "weights", "start": "Hang {value}", "up": "Hang {value}", "down": "Hang {value}"}
 
 
 DISPLACER_LEVEL = Method(
@@ -31,12 +24,13 @@ DISPLACER_LEVEL = Method(
     fits="A displacer with zero and span screws: dry with weights, then with liquid.",
     adjusting="screws",
     runs=(
-        _hung("as_found", "As found, weights"),
-        _hung("as_left", "As left, weights"),
+        found_run(title="As found, weights", **_HUNG),
+        left_run(title="As left, weights", **_HUNG),
         RunSpec(
             id="wet_run",
             title="Wet run",
-            input="percent",
+            kind="liquid",
+            within="It follows the liquid both ways.",
             start="Bring the level to {value} and hold",
             up="Bring the level up to {value} and hold",
             down="Let the level down to {value} and hold",
@@ -98,7 +92,7 @@ DISPLACER_LEVEL = Method(
             why="Weights do not show whether the displacer rubs or sticks; liquid does.",
             caution="Watch the chamber and its vent while filling: no overflow, no pressure.",
             run="wet_run",
-            only_if="wet_run",
+            only_if=site_says("wet_run"),
         ),
         Step(
             id="wet_judge",
@@ -107,7 +101,9 @@ DISPLACER_LEVEL = Method(
             title="Judge the wet run",
             instruction="With liquid it is outside: stop, or put it back with eyes open.",
             why="What weights do not show is friction, build-up or another density.",
-            only_if="wet_outside",
+            run="wet_run",
+            judges="check",
+            only_if=run_outside("only if it is outside with liquid"),
         ),
         parts.restore(
             parts.VALVES, parts.COVERS, Item(id="level", label="Level shown agrees with the glass")

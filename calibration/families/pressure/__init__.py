@@ -1,1 +1,18 @@
 """Pressure transmitters that are adjusted as one."""
+
+from __future__ import annotations
+
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.family import Family, Fit
+from calibration.families.pressure.method import PRESSURE_TRANSMITTER
+
+
+def _one_output(facts: InstrumentFacts) -> bool:
+    return not facts.sensor and not facts.setting("displacer_kg")
+
+
+FAMILY = Family(
+    id="pressure",
+    methods=(PRESSURE_TRANSMITTER,),
+    fits=(Fit(PRESSURE_TRANSMITTER.id, _one_output, "a transmitter with one output", rank=9),),
+)

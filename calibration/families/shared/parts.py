@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
+from calibration.engine.conditions import (
+    ADJUSTING,
+    DIFFERS,
+    LEFT_OUTSIDE,
+    site_says,
+    to_write,
+)
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 
 SITE_FIRST = (
     "Work under the site's permit and procedure; local code and licensed practice come first."
 )
+DAMPED = to_write("only if damping was found on")
+LOOP_CHECKED = site_says("loop_check")
 METER = KitRole(id="meter", label="Meter at the output", quantity="output")
 
 
@@ -27,6 +36,8 @@ OPERATOR = Step(
     id="operator",
     stage="safe",
     kind="record",
+    part="",
+    for_round=True,
     title="Tell the operator",
     instruction="Tell the operator which instrument, what will move, and for how long.",
     why="The control room must know that this value will be wrong.",
@@ -68,6 +79,7 @@ IDENTITY = Step(
     id="identity",
     stage="identify",
     kind="record",
+    part="",
     title="Read the plate",
     instruction="Read the serial number off the plate and type it.",
     why="The tag on the wall and the device behind it are not always the same.",
@@ -118,6 +130,7 @@ AMBIENT = Step(
     id="ambient",
     stage="identify",
     kind="record",
+    part="environment",
     title="Note the surroundings",
     instruction="Note the temperature at the instrument.",
     why="It goes on the certificate and helps to explain a seasonal drift.",
@@ -173,7 +186,7 @@ WRITE_BACK = Step(
     why="This is re-ranging, not calibration: it is recorded as a change of settings, and the run "
     "is taken again before anything is trimmed.",
     caution="The loop current moves with every write. Only with the loop in manual.",
-    only_if="differs",
+    only_if=DIFFERS,
     sets=(
         SetItem(id="lower", label="Lower range value", unit="input"),
         SetItem(id="upper", label="Upper range value", unit="input"),
@@ -189,7 +202,7 @@ DAMPING_OFF = Step(
     instruction="Set the damping to 0 for the run, and read it back.",
     why="Damping hides how the reading settles; it comes back before the instrument does.",
     caution="The loop current follows faster now. Only with the loop in manual.",
-    only_if="damped",
+    only_if=DAMPED,
     sets=(SetItem(id="damping", label="Damping", unit="s", to="0"),),
 )
 DAMPING_BACK = Step(
@@ -199,7 +212,7 @@ DAMPING_BACK = Step(
     title="Damping back as found",
     instruction="Write the damping that was found, and read it back.",
     why="A loop tuned with damping may swing without it.",
-    only_if="damped",
+    only_if=DAMPED,
     sets=(SetItem(id="damping", label="Damping", unit="s", to="found"),),
 )
 
@@ -229,7 +242,7 @@ LOOP_CHECK = (
         caution="The loop current jumps and no longer measures. Only with the loop in manual.",
         on_label="Fixed-current mode",
         on_kind="fixed",
-        only_if="loop_check",
+        only_if=LOOP_CHECKED,
     ),
     Step(
         id="loop_check",
@@ -240,7 +253,7 @@ LOOP_CHECK = (
         why="It tells an error of the output from one of the receiver.",
         caution="The device does not measure while its current is fixed.",
         run="loop_check",
-        only_if="loop_check",
+        only_if=LOOP_CHECKED,
     ),
     Step(
         id="fix_off",
@@ -251,13 +264,14 @@ LOOP_CHECK = (
         why="A device left in fixed current measures nothing and looks healthy.",
         ends="fix_on",
         order="release",
-        only_if="loop_check",
+        only_if=LOOP_CHECKED,
     ),
 )
 JUDGE = Step(
     id="judge",
     stage="adjust",
     kind="decide",
+    judges="found",
     title="Judge",
     instruction="Decide: leave it, adjust it, or stop.",
     why="Adjusting what is fine adds error; forcing a bad adjustment hides a fault.",
@@ -275,7 +289,7 @@ def adjust(caution: str = "") -> tuple[Step, ...]:
             instruction="Adjust as advised until both ends are steady.",
             why="Zero and span can disturb each other.",
             caution=caution,
-            only_if="adjusting",
+            only_if=ADJUSTING,
         ),
         Step(
             id="as_left",
@@ -285,16 +299,17 @@ def adjust(caution: str = "") -> tuple[Step, ...]:
             instruction="Take the same points again.",
             why="Only the same run proves what the adjustment did.",
             run="as_left",
-            only_if="adjusting",
+            only_if=ADJUSTING,
         ),
         Step(
             id="left_judge",
             stage="left",
             kind="decide",
+            judges="left",
             title="Judge the as-left run",
             instruction="It is still outside: adjust again, or stop.",
             why="An instrument outside its limits goes back only with eyes open.",
-            only_if="left_outside",
+            only_if=LEFT_OUTSIDE,
         ),
     )
 

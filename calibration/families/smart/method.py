@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Item, Method, RunSpec, Step
-from calibration.families.pressure.method import CONNECT, DISCONNECT, PRESSURE
+from calibration.engine.method import RUNS, Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
+from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 
 MOVES = "The loop current moves with every write. Only with the loop in manual."
 LOOP = Step(
@@ -38,7 +38,7 @@ LOOP = Step(
 LOOP_RUN = RunSpec(
     id="loop_check",
     title="Loop check",
-    input="fixed_current",
+    kind="fixed_current",
     start="Fix the current at {value}",
     up="Fix the current at {value}",
     down="Fix the current at {value}",
@@ -51,11 +51,7 @@ SMART_TRANSMITTER = Method(
     version=1,
     title="Smart transmitter, digital value, output and receiver",
     fits="A device with a digital value that can be read, trimmed and written.",
-    runs=(
-        RunSpec(id="as_found", title="As found"),
-        RunSpec(id="as_left", title="As left"),
-        LOOP_RUN,
-    ),
+    runs=(*RUNS, LOOP_RUN),
     steps=(
         parts.kit(PRESSURE, parts.METER, names="the pressure reference and the meter"),
         parts.OPERATOR,

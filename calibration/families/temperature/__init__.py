@@ -1,1 +1,40 @@
-"""Temperature: sensors in blocks, transmitters, whole loops."""
+"""Temperature: sensors in blocks, transmitters with a simulated sensor, whole loops."""
+
+from __future__ import annotations
+
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.family import Family, Fit
+from calibration.families.temperature.kinds import Sensor
+from calibration.families.temperature.methods import (
+    TEMPERATURE_LOOP,
+    TEMPERATURE_SENSOR,
+    TEMPERATURE_TRANSMITTER,
+)
+
+
+def _by_itself(facts: InstrumentFacts) -> bool:
+    return bool(facts.sensor) and facts.output_unit in ("Ω", "mV")
+
+
+def _with_transmitter(facts: InstrumentFacts) -> bool:
+    return bool(facts.sensor) and facts.output_unit in ("mA", "V")
+
+
+FAMILY = Family(
+    id="temperature",
+    methods=(TEMPERATURE_SENSOR, TEMPERATURE_TRANSMITTER, TEMPERATURE_LOOP),
+    fits=(
+        Fit(TEMPERATURE_SENSOR.id, _by_itself, "a sensor that is read in ohm or millivolt"),
+        Fit(
+            TEMPERATURE_TRANSMITTER.id,
+            _with_transmitter,
+            "a transmitter with a sensor that can be simulated",
+        ),
+        Fit(
+            TEMPERATURE_LOOP.id,
+            _with_transmitter,
+            "sensor and transmitter can go into a block together",
+        ),
+    ),
+    runs={Sensor.id: Sensor()},
+)

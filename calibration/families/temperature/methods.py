@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Item, KitRole, Method, RunSpec, Step
+from calibration.engine.method import Field, Item, KitRole, Method, Step, found_run, left_run
 from calibration.families.shared import limits, parts
 
 PROBE = KitRole(id="probe", label="Reference probe with its readout", quantity="temperature")
-BLOCK = KitRole(id="block", label="Dry block or bath", quantity="heat_source")
+BLOCK = KitRole(id="block", label="Dry block or bath", quantity="heat_source", alone=True)
 CALIBRATOR = KitRole(
     id="calibrator", label="Calibrator that simulates the sensor", quantity="sensor_signal"
 )
@@ -14,31 +14,16 @@ HOT = (
     "Blocks, wells and sensors burn skin and melt cable: let them cool, use gloves, keep the "
     "block clear of anything that burns."
 )
-IN_BLOCK = (
-    RunSpec(
-        id="as_found",
-        title="As found",
-        start="Bring the block to {value} and wait",
-        up="Bring the block up to {value} and wait",
-        down="Let the block cool to {value} and wait",
-    ),
-    RunSpec(
-        id="as_left",
-        title="As left",
-        start="Bring the block to {value} and wait",
-        up="Bring the block up to {value} and wait",
-        down="Let the block cool to {value} and wait",
-    ),
-)
+_HEATED = {
+    "kind": "sensor",
+    "start": "Bring the block to {value} and wait",
+    "up": "Bring the block up to {value} and wait",
+    "down": "Let the block cool to {value} and wait",
+}
+IN_BLOCK = (found_run(**_HEATED), left_run(**_HEATED))
+_HELD = "Simulate {value} and hold"
 SIMULATED = tuple(
-    RunSpec(
-        id=run,
-        title=title,
-        start="Simulate {value} and hold",
-        up="Simulate {value} and hold",
-        down="Simulate {value} and hold",
-    )
-    for run, title in (("as_found", "As found"), ("as_left", "As left"))
+    run(kind="sensor", start=_HELD, up=_HELD, down=_HELD) for run in (found_run, left_run)
 )
 TAKE_OUT = Step(
     id="isolate",
@@ -58,6 +43,7 @@ JUNCTION = Step(
     id="junction",
     stage="identify",
     kind="record",
+    part="environment",
     title="Measure the reference junction",
     instruction="Measure the temperature where sensor wire meets copper, or the room for a "
     "platinum sensor.",

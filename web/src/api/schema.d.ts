@@ -1878,6 +1878,8 @@ export interface components {
       apply: string;
       /** Apply Value */
       apply_value: string;
+      /** Columns */
+      columns: components["schemas"]["Column"][];
       /** Direction */
       direction: string;
       /** Done */
@@ -2020,6 +2022,76 @@ export interface components {
       shown: components["schemas"]["Shown"];
       /** Text */
       text: string;
+    };
+    /**
+     * Beside
+     * @description What a screen shows of a live signal besides its value: a curve, and what is said.
+     */
+    Beside: {
+      /** Aside */
+      aside: string;
+      /** Curve */
+      curve: components["schemas"]["CurvePoint"][];
+      /** Expected */
+      expected: components["schemas"]["CurvePoint"][];
+      /** Expected Label */
+      expected_label: string;
+      /** Level */
+      level: number | null;
+      /** Level Label */
+      level_label: string;
+      /** Loud */
+      loud: string;
+      /** Said */
+      said: string;
+      /** Title */
+      title: string;
+    };
+    /**
+     * Block
+     * @description Something that a family shows; a screen draws each kind in one way.
+     */
+    Block: {
+      /**
+       * Cells
+       * @default []
+       */
+      cells: string[][];
+      /**
+       * Columns
+       * @default []
+       */
+      columns: string[];
+      /**
+       * Ends At
+       * @default
+       */
+      ends_at: string;
+      /**
+       * Kind
+       * @enum {string}
+       */
+      kind: "rows" | "table" | "text" | "timer";
+      /**
+       * Marks
+       * @default []
+       */
+      marks: ("within" | "near" | "outside" | "none")[];
+      /**
+       * Rows
+       * @default []
+       */
+      rows: components["schemas"]["Row"][];
+      /**
+       * Text
+       * @default
+       */
+      text: string;
+      /**
+       * Title
+       * @default
+       */
+      title: string;
     };
     /**
      * BlockLine
@@ -2224,6 +2296,20 @@ export interface components {
       why: string;
     };
     /**
+     * Column
+     * @description One value that is typed: what it is called, its unit, and whether it must be there.
+     */
+    Column: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+      /** Required */
+      required: boolean;
+      /** Unit */
+      unit: string;
+    };
+    /**
      * ComputedLine
      * @description One line of what was worked out for a step.
      */
@@ -2237,7 +2323,7 @@ export interface components {
     };
     /**
      * CurvePoint
-     * @description A point of a curve: seconds since gas went on or off, and the reading.
+     * @description A point of a curve: seconds since it began, and the reading.
      */
     CurvePoint: {
       /** T */
@@ -2445,18 +2531,6 @@ export interface components {
       unit: string;
     };
     /**
-     * ForceState
-     * @description What a refused zero or span would take.
-     */
-    ForceState: {
-      /** Agreed */
-      agreed: string;
-      /** May Force */
-      may_force: boolean;
-      /** Refused */
-      refused: string;
-    };
-    /**
      * FormOut
      * @description One calculator: its form and what is said about it.
      */
@@ -2514,14 +2588,16 @@ export interface components {
     Frame: {
       /** Applied */
       applied: string;
+      beside: components["schemas"]["Beside"] | null;
       /** Commanded */
       commanded: string;
       /** Digital */
       digital: string;
-      gas: components["schemas"]["GasFrame"] | null;
       group: components["schemas"]["Group"] | null;
       /** Indicated */
       indicated: string;
+      /** On Display */
+      on_display: boolean;
       /** Output */
       output: string;
       /** Scatter */
@@ -2542,56 +2618,6 @@ export interface components {
       t: number;
     };
     /**
-     * GasFrame
-     * @description What a screen shows of the gas at one moment.
-     */
-    GasFrame: {
-      /** Alarm */
-      alarm: string;
-      /** Clear Below */
-      clear_below: number | null;
-      /** Curve */
-      curve: components["schemas"]["CurvePoint"][];
-      /** Drawn */
-      drawn: string;
-      /** Expected */
-      expected: components["schemas"]["CurvePoint"][];
-      /** Flow */
-      flow: string;
-      /** Mode */
-      mode: string;
-      /** Wait Text */
-      wait_text: string;
-    };
-    /**
-     * GasLine
-     * @description One gas of a visit: what it read and what that means.
-     */
-    GasLine: {
-      /** Channel */
-      channel: string;
-      /** Gas */
-      gas: string;
-      /** Label */
-      label: string;
-      /** Last */
-      last: string;
-      /** Of New */
-      of_new: string;
-      /** Outcome */
-      outcome: string;
-      /** Reading */
-      reading: string;
-      /** Response */
-      response: string;
-      /** Run */
-      run: string;
-      /** T90 */
-      t90: string;
-      /** Text */
-      text: string;
-    };
-    /**
      * GasOut
      * @description One gas.
      */
@@ -2602,62 +2628,6 @@ export interface components {
       molar_mass: string;
       /** Name */
       name: string;
-    };
-    /**
-     * GasState
-     * @description The gas that is wanted now, and what the detector makes of it.
-     */
-    GasState: {
-      /** Advice */
-      advice: string;
-      /** Channel */
-      channel: string;
-      /** Channel Label */
-      channel_label: string;
-      /** Contents */
-      contents: string;
-      /** Cylinder */
-      cylinder: string;
-      /** Drawn */
-      drawn: string;
-      /** End */
-      end: string;
-      /** Flow */
-      flow: string;
-      /** Flow Value */
-      flow_value: string;
-      force: components["schemas"]["ForceState"] | null;
-      /** Left */
-      left: string;
-      /** Minutes */
-      minutes: string;
-      /** Needed */
-      needed: string;
-      /** Purpose */
-      purpose: string;
-      /** Ready At */
-      ready_at: string;
-      /** Role */
-      role: string;
-      /** Shut After */
-      shut_after: boolean;
-      /** Since */
-      since: string;
-      /** Step */
-      step: string;
-      /** Target */
-      target: string;
-      /**
-       * Todo
-       * @enum {string}
-       */
-      todo: "open" | "read" | "set" | "shut";
-      /** Unit */
-      unit: string;
-      /** Usual T90 S */
-      usual_t90_s: number;
-      /** Value */
-      value: string;
     };
     /**
      * Given
@@ -2796,18 +2766,17 @@ export interface components {
       action: components["schemas"]["Action"];
       adjustment: components["schemas"]["Adjustment"];
       as_found: components["schemas"]["RunState"];
-      as_left: components["schemas"]["RunState"];
+      as_left: components["schemas"]["RunState"] | null;
       /** Block */
       block: string;
+      /** Blocks */
+      blocks: components["schemas"]["Block"][];
       /** Current Step */
       current_step: string;
       /** Extra Runs */
       extra_runs: components["schemas"]["RunState"][];
       /** Follows */
       follows: string;
-      gas: components["schemas"]["GasState"] | null;
-      /** Gas Lines */
-      gas_lines: components["schemas"]["GasLine"][];
       /** In Block */
       in_block: string;
       instrument: components["schemas"]["Instrument"];
@@ -2847,6 +2816,7 @@ export interface components {
       status: "open" | "signed" | "reviewed";
       /** Steps */
       steps: components["schemas"]["StepState"][];
+      task: components["schemas"]["Task"] | null;
       /** Timers */
       timers: components["schemas"]["TimerState"][];
       /** To Close */
@@ -3079,11 +3049,8 @@ export interface components {
       by: string;
       /** Ends With */
       ends_with: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "bypass" | "connection" | "fixed" | "adapter" | "gas";
+      /** Kind */
+      kind: string;
       /** Label */
       label: string;
       /** Limit Minutes */
@@ -3345,6 +3312,16 @@ export interface components {
       suggestion: string;
     };
     /**
+     * Push
+     * @description A button beside the main one: what it says and the events that it sends.
+     */
+    Push: {
+      /** Events */
+      events: components["schemas"]["Sent"][];
+      /** Label */
+      label: string;
+    };
+    /**
      * RecordLine
      * @description A setting or dimension on record.
      */
@@ -3404,6 +3381,24 @@ export interface components {
       total: number;
     };
     /**
+     * Refusal
+     * @description A value that may not be set: why, whether it may be forced, and who has agreed.
+     */
+    Refusal: {
+      /** Advice */
+      advice: string;
+      /** Agreed */
+      agreed: string;
+      /** May Force */
+      may_force: boolean;
+      /** Other */
+      other: string;
+      /** Refused */
+      refused: string;
+      /** Step */
+      step: string;
+    };
+    /**
      * RoleState
      * @description One reference to choose.
      */
@@ -3422,6 +3417,21 @@ export interface components {
       ratio: string;
       /** Warning */
       warning: string;
+    };
+    /**
+     * Row
+     * @description One line of a block: a name and what is said of it; ``strong`` is read from afar.
+     */
+    Row: {
+      /** Label */
+      label: string;
+      /**
+       * Strong
+       * @default false
+       */
+      strong: boolean;
+      /** Value */
+      value: string;
     };
     /**
      * Rule
@@ -3484,6 +3494,8 @@ export interface components {
       causes: string[];
       /** Characteristics */
       characteristics: components["schemas"]["Characteristic"][];
+      /** Columns */
+      columns: components["schemas"]["Column"][];
       /** Complete */
       complete: boolean;
       /** Current */
@@ -3507,19 +3519,23 @@ export interface components {
        * @enum {string}
        */
       mark: "within" | "near" | "outside" | "none";
-      /**
-       * Order
-       * @enum {string}
-       */
-      order: "apply" | "fix" | "gas";
+      /** Order */
+      order: string;
       /** Output Label */
       output_label: string;
       /** Output Unit */
       output_unit: string;
+      /** Pictured */
+      pictured: boolean;
       /** Points */
       points: components["schemas"]["PointState"][];
       /** Points To Type */
       points_to_type: string[];
+      /**
+       * Role
+       * @enum {string}
+       */
+      role: "found" | "left" | "check";
       /**
        * Scale
        * @enum {string}
@@ -3631,20 +3647,12 @@ export interface components {
      * @description One event as a client sends it.
      */
     Sent: {
-      /** Field */
-      field: string;
-      /** Flow */
-      flow: string;
-      /** Item */
-      item: string;
+      /** Data */
+      data: {
+        [key: string]: string;
+      };
       /** Kind */
       kind: string;
-      /** Role */
-      role: string;
-      /** Step */
-      step: string;
-      /** Value */
-      value: string;
     };
     /**
      * Series
@@ -3861,23 +3869,10 @@ export interface components {
       instruction: string;
       /** Items */
       items: components["schemas"]["ItemState"][];
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind:
-        | "kit"
-        | "record"
-        | "checklist"
-        | "put_on"
-        | "take_off"
-        | "timer"
-        | "capture"
-        | "decide"
-        | "adjust"
-        | "set"
-        | "gas_set"
-        | "sign";
+      /** Kind */
+      kind: string;
+      /** Leaves */
+      leaves: boolean;
       /** May Wait */
       may_wait: boolean;
       /** Order */
@@ -3984,6 +3979,52 @@ export interface components {
       sets: string[];
       /** Units */
       units: components["schemas"]["UnitOut"][];
+    };
+    /**
+     * Task
+     * @description What the present step asks for in the way of its family.
+     *
+     *     ``send``: the main button sends ``events``. ``read``: values are taken, live as soon as they
+     *     are steady or typed, and ``events`` are sent with them. ``set``: the same for what a device is
+     *     set to; it is pressed by hand.
+     */
+    Task: {
+      /** Blocks */
+      blocks: components["schemas"]["Block"][];
+      /** Channel */
+      channel: number;
+      /** Columns */
+      columns: components["schemas"]["Column"][];
+      /** Early */
+      early: string[];
+      /** End */
+      end: string;
+      /** Events */
+      events: components["schemas"]["Sent"][];
+      /** In Round */
+      in_round: string;
+      /** Kind */
+      kind: string;
+      /** Label */
+      label: string;
+      /** Minutes */
+      minutes: string;
+      /** Others */
+      others: components["schemas"]["Push"][];
+      /** Point */
+      point: number;
+      refusal: components["schemas"]["Refusal"] | null;
+      /** Run */
+      run: string;
+      /** Target */
+      target: string;
+      /** Typed */
+      typed: string;
+      /**
+       * Way
+       * @enum {string}
+       */
+      way: "send" | "read" | "set";
     };
     /**
      * TimerState

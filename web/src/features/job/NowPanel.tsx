@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { JobState, Step } from "../../api/client";
+import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
@@ -8,13 +8,13 @@ import { runOf } from "./runs";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
-import { GasStep } from "./steps/GasStep";
 import { KitStep } from "./steps/KitStep";
 import { RecordStep } from "./steps/RecordStep";
 import { RoundStep } from "./steps/RoundStep";
 import { SetStep } from "./steps/SetStep";
 import { SignStep } from "./steps/SignStep";
 import { ChecklistStep, OnOffStep, TimerStep } from "./steps/SimpleSteps";
+import { TaskStep } from "./steps/TaskStep";
 import { TogetherStep } from "./steps/TogetherStep";
 import type { StepProps } from "./steps/types";
 import type { Live } from "./useLive";
@@ -37,7 +37,7 @@ export function NowPanel(props: Props) {
   const step = job.steps.find((s) => s.id === job.current_step);
   const mayRecord = user.can.includes("job.record");
   const round = useRound(job.instrument.tag, job.job);
-  const leaving = round.active && isLeaving(step);
+  const leaving = round.active && (step?.leaves ?? false);
   const again = retake >= 0 && step?.kind === "capture";
   const run = runOf(job, step);
   const point = run.points[retake];
@@ -70,7 +70,7 @@ export function NowPanel(props: Props) {
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
       {!step && <Closed job={job} user={user} writer={writer} />}
-      <Refusal writer={writer} />
+      <Refusal writer={writer} job={job} />
       {job.action.caution && (
         <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[14px] leading-snug">
           {job.action.caution}
@@ -100,13 +100,20 @@ export function NowPanel(props: Props) {
   );
 }
 
-/** Where a round goes on to its next detector, or is signed. */
-const isLeaving = (step: Step | undefined) =>
-  step !== undefined && ["alarm", "unbypass", "sign"].includes(step.id);
-
 function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { round: InRound }) {
   const common = { job: props.job, writer: props.writer, step };
-  if (round.active && isLeaving(step)) return <RoundStep {...common} round={round} />;
+  if (round.active && (step?.leaves ?? false)) return <RoundStep {...common} round={round} />;
+  if (props.job.task)
+    return (
+      <TaskStep
+        {...common}
+        live={props.live}
+        task={props.job.task}
+        round={round}
+        retake={step.kind === "capture" ? props.retake : -1}
+        onTaken={props.onRetaken}
+      />
+    );
   switch (step.kind) {
     case "kit":
       return <KitStep {...common} />;
@@ -119,28 +126,7 @@ function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { rou
       return <OnOffStep {...common} />;
     case "timer":
       return <TimerStep {...common} />;
-    case "gas_set":
-      return props.job.gas ? (
-        <GasStep
-          {...common}
-          live={props.live}
-          gas={props.job.gas}
-          retake={-1}
-          onTaken={props.onRetaken}
-        />
-      ) : null;
     case "capture":
-      if (props.job.gas)
-        return (
-          <GasStep
-            {...common}
-            live={props.live}
-            gas={props.job.gas}
-            round={round}
-            retake={props.retake}
-            onTaken={props.onRetaken}
-          />
-        );
       return (
         <CaptureStep
           {...common}
@@ -157,14 +143,23 @@ function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { rou
       return <SetStep {...common} live={props.live} />;
     case "sign":
       return <SignStep {...common} />;
+    default:
+      return null;
   }
 }
 
-const BESIDE_A_FIELD =
-  /^data\.(value|read_back|reason|applied|reading|digital|indicated|before|after|t90_s|early_reason|username|asset)$/;
+const SHOWN_BESIDE = [
+  "value",
+  "read_back",
+  "reason",
+  "early_reason",
+  "username",
+  "asset",
+  "before",
+];
 
 /** A refusal that belongs to no field on the screen, and entries that wait for the server. */
-function Refusal({ writer }: { writer: Writer }) {
+function Refusal({ writer, job }: { writer: Writer; job: JobState }) {
   if (writer.waiting)
     return (
       <p role="status" className="rounded-xl border-2 border-caution-edge bg-caution p-3">
@@ -173,7 +168,13 @@ function Refusal({ writer }: { writer: Writer }) {
       </p>
     );
   const p = writer.problem;
-  if (!p || BESIDE_A_FIELD.test(p.field) || p.field === "password") return null;
+  const columns = [
+    ...(job.task?.columns ?? []),
+    ...job.as_found.columns,
+    ...job.adjustment.columns,
+  ];
+  const beside = [...SHOWN_BESIDE, ...columns.map((c) => c.id)];
+  if (!p || p.field === "password" || beside.includes(p.field.replace("data.", ""))) return null;
   return (
     <p role="alert" className="rounded-xl border-2 border-outside p-3">
       <strong>{p.message}</strong> {p.remedy}

@@ -57,7 +57,7 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                   type="button"
                   className="min-h-6 w-full px-1 text-left whitespace-nowrap pointer-coarse:min-h-11"
                   aria-label={
-                    run.order === "gas"
+                    !run.pictured
                       ? `Point ${p.index + 1}, ${p.label}`
                       : `Point ${p.index + 1}, ${p.label.slice(2)} % ${p.direction}`
                   }

@@ -3,8 +3,8 @@ import { useState } from "react";
 import type { JobState } from "../../api/client";
 import { jobQueries } from "./api";
 import { ErrorPicture } from "./ErrorPicture";
-import { GasLines } from "./GasLines";
-import { GasPicture } from "./GasPicture";
+import { Blocks } from "./Blocks";
+import { BesidePicture } from "./BesidePicture";
 import { JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
@@ -28,8 +28,8 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
     started.find((r) => r.id === step?.run) ??
     started.find((r) => r.id === job.judgement.run) ??
     job.as_found;
-  const capturing = ["capture", "adjust", "gas_set"].includes(step?.kind ?? "");
-  const gas = run.order === "gas" && job.gas ? live.frame?.gas : null;
+  const capturing = ["capture", "adjust"].includes(step?.kind ?? "") || job.task !== null;
+  const beside = capturing ? live.frame?.beside : null;
   const point = chosen >= 0 ? run.points[chosen] : undefined;
   const useLive = capturing && live.frame !== null && !point;
   const strip = useQuery({
@@ -45,25 +45,25 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           aria-label="Error picture"
           className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
         >
-          {gas && gas.curve.length > 1 && capturing ? (
+          {beside && beside.curve.length > 1 ? (
             <>
               <h2 className="text-[15px] font-semibold">
-                {gas.expected.length > 0 ? "Since gas on" : "Since gas off"}{" "}
+                {beside.title}{" "}
                 <span className="text-[13.5px] font-normal text-muted">{run.input_unit}</span>
               </h2>
-              <GasPicture gas={gas} unit={run.input_unit} label={run.title} />
+              <BesidePicture beside={beside} unit={run.input_unit} label={run.title} />
             </>
           ) : (
             <>
               <h2 className="text-[15px] font-semibold">
                 Error across the range{" "}
                 <span className="text-[13.5px] font-normal text-muted">
-                  % of span{run.order !== "gas" && ", ▲ up ▼ down"}
+                  % of span{run.pictured && ", ▲ up ▼ down"}
                 </span>
               </h2>
               <ErrorPicture
                 run={run}
-                {...(run.id === "as_left" ? { before: job.as_found } : {})}
+                {...(run.role === "left" ? { before: job.as_found } : {})}
                 current={step?.run === run.id}
               />
             </>
@@ -105,7 +105,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           <div className="border-t border-line pt-2">
             <JudgementBox job={job} run={run} />
           </div>
-          <GasLines job={job} />
+          <Blocks blocks={job.blocks} />
         </section>
       </div>
     </div>

@@ -16,7 +16,6 @@ export function AdjustStep(props: Props) {
   const [typing, setTyping] = useState(!job.instrument.rig);
   const [ending, setEnding] = useState(false);
   const a = job.adjustment;
-  const fields = a.action === "trim" ? [...a.fields, "before"] : a.fields;
   return (
     <>
       {a.advice && <p className="text-[15px]">{a.advice}</p>}
@@ -33,9 +32,8 @@ export function AdjustStep(props: Props) {
         <TypedValues
           key={`${a.hop}${a.end}${a.action}${job.seq}`}
           job={job}
-          run={job.as_found}
           writer={writer}
-          fields={fields}
+          columns={a.columns}
           place={`adjust:${a.hop}:${a.end}:${a.action}`}
           button={a.action === "check" ? "Record the check" : "Record the adjustment"}
           event={(values) => ({

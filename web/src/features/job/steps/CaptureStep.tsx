@@ -37,9 +37,8 @@ export function CaptureStep(props: Props) {
         <TypedValues
           key={`${run.id}:${point.index}`}
           job={job}
-          run={run}
           writer={writer}
-          fields={run.points_to_type}
+          columns={run.columns}
           place={`${run.id}:${point.index}`}
           button="Take reading"
           onStored={onTaken}

@@ -10,13 +10,13 @@ export function LivePanel({ frame, lost, run }: Props) {
         {lost ? "The rig does not answer. Type the reading in, or wait." : "Waiting for the rig …"}
       </div>
     );
-  const gas = run.order === "gas";
+  const display = frame.on_display;
   return (
     <div className="rounded-xl bg-live px-4 py-3 text-live-ink">
       <p className="digits text-[44px] leading-none font-semibold" data-testid="live-value">
-        {gas ? frame.digital : frame.output}
+        {display ? frame.digital : frame.output}
         <span className="ml-2 text-lg font-normal text-live-muted">
-          {gas ? run.input_unit : run.output_unit}
+          {display ? run.input_unit : run.output_unit}
         </span>
       </p>
       <div
@@ -37,9 +37,9 @@ export function LivePanel({ frame, lost, run }: Props) {
         <span className="digits">{frame.scatter}</span>
       </p>
       <p className="mt-1.5 flex items-baseline justify-between border-t border-white/20 pt-1.5 text-[14px] text-live-muted">
-        <span>{gas ? "output" : "applied"}</span>
+        <span>{display ? "output" : "applied"}</span>
         <span className="digits text-lg text-live-ink">
-          {gas ? `${frame.output} ${run.output_unit}` : `${frame.applied} ${run.input_unit}`}
+          {display ? `${frame.output} ${run.output_unit}` : `${frame.applied} ${run.input_unit}`}
         </span>
       </p>
       {lost && <p className="mt-1 text-[14px]">Connection lost: shown as last known.</p>}

@@ -7,7 +7,7 @@ import { problemAt, type StepProps } from "./types";
 /** The signature: the result once more, and the password. */
 export function SignStep({ job, writer }: StepProps) {
   const [password, setPassword] = useState("");
-  const left = job.as_left.taken ? job.as_left : job.as_found;
+  const left = job.as_left?.taken ? job.as_left : job.as_found;
   return (
     <form
       className="grid gap-3"

@@ -1,25 +1,15 @@
 import { useRef, useState, type KeyboardEvent } from "react";
-import type { JobState, RunState } from "../../../api/client";
+import type { Column, JobState } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { useDraft } from "../useDraft";
 import type { NewEvent, Writer } from "../useWriter";
 import { NumberPad } from "./NumberPad";
 
-const LABELS: Record<string, string> = {
-  applied: "Applied",
-  digital: "Digital, if read",
-  indicated: "Control room, if read",
-  before: "Before, if read",
-  after: "After it is set",
-  t90_s: "Time to 90 %",
-};
-
 type Props = {
   job: JobState;
-  run: RunState;
   writer: Writer;
-  fields: readonly string[];
+  columns: readonly Column[];
   place: string;
   button: string;
   event: (values: Record<string, unknown>) => NewEvent;
@@ -30,7 +20,9 @@ type Props = {
 
 /** Readings typed in: Enter moves on, the last one takes them. A slip is asked about. */
 export function TypedValues(props: Props) {
-  const { job, run, writer, fields, place, button, event, also = [], onStored } = props;
+  const { job, writer, columns, place, button, event, also = [], onStored } = props;
+  const fields = columns.map((c) => c.id);
+  const needed = new Set(columns.filter((c) => c.required).map((c) => c.id));
   const draft = useDraft(`draft:${job.job}:${place}`);
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const [focus, setFocus] = useState(fields[0] ?? "");
@@ -40,7 +32,7 @@ export function TypedValues(props: Props) {
     const typed = Object.fromEntries(
       fields
         .map((name) => [name, draft.values[name] ?? ""] as const)
-        .filter(([name, value]) => value.trim() !== "" || isNeeded(name)),
+        .filter(([name, value]) => value.trim() !== "" || needed.has(name)),
     );
     if (!(await writer.send([event({ ...typed, ...extra }), ...also]))) return;
     draft.clear();
@@ -62,7 +54,7 @@ export function TypedValues(props: Props) {
         void take();
       }}
     >
-      {fields.map((name, i) => (
+      {columns.map(({ id: name, label, unit }, i) => (
         <Field
           key={name}
           ref={(element) => {
@@ -71,8 +63,8 @@ export function TypedValues(props: Props) {
           digits
           autoFocus={i === 0}
           inputMode="decimal"
-          label={name === "reading" ? run.output_label : (LABELS[name] ?? name)}
-          unit={unitOf(name, run)}
+          label={label}
+          unit={unit}
           value={draft.values[name] ?? ""}
           problem={field === name && !slip ? writer.problem : null}
           onFocus={() => setFocus(name)}
@@ -124,13 +116,4 @@ export function TypedValues(props: Props) {
       />
     </form>
   );
-}
-
-const isNeeded = (name: string) => ["applied", "reading", "after"].includes(name);
-
-function unitOf(name: string, run: RunState) {
-  if (name === "t90_s") return "s";
-  if (name === "before" || name === "after") return run.order === "gas" ? run.input_unit : "";
-  if (name === "reading") return run.output_unit;
-  return name === "indicated" ? run.indicated_unit : run.input_unit;
 }

@@ -23,9 +23,7 @@ export function Lines({ together }: { together: Together }) {
 export function eventsOf(job: JobState): NewEvent[] {
   const source = job.instrument.rig ? "simulated" : "typed";
   return (job.together?.events ?? []).map((e): NewEvent => {
-    const { kind, ...rest } = e;
-    const data = Object.fromEntries(Object.entries(rest).filter(([, value]) => value !== ""));
-    return { kind, data, source: kind === "recorded" ? "typed" : source };
+    return { kind: e.kind, data: e.data, source: e.kind === "recorded" ? "typed" : source };
   });
 }
 

@@ -4,14 +4,14 @@ import type { Schemas } from "../../api/client";
 import { useSize } from "../../ui/useSize";
 
 type CurvePoint = Schemas["CurvePoint"];
-type Props = { gas: Schemas["GasFrame"]; unit: string; label: string };
+type Props = { beside: Schemas["Beside"]; unit: string; label: string };
 const EDGE = { left: 52, right: 14, top: 14, bottom: 28 };
 
-/** What the detector shows since gas went on or off, with the curve that is expected of it. */
-export function GasPicture({ gas, unit, label }: Props) {
+/** What a device shows over time, with the curve that is expected of it. */
+export function BesidePicture({ beside, unit, label }: Props) {
   const { ref, width: W, height: H } = useSize<HTMLDivElement>(440, 300);
-  const all = [...gas.curve, ...gas.expected];
-  const last = gas.curve.at(-1);
+  const all = [...beside.curve, ...beside.expected];
+  const last = beside.curve.at(-1);
   const values = all.map((p) => p.value);
   const low = Math.min(0, ...values);
   const high = Math.max(low + 1, ...values);
@@ -64,41 +64,45 @@ export function GasPicture({ gas, unit, label }: Props) {
           </text>
         ))}
         <path
-          d={path([...gas.expected]) ?? ""}
+          d={path([...beside.expected]) ?? ""}
           className="fill-none stroke-accent"
           strokeWidth="1.6"
           strokeDasharray="5 5"
         />
-        <path d={path([...gas.curve]) ?? ""} className="fill-none stroke-ink" strokeWidth="2.4" />
+        <path
+          d={path([...beside.curve]) ?? ""}
+          className="fill-none stroke-ink"
+          strokeWidth="2.4"
+        />
         {last && <circle cx={x(last.t)} cy={y(last.value)} r="5" className="fill-ink" />}
-        {gas.clear_below !== null && (
+        {beside.level !== null && (
           <g>
             <line
               x1={EDGE.left}
               x2={W - EDGE.right}
-              y1={y(gas.clear_below)}
-              y2={y(gas.clear_below)}
+              y1={y(beside.level)}
+              y2={y(beside.level)}
               className="stroke-within"
               strokeWidth="1.6"
             />
             <text
               x={W - EDGE.right}
-              y={y(gas.clear_below) - 5}
+              y={y(beside.level) - 5}
               textAnchor="end"
               className="fill-within text-[13px]"
             >
-              clear below
+              {beside.level_label}
             </text>
           </g>
         )}
-        {gas.expected.length > 0 && (
+        {beside.expected.length > 0 && (
           <text
             x={W - EDGE.right}
             y={EDGE.top}
             textAnchor="end"
             className="fill-accent text-[13px]"
           >
-            dashed: as it answered last time
+            {beside.expected_label}
           </text>
         )}
       </svg>

@@ -2,16 +2,16 @@ import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
-import { problemAt, type StepProps } from "./types";
+import type { Writer } from "../useWriter";
+import { problemAt } from "./types";
 
-type Props = StepProps & { gas: Schemas["GasState"] };
+type Props = { writer: Writer; refusal: Schemas["Refusal"]; unit: string };
 
-/** What is refused stays refused, unless a reason and a second person or cylinder stand for it. */
-export function ForceBox({ step, writer, gas }: Props) {
+/** What is refused stays refused, unless a reason and a second person or reference stand for it. */
+export function RefusalBox({ writer, refusal, unit }: Props) {
   const [forcing, setForcing] = useState(false);
   const [way, setWay] = useState<"second_person" | "other_cylinder">("second_person");
   const [values, setValues] = useState<Record<string, string>>({});
-  if (!gas.force) return null;
   const field = (name: string, label: string, more: { type?: string; unit?: string } = {}) => (
     <Field
       label={label}
@@ -26,18 +26,16 @@ export function ForceBox({ step, writer, gas }: Props) {
       way === "second_person" ? ["username", "password"] : (["asset", "reading"] as string[]);
     const data = Object.fromEntries(own.map((name) => [name, values[name] ?? ""]));
     void writer.send(
-      [{ kind: "agreed", data: { step: step.id, way, reason: values.reason ?? "", ...data } }],
+      [{ kind: "agreed", data: { step: refusal.step, way, reason: values.reason ?? "", ...data } }],
       // Given as a password, so that nothing of it is kept on this device.
       way === "second_person" ? "second" : "",
     );
   };
   return (
     <div role="alert" className="rounded-xl border-2 border-outside p-3">
-      <p className="font-semibold">Not to be set: {gas.force.refused}</p>
-      <p className="mt-1 text-[14.5px]">
-        Stop, take the gas off and find the cause. Undo the decision to set it, then report it.
-      </p>
-      {gas.force.may_force && !forcing && (
+      <p className="font-semibold">Not to be set: {refusal.refused}</p>
+      <p className="mt-1 text-[14.5px]">{refusal.advice}</p>
+      {refusal.may_force && !forcing && (
         <Button look="quiet" className="mt-1 text-[15px]" onClick={() => setForcing(true)}>
           Force it all the same
         </Button>
@@ -52,14 +50,14 @@ export function ForceBox({ step, writer, gas }: Props) {
         >
           <p className="text-[14px]">
             Forcing is printed on the certificate. It takes a reason, and a second person or a check
-            with another cylinder.
+            with another {refusal.other}.
           </p>
           {field("reason", "Why is it forced?")}
           <div className="flex gap-2" role="group" aria-label="Who or what confirms it">
             {(
               [
                 ["second_person", "Second person"],
-                ["other_cylinder", "Other cylinder"],
+                ["other_cylinder", `Other ${refusal.other}`],
               ] as const
             ).map(([id, label]) => (
               <button
@@ -80,8 +78,8 @@ export function ForceBox({ step, writer, gas }: Props) {
             </>
           ) : (
             <>
-              {field("asset", "Other cylinder")}
-              {field("reading", "It shows with it", { unit: gas.unit })}
+              {field("asset", `Other ${refusal.other}`)}
+              {field("reading", "It shows with it", { unit })}
             </>
           )}
           <div className="flex gap-2">

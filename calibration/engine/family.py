@@ -1,0 +1,242 @@
+"""A family of instruments: everything the engine asks, in one record.
+
+A family is a folder in ``calibration/families``. It registers one record of this kind, and the
+engine, the server and the screens then know it without a line of their own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Any
+
+from calibration.decisions.uncertainty import Contribution
+from calibration.engine import evaluation, events, ledger, saying
+from calibration.engine.events import Event
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import KitRole, Method, RunSpec, Step
+from calibration.engine.reads import Reads
+from calibration.engine.runkind import RunKind
+from calibration.engine.shape import Shape
+from calibration.engine.view.judge import Judge
+from calibration.engine.view.state import Block, OnState, Push, Row, Task
+from calibration.kernel.errors import InputError
+from calibration.runs import causes
+
+
+@dataclass(frozen=True)
+class Fit:
+    """An instrument that a method fits, and why."""
+
+    method: str
+    test: Callable[[InstrumentFacts], bool]
+    why: str
+    #: the most particular ones are offered first
+    rank: int = 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class EventKind:
+    """A kind of event of a family's own."""
+
+    content: type
+    add: Callable[[Ledger, Any, Event], None]
+    admit: Callable[[Any, Event, dict[str, Event]], None]
+    words: Callable[[Ledger, Any], str]
+    #: why it is never taken back; empty where it may be
+    stands: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepKind:
+    """A kind of step of a family's own."""
+
+    done: Callable[[Reads, Step], bool]
+
+
+@dataclass(frozen=True, kw_only=True)
+class AssetKind:
+    """A kind of reference that a family chooses by more than its accuracy."""
+
+    #: refuse one for a role, for the reason given
+    admit: Callable[[Reads, KitRole, AssetFacts, str], None]
+    #: detail, ratio and warning of the one chosen
+    words: Callable[[Reads, KitRole, AssetFacts], tuple[str, str, str]]
+    #: what it adds to the uncertainty of the error at a point [% of span]
+    contributions: Callable[[InstrumentFacts, AssetFacts, Any], tuple[Contribution, ...]]
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """What a job took from a reference that is used up."""
+
+    asset: str
+    at: datetime
+    amount: float
+
+
+def _nothing(*_: Any) -> tuple[Any, ...]:
+    return ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Family:
+    """What the engine asks a family."""
+
+    id: str
+    methods: tuple[Method, ...]
+    fits: tuple[Fit, ...]
+    #: an instrument with facts of a family's own belongs to that family
+    claims: Callable[[InstrumentFacts], bool] = lambda facts: not facts.own
+    #: what is particular to its instruments, a dataclass read from the facts' own values
+    facts: type | None = None
+    #: kinds of reference, by what they measure
+    assets: Mapping[str, AssetKind] = field(default_factory=dict)
+    events: Mapping[str, EventKind] = field(default_factory=dict)
+    runs: Mapping[str, RunKind] = field(default_factory=dict)
+    steps: Mapping[str, StepKind] = field(default_factory=dict)
+    shape: Shape = field(default_factory=Shape)
+    judge: Judge = field(default_factory=Judge)
+    #: names of its causes
+    causes: Mapping[str, str] = field(default_factory=dict)
+    #: refuse an event while something is on
+    bars: Callable[[Reads, Event], None] | None = None
+    #: what is on besides bypass and connections
+    on: Callable[[Reads], tuple[OnState, ...]] = _nothing
+    #: what stands between the job and its signature, besides steps
+    to_close: Callable[[Reads], tuple[str, ...]] = _nothing
+    #: kicker and title of the next action; none for the engine's own words
+    heading: Callable[[Reads, Step], tuple[str, str] | None] = lambda job, step: None
+    #: what the present step asks for in the family's own way; none for the engine's
+    task: Callable[[Reads], Task | None] = lambda job: None
+    #: a step of its own that may be stated together with others: the line and its events
+    states: Callable[[Reads, Step], Push | None] = lambda job, step: None
+    #: what a screen shows of the whole job besides runs and judgement
+    blocks: Callable[[Reads], tuple[Block, ...]] = _nothing
+    #: what the job took from references that are used up, and what it may still take
+    drawn: Callable[[Reads], tuple[Drawn, ...]] = _nothing
+    aside: Callable[[Reads], Mapping[str, float]] = lambda job: {}
+    #: what is learnt from a signed job, and what an instrument is with all that was learnt of it
+    learnt: Callable[[Reads], list[dict[str, Any]]] = lambda job: []
+    remembered: Callable[
+        [Mapping[str, Any], Sequence[tuple[date, Sequence[Mapping[str, Any]]]], date],
+        dict[str, Any],
+    ] = lambda own, history, today: dict(own)
+    #: how a simulated rig goes along with the job: calibration.simulate.alongside.Alongside
+    rig: Any = None
+    #: lines of the instrument's record, and its range in words, by its facts alone
+    plate: Callable[[InstrumentFacts], tuple[Row, ...]] = _nothing
+    span_words: Callable[[InstrumentFacts], str] | None = None
+    #: words about the range of the instrument, and about its output
+    range_words: Callable[[Reads], str] | None = None
+    output_words: Callable[[Reads], str] | None = None
+    #: adds to the certificate, by the name of its section; and what the published format
+    #: promises of them on the certificates of all other families
+    sections: Callable[[Reads], Mapping[str, Any]] = lambda job: {}
+    no_sections: Mapping[str, Any] = field(default_factory=dict)
+
+
+FAMILIES: dict[str, Family] = {}
+METHODS: dict[tuple[str, int], Method] = {}
+_FAMILY_OF: dict[str, Family] = {}
+_INSTRUMENT = RunKind()
+
+
+def register(family: Family) -> None:
+    """Make a family known: its methods, and what it adds to the engine's kinds.
+
+    Raises
+    ------
+    ValueError
+        when a name is taken.
+    """
+    taken = {*FAMILIES, *(id for id, _ in METHODS), *events.KINDS}
+    for name in (family.id, *(m.id for m in family.methods), *family.events):
+        if name in taken:
+            raise ValueError(f"'{name}' is registered twice")
+    FAMILIES[family.id] = family
+    for method in family.methods:
+        METHODS[method.id, method.version] = method
+        _FAMILY_OF[method.id] = family
+    for name, kind in family.events.items():
+        events.KINDS[name] = kind.content
+        ledger.ADD[name] = kind.add
+        saying.WORDS[kind.content] = kind.words
+    for name, asset in family.assets.items():
+        evaluation.CONTRIBUTIONS[name] = asset.contributions
+    causes.LABELS.update(family.causes)
+
+
+def family_of(method: Method) -> Family:
+    """Return the family of a method; a plain one for a method by itself."""
+    return _FAMILY_OF.get(method.id) or Family(id=method.id, methods=(method,), fits=())
+
+
+def family_by_facts(facts: InstrumentFacts) -> Family | None:
+    """Return the family that an instrument belongs to by facts of its own; none for shared ones."""
+    return next((f for f in FAMILIES.values() if f.facts is not None and f.claims(facts)), None)
+
+
+def kind_of(family: Family, spec: RunSpec) -> RunKind:
+    """Return the kind of a run.
+
+    Raises
+    ------
+    KeyError
+        for a kind that neither the engine nor the family has.
+    """
+    return _INSTRUMENT if spec.kind == _INSTRUMENT.id else family.runs[spec.kind]
+
+
+def method_for(method_id: str, version: int) -> Method:
+    """Return a method in the version that a job began with.
+
+    Raises
+    ------
+    InputError
+        ``method.unknown``.
+    """
+    try:
+        return METHODS[method_id, version]
+    except KeyError:
+        raise InputError(
+            "method.unknown",
+            "method",
+            f"There is no method '{method_id[:60]}' in version {version}.",
+            "Give the instrument one of: " + ", ".join(i for i, _ in METHODS) + ".",
+        ) from None
+
+
+def newest(method_id: str) -> Method:
+    """Return the newest version of a method.
+
+    Raises
+    ------
+    InputError
+        ``method.unknown``.
+    """
+    return method_for(method_id, max((v for i, v in METHODS if i == method_id), default=0))
+
+
+def fitting(facts: InstrumentFacts) -> tuple[tuple[str, str], ...]:
+    """Return the methods that fit an instrument, the most particular first, each with why."""
+    fits = [
+        fit
+        for family in FAMILIES.values()
+        if family.claims(facts)
+        for fit in family.fits
+        if fit.test(facts)
+    ]
+    return tuple((fit.method, fit.why) for fit in sorted(fits, key=lambda f: f.rank))
+
+
+def no_sections() -> dict[str, Any]:
+    """Return what certificates say in the sections of families that are not theirs."""
+    return {k: v for family in FAMILIES.values() for k, v in family.no_sections.items()}
+
+
+def newest_methods() -> tuple[Method, ...]:
+    """Return the newest version of every method, in the order of their families."""
+    return tuple(newest(id) for id in dict.fromkeys(id for id, _ in METHODS))

@@ -1,0 +1,49 @@
+"""How a family fits a method to one instrument: which steps, references and fields it has.
+
+The class itself is an instrument whose method is taken as it is written.
+"""
+
+from __future__ import annotations
+
+from calibration.engine.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.reads import Reads
+
+
+class Shape:
+    """The steps of a method as they are for one instrument."""
+
+    def possible(self, job: Reads, step: Step) -> bool:
+        """Tell whether a step may come in this job, whatever is found."""
+        return step.only_if is None or not step.only_if.by_plan or step.only_if.test(job, step)
+
+    def roles(self, job: Reads, step: Step) -> tuple[KitRole, ...]:
+        """Return the references of a step."""
+        return step.roles
+
+    def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
+        """Return the fields of a step."""
+        return step.fields
+
+    def title(self, job: Reads, step: Step) -> str:
+        """Return the title of a step."""
+        return step.title
+
+    def line(self, job: Reads, step: Step, item: Item) -> str:
+        """Return a line of a checklist."""
+        return item.label
+
+    def question(self, job: Reads, step: Step, field: Field, value: str) -> str:
+        """Return what to ask about a recorded value; empty when nothing."""
+        return ""
+
+    def given(self, job: Reads, step: Step, wanted: set[str]) -> dict[str, str]:
+        """Return what the operation of a step takes besides settings and what is recorded."""
+        return {}
+
+    def off_worked_out(self, job: Reads, field: Field, value: str, worked_out: str) -> str | None:
+        """Return the question when a value is far from the one worked out; none for the rule."""
+        return None
+
+    def target(self, job: Reads, step: Step, item: SetItem) -> str | None:
+        """Return what a setting is set to, by a word of the family; none for no such word."""
+        return None

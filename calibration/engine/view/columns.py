@@ -1,0 +1,30 @@
+"""What the values of a reading are called, in which unit, and which must be there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.view.state import Column
+from calibration.engine.view.strip import output_label
+
+#: Values without which there is no reading.
+REQUIRED = ("applied", "reading", "after")
+
+
+def columns_of(
+    names: Iterable[str], facts: InstrumentFacts, own: Mapping[str, tuple[str, str]]
+) -> tuple[Column, ...]:
+    """Return columns by their names; ``own``: label and unit of those that a kind of run adds."""
+    known = {
+        "applied": ("Applied", facts.input_unit),
+        "digital": ("Digital, if read", facts.input_unit),
+        "reading": (output_label(facts), facts.output_unit),
+        "indicated": ("Control room, if read", facts.shown_unit),
+        "before": ("Before, if read", ""),
+        **own,
+    }
+    return tuple(
+        Column(id=name, label=known[name][0], unit=known[name][1], required=name in REQUIRED)
+        for name in names
+    )

@@ -1,0 +1,63 @@
+"""What happens with gas: opened, shut, zero or span set, forced."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from calibration.engine.facts import AssetFacts
+from calibration.kernel.codec import about
+from calibration.signals.stability import Sample
+
+
+@dataclass(frozen=True, kw_only=True)
+class Answer:
+    """What a detector did in the gas, beside its reading."""
+
+    t90_s: Decimal | None = about("time to 90 %", unit="s", default=None)
+    peak: Decimal | None = about("highest value", unit="gas unit", default=None)
+    flow: Decimal | None = about("flow seen", unit="L/min", default=None)
+    other_percent: Decimal | None = about(
+        "largest answer of another channel", unit="% of its range", default=None
+    )
+    curve: tuple[Sample, ...] = about("reading since gas on", default=())
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasOn:
+    """A cylinder is opened onto the detector."""
+
+    step: str = about("step")
+    role: str = about("which gas")
+    flow: Decimal = about("flow set", unit="L/min")
+    kept: bool = about("a question about the flow was answered with: keep it", default=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasOff:
+    """The cylinder is shut."""
+
+    step: str = about("step")
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasSet:
+    """Zero or span set in the detector; values as it shows them."""
+
+    step: str = about("step")
+    before: Decimal = about("what it showed in the gas", unit="gas unit")
+    after: Decimal = about("what it shows after it was set", unit="gas unit")
+    kept: bool = about("a question about a slip was answered with: keep it", default=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Agreed:
+    """A refused adjustment may be forced: why, and who or what confirms it."""
+
+    step: str = about("step")
+    reason: str = about("why it is forced")
+    way: Literal["second_person", "other_cylinder"] = about("what confirms it")
+    name: str = about("second person", default="")
+    asset: AssetFacts | None = about("the other cylinder", default=None)
+    reading: Decimal | None = about("what it shows with it", unit="gas unit", default=None)

@@ -1,0 +1,160 @@
+"""A run with gas: its points are the gases that are applied to one channel."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from decimal import Decimal
+from functools import lru_cache
+
+from calibration.decisions.tolerance import limit_at
+from calibration.decisions.uncertainty import Contribution
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.events import Event
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import RunSpec, Step
+from calibration.engine.parameters import Settings
+from calibration.engine.reads import Reads
+from calibration.engine.runkind import RunKind
+from calibration.engine.view.state import Station
+from calibration.families.gas.admit import gas_reading
+from calibration.families.gas.causes import gas_causes
+from calibration.families.gas.events import Answer
+from calibration.families.gas.facts import channels, contents
+from calibration.families.gas.gases import (
+    answer,
+    gas_facts,
+    gas_plan,
+    gases_of,
+    left_on,
+    role_for,
+)
+from calibration.families.gas.strip import gas_stations
+from calibration.runs.points import PlannedPoint
+
+
+@lru_cache(maxsize=256)
+def _of_channel(facts: InstrumentFacts, channel: int) -> InstrumentFacts:
+    return gas_facts(facts, channel)
+
+
+class Gas(RunKind):
+    """Gases applied to one channel of a detector."""
+
+    id = "gas"
+    order = "gas"
+    adds = Answer
+    own_columns = {"t90_s": ("Time to 90 %", "s")}
+    pictured = False
+    applies_point = True
+
+    def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
+        """Return the detector as one of its channels."""
+        return _of_channel(ledger.facts, spec.channel)
+
+    def plan(
+        self, ledger: Ledger, settings: Settings, spec: RunSpec, facts: InstrumentFacts
+    ) -> tuple[PlannedPoint, ...]:
+        """Return a point for each gas that is applied."""
+        return gas_plan(ledger, settings, spec)
+
+    def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
+        """Return the references of the run; of cylinders, the one that gave its span gas."""
+        own = role_for("span", spec.channel)
+        return {
+            role: chosen.asset
+            for role, chosen in ledger.kit.items()
+            if contents(chosen.asset) is None or role == own
+        }
+
+    def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
+        """Return the figures with causes; one that is slow, or shows wrong, is outside."""
+        found = replace(found, causes=gas_causes(job, run, found))
+        if self._slow(job, found, spec) or self._shows_wrong(found):
+            found = replace(found, mark="outside")
+        return found
+
+    def _shows_wrong(self, figures: RunFigures) -> bool:
+        """Tell whether the display is outside, where an output is held by its end."""
+        facts = figures.facts
+        for i in figures.order:
+            content = figures.taken[i].content
+            limit = limit_at(facts.transfer, facts.tolerance, content.applied)
+            limit *= abs(facts.transfer.input_span / facts.transfer.output_span)
+            if content.digital is not None and abs(content.digital - content.applied) > limit:
+                return True
+        return False
+
+    def _slow(self, job: Reads, figures: RunFigures, spec: RunSpec) -> bool:
+        """Tell whether it took longer to 90 % than it may."""
+        if not job.settings.has("t90_limit_percent"):
+            return False
+        most = channels(job.ledger.facts)[spec.channel].t90_s
+        most *= job.settings.share("t90_limit_percent")
+        times = (answer(figures.taken[i].content).t90_s for i in figures.order)
+        return any(t is not None and t > most for t in times)
+
+    def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
+        """Refuse a reading with the wrong gas, or one that is no measurement."""
+        self.columns_known(event.content)
+        gas_reading(job, event, spec)
+
+    def complete(self, job: Reads, step: Step) -> bool:
+        """Tell whether the gas of the step is shut."""
+        return not left_on(job.ledger, step)
+
+    def title(self, job: Reads, spec: RunSpec) -> str:
+        """Return the title, with the gas where a detector measures several."""
+        gases = channels(job.ledger.facts)
+        if len(gases) < 2 or spec.channel >= len(gases):
+            return spec.title
+        return f"{spec.title}, {gases[spec.channel].gas}"
+
+    def columns(self, job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[str, ...]:
+        """Return display, output, control room and, in span gas, the time to 90 %."""
+        facts = figures.facts
+        digital = ("digital",) if facts.smart and facts.output_unit == "mA" else ()
+        shown = ("indicated",) if facts.indicated else ()
+        gases = gases_of(job.settings, spec)
+        now = gases[figures.current] if 0 <= figures.current < len(gases) else ""
+        return (*digital, "reading", *shown, *(("t90_s",) if now == "span" else ()))
+
+    def label(self, job: Reads, spec: RunSpec, index: int) -> str:
+        """Return the gas of a point."""
+        return {"air": "Air", "zero": "Zero gas", "nitrogen": "Nitrogen"}.get(
+            gases_of(job.settings, spec)[index], "Span gas"
+        )
+
+    def stations(
+        self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
+    ) -> tuple[Station, ...]:
+        """Return the strip from the cylinder to the control room."""
+        content = figures.taken[index].content
+        role = role_for(gases_of(job.settings, spec)[index], spec.channel)
+        chosen = job.ledger.kit.get(role)
+        return gas_stations(
+            figures.facts,
+            chosen.asset.asset if chosen is not None and role else "",
+            content.applied,
+            answer(content).flow,
+            channels(job.ledger.facts)[spec.channel].flow_l_per_min,
+            content.digital,
+            content.reading,
+            content.indicated,
+            figure,
+        )
+
+
+def of_cylinder(
+    facts: InstrumentFacts, asset: AssetFacts, applied: Decimal
+) -> tuple[Contribution, ...]:
+    """Return what the certificate of a cylinder adds to the uncertainty. [% of span]"""
+    inside = contents(asset)
+    if inside is None:
+        return ()
+    share = inside.uncertainty_percent * applied / facts.transfer.input_span
+    return (Contribution(name=asset.description, value=float(abs(share)), kind="expanded"),)
+
+
+GAS = Gas()

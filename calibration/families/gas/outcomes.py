@@ -1,0 +1,49 @@
+"""What a detector answered to a gas, in our words."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from calibration.detector.naming import MEASURES_FROM_MA
+from calibration.detector.visit import NONE_BELOW
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.reads import Reads
+from calibration.families.gas.facts import detector
+from calibration.families.gas.gases import shows
+from calibration.gas.cylinder import Purpose
+from calibration.kernel.numbers import HUNDRED
+
+#: Our words for what a detector answered.
+OUTCOMES = {
+    "accepted": "Answers as it should",
+    "zero_gas_suspect": "Zero gas or air is suspect",
+    "zero_moved": "Zero has moved",
+    "no_response": "No answer",
+    "low_response": "Answers too little",
+    "high_response": "Answers too much",
+    "out_of_range": "Past what may be set",
+    "unstable": "Does not settle",
+    "inhibited": "Output held",
+    "fault_current": "Reports a fault",
+}
+
+
+def outcome_at(job: Reads, figures: RunFigures, index: int, purpose: Purpose) -> str:
+    """Return our word for what a detector answered to one gas."""
+    content, place = figures.taken[index].content, figures.order.index(index)
+    facts = figures.facts
+    if facts.output_unit == "mA" and content.reading < Decimal(str(MEASURES_FROM_MA)):
+        held = abs(content.reading - detector(facts).inhibit_ma) <= Decimal("0.3")
+        return "inhibited" if held else "fault_current"
+    if figures.marks[place] != "outside":
+        return "accepted"
+    seen, gas = shows(facts, content), content.applied
+    if not gas:
+        doubted = any(c.cause in ("background_gas", "zero_gas_suspect") for c in figures.causes)
+        return "zero_gas_suspect" if doubted else "zero_moved"
+    percent = HUNDRED * seen / gas
+    if seen >= facts.input_upper * Decimal("1.03"):
+        return "out_of_range"
+    if percent < Decimal(str(NONE_BELOW)):
+        return "no_response"
+    return "low_response" if percent < HUNDRED else "high_response"

@@ -1,0 +1,95 @@
+"""What a detector's certificate says of its gas, and its history of each event with gas."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from calibration.engine.history import in_words, title_of
+from calibration.engine.ledger import Ledger
+from calibration.engine.reads import Reads
+from calibration.families.gas import events as gas
+from calibration.families.gas.facts import channels, contents
+from calibration.families.gas.gases import drawn_l, lel_set_of
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.view import gas_lines
+from calibration.gas.cylinder import in_words as in_words_of
+from calibration.gas.cylinder import table_of
+from calibration.kernel.numbers import exact
+from calibration.kernel.rounding import as_typed, show
+
+#: What certificates of other instruments say of gas: the published format promises it.
+NO_SECTIONS: dict[str, Any] = {
+    "gas": {"lel_table": "", "answers": [], "drawn": [], "set": [], "forced": []}
+}
+
+
+def sections(job: Reads) -> dict[str, Any]:
+    """Return what a detector was given and what it answered; all that was forced is said."""
+    ledger, part = job.ledger, gas_of(job.ledger)
+    drawn: dict[str, dict[str, Any]] = {}
+    with exact():
+        lines = gas_lines(job)
+        for flow in part.flows:
+            chosen = ledger.kit.get(flow.content.role)
+            inside = contents(chosen.asset) if chosen is not None else None
+            if flow.off is not None and chosen is not None and inside is not None:
+                line = drawn.setdefault(
+                    chosen.asset.asset,
+                    {
+                        "cylinder": chosen.asset.asset,
+                        "contents": in_words_of(inside, lel_set_of(job.settings)),
+                        "from": flow.on.at,
+                        "litres": Decimal(0),
+                    },
+                )
+                line["litres"] += drawn_l(flow, flow.off.when)
+    return {
+        "gas": {
+            "lel_table": table_of(lel_set_of(job.settings))
+            if any(c.unit == "%LEL" for c in channels(ledger.facts))
+            else "",
+            "answers": [
+                {
+                    "run": line.run,
+                    "channel": line.channel,
+                    "gas": line.gas,
+                    "reading": line.reading,
+                    "outcome": line.label,
+                    "response": line.response,
+                    "of_new": line.of_new,
+                    "t90": line.t90,
+                }
+                for line in lines
+            ],
+            "drawn": [{**line, "litres": show(line["litres"], 2)} for line in drawn.values()],
+            "set": [in_words(ledger, event) for _, event in part.sets],
+            "forced": [in_words(ledger, event) for _, event in part.agreed.values()],
+        }
+    }
+
+
+def opened_in_words(ledger: Ledger, c: gas.GasOn) -> str:
+    """Return the opening of a cylinder as a sentence."""
+    chosen = ledger.kit.get(c.role)
+    name = chosen.asset.asset if chosen else c.role
+    return f"Gas on: {name} at {as_typed(c.flow)} L/min"
+
+
+def set_in_words(ledger: Ledger, c: gas.GasSet) -> str:
+    """Return the setting of zero or span as a sentence."""
+    step = ledger.method.step(c.step)
+    unit = channels(ledger.facts)[step.channel].unit if step else ""
+    forced = ", forced" if c.step in gas_of(ledger).agreed else ""
+    title = title_of(ledger.method, c.step)
+    return f"{title}: {as_typed(c.before)} to {as_typed(c.after)} {unit}{forced}"
+
+
+def agreed_in_words(ledger: Ledger, c: gas.Agreed) -> str:
+    """Return why something was forced, and who or what agreed, as a sentence."""
+    by = f"agreed by {c.name}"
+    if c.way == "other_cylinder":
+        name = c.asset.asset if c.asset else "another cylinder"
+        shown = as_typed(c.reading) if c.reading is not None else "?"
+        by = f"confirmed with {name}, which shows {shown}"
+    return f"{title_of(ledger.method, c.step)}: FORCED against a refusal ({c.reason}), {by}"

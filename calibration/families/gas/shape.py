@@ -1,0 +1,106 @@
+"""How a method is fitted to one detector: its channels, its gases, its lines."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from calibration.engine.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.reads import Reads
+from calibration.engine.shape import Shape
+from calibration.families.gas.facts import channels, detector
+from calibration.families.gas.gases import uses, value_of
+from calibration.families.gas.parts import AREA, OTHER_INSTRUMENT
+from calibration.families.gas.words import GasRole, GasSet
+from calibration.kernel.numbers import HUNDRED, parse_decimal
+
+
+class DetectorShape(Shape):
+    """The steps of a method as they are for one detector."""
+
+    def possible(self, job: Reads, step: Step) -> bool:
+        """Tell whether a step may come: channels and gases that are not there fall away."""
+        if step.channel and step.channel >= len(channels(job.ledger.facts)):
+            return False
+        if isinstance(step, GasSet) and step.gas == "nitrogen":
+            return job.settings.says_yes("nitrogen_zero")
+        return super().possible(job, step)
+
+    def roles(self, job: Reads, step: Step) -> tuple[KitRole, ...]:
+        """Return the references of a step; those for gases not used fall away."""
+        if not step.roles:
+            return ()
+        wanted = {role for _, role, _, _ in uses(job)}
+        milliamps = job.ledger.facts.output_unit == "mA"
+        return tuple(
+            r
+            for r in step.roles
+            if (r.id in wanted if isinstance(r, GasRole) else milliamps or r.quantity != "output")
+        )
+
+    def title(self, job: Reads, step: Step) -> str:
+        """Return the title of a step, with the gas in place of its number."""
+        gases = channels(job.ledger.facts)
+        if not step.channel or step.channel >= len(gases):
+            return step.title
+        return f"{step.title.rsplit(', ', 1)[0]}, {gases[step.channel].gas}"
+
+    def line(self, job: Reads, step: Step, item: Item) -> str:
+        """Return a line of a checklist; the cover rule follows how the detector is adjusted."""
+        if step.id == AREA.id and item is AREA.items[0]:
+            if detector(job.ledger.facts).cover_shut:
+                return "Cover stays shut: magnet or remote control"
+            return "Area declared safe by permit before the cover comes off"
+        return item.label
+
+    def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
+        """Return the fields of a step; those for channels that are not there fall away."""
+        gases = channels(job.ledger.facts)
+        found = []
+        for field in step.fields:
+            if field.channel >= len(gases):
+                continue
+            if field.channel >= 0:
+                c = gases[field.channel]
+                if field.id.startswith(OTHER_INSTRUMENT) and c.gas == "oxygen":
+                    continue
+                field = replace(field, label=field.label.format(gas=c.label), unit=c.unit)
+            found.append(field)
+        return tuple(found)
+
+    def question(self, job: Reads, step: Step, field: Field, value: str) -> str:
+        """Return the question when another instrument finds gas in the air around."""
+        if not field.id.startswith(OTHER_INSTRUMENT):
+            return ""
+        c = channels(job.ledger.facts)[field.channel]
+        if abs(parse_decimal(value, field.id)) <= c.range / HUNDRED:
+            return ""
+        return (
+            f"There is {c.gas} in the air: {value} {c.unit}. It is no zero gas here. Read right? "
+            "If so, leave, and tell the operator."
+        )
+
+    def given(self, job: Reads, step: Step, wanted: set[str]) -> dict[str, str]:
+        """Return what an operation takes of a channel: its range, voltage and span gas."""
+        gases = channels(job.ledger.facts)
+        if step.channel >= len(gases):
+            return {}
+        c = gases[step.channel]
+        known = {
+            "range": c.range,
+            "full_scale_v": c.full_scale_v,
+            "gas_value": value_of(job.ledger, job.settings, "span", step.channel),
+        }
+        return {k: format(v, "f") for k, v in known.items() if v is not None and k in wanted}
+
+    def off_worked_out(self, job: Reads, field: Field, value: str, worked_out: str) -> str | None:
+        """Return the question when a voltage is more than 1 % off the one worked out."""
+        wanted = parse_decimal(worked_out, field.id)
+        off = abs(parse_decimal(value, field.id) - wanted)
+        return field.question.format(expected=worked_out) if off * HUNDRED > wanted else ""
+
+    def target(self, job: Reads, step: Step, item: SetItem) -> str | None:
+        """Return the value of the span gas of today, for a setting that follows it."""
+        if item.to != "gas":
+            return None
+        value = value_of(job.ledger, job.settings, "span", step.channel)
+        return "" if value is None else format(value, "f")

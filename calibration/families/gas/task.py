@@ -1,0 +1,241 @@
+"""What a step with gas asks for now, as any family's step is drawn: lines, buttons, values."""
+
+from __future__ import annotations
+
+from calibration.engine.method import STAGES, Step
+from calibration.engine.reads import Reads
+from calibration.engine.view.columns import columns_of
+from calibration.engine.view.state import Block, Column, OnState, Push, Refusal, Row, Sent, Task
+from calibration.families.gas.facts import channels
+from calibration.families.gas.gases import gas_run, role_for
+from calibration.families.gas.kinds import GAS
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.state import GasState
+from calibration.families.gas.view import gas_lines, gas_state
+from calibration.kernel.rounding import trimmed
+
+SET_COLUMNS = {"before": "Before, if read", "after": "After it is set"}
+EARLY = ("It will not get steadier", "No answer: nothing will come")
+
+
+def task(job: Reads) -> Task | None:
+    """Return what the present step asks for; none where it wants no gas and no air."""
+    gas = gas_state(job)
+    step = job.current
+    if gas is None or step is None:
+        return None
+    place = {"step": step.id}
+    shut = Sent(kind="gas_off", data=place)
+    label = typed = in_round = ""
+    events: tuple[Sent, ...] = ()
+    others: tuple[Push, ...] = ()
+    if gas.todo == "open":
+        label = f"Open {gas.cylinder} at {gas.flow}"
+        flow = {**place, "role": gas.role, "flow": gas.flow_value}
+        events = (Sent(kind="gas_on", data=flow),)
+    elif gas.todo == "shut":
+        label, events = f"Shut {gas.cylinder or 'the gas'}", (shut,)
+    elif gas.todo == "set":
+        also = f" and shut {gas.cylinder}" if gas.role else ""
+        label = f"Set {gas.end} to {gas.target} {gas.unit}{also}"
+        typed = f"{gas.end.capitalize()} is set" + (f": shut {gas.cylinder}" if gas.role else "")
+        events = (shut,) if gas.role else ()
+        if gas.role:
+            others = (Push(label=f"Shut {gas.cylinder} without setting", events=(shut,)),)
+    else:
+        label = f"Take it and shut {gas.cylinder}" if gas.shut_after else "Take reading"
+        typed, events = label, (shut,) if gas.shut_after else ()
+        in_round = _last_look(job, step)
+    return _task(job, step, gas, label, typed, in_round, events, others)
+
+
+def _task(
+    job: Reads,
+    step: Step,
+    gas: GasState,
+    label: str,
+    typed: str,
+    in_round: str,
+    events: tuple[Sent, ...],
+    others: tuple[Push, ...],
+) -> Task:
+    run = gas_run(job, step)
+    reading = gas.todo == "read" and run is not None
+    figures = job.figures(run.id) if run is not None else None
+    columns: tuple[Column, ...] = ()
+    if reading and run is not None and figures is not None:
+        names = GAS.columns(job, run, figures)
+        columns = columns_of(names, figures.facts, GAS.own_columns)
+    elif gas.todo == "set":
+        unit = {n: (label, gas.unit) for n, label in SET_COLUMNS.items()}
+        columns = columns_of(unit, job.ledger.facts, unit)
+    return Task(
+        way="read" if reading else "set" if gas.todo == "set" else "send",
+        label=label,
+        typed=typed,
+        in_round=in_round,
+        blocks=tuple(_blocks(gas)),
+        kind="reading_taken" if reading else "gas_set" if gas.todo == "set" else "",
+        run=run.id if reading and run is not None else "",
+        point=figures.current if reading and figures is not None else -1,
+        columns=columns,
+        events=events,
+        others=others,
+        refusal=_refusal(gas, step) if gas.todo in ("open", "set") else None,
+        early=EARLY if reading else (),
+        channel=channel_of(job, gas),
+        minutes=gas.minutes,
+        end=gas.end,
+        target=gas.target,
+    )
+
+
+def channel_of(job: Reads, gas: GasState) -> int:
+    """Return the place of the channel that the gas is for."""
+    return next(n for n, c in enumerate(channels(job.ledger.facts)) if c.id == gas.channel)
+
+
+def _last_look(job: Reads, step: Step) -> str:
+    """Return what clean air is followed by in a round; empty before the last of it."""
+    run = gas_run(job, step)
+    if run is None or not run.clear or run.channel < len(channels(job.ledger.facts)) - 1:
+        return ""
+    return "Clean air, alarm reset, bypass off"
+
+
+def _blocks(gas: GasState) -> list[Block]:
+    found = []
+    if gas.cylinder:
+        rows = (
+            Row(label="Cylinder", value=f"{gas.cylinder}, {gas.contents}"),
+            Row(label="Flow", value=f"{gas.flow}, about {gas.minutes} min", strong=True),
+            Row(label="Gas left", value=f"{gas.left}; this job still takes up to {gas.needed}"),
+        )
+        found.append(Block(kind="rows", rows=rows))
+    if gas.advice:
+        found.append(Block(kind="text", text=gas.advice))
+    if gas.since:
+        found.append(
+            Block(
+                kind="timer",
+                title=f"until {gas.minutes} min of gas are over",
+                text="long enough: read it now",
+                ends_at=gas.ready_at,
+            )
+        )
+    return found
+
+
+def _refusal(gas: GasState, step: Step) -> Refusal | None:
+    if gas.force is None:
+        return None
+    return Refusal(
+        step=step.id,
+        refused=gas.force.refused,
+        may_force=gas.force.may_force,
+        agreed=gas.force.agreed,
+        advice="Stop, take the gas off and find the cause. Undo the decision to set it, then "
+        "report it.",
+        other="cylinder",
+    )
+
+
+def heading(job: Reads, step: Step) -> tuple[str, str] | None:
+    """Return kicker and title where gas is applied, or air is read; none elsewhere."""
+    gas = gas_state(job)
+    return _with_gas(job, step, gas) if gas is not None else None
+
+
+def _with_gas(job: Reads, step: Step, gas: GasState) -> tuple[str, str]:
+    """Return kicker and title where gas is applied, or air is read."""
+    name = step.title.split(", ")[0]
+    kicker = dict(STAGES)[step.stage]
+    if name != kicker:
+        kicker += f" · {name}"
+    if len(channels(job.ledger.facts)) > 1:
+        kicker += f" · {gas.channel_label}"
+    value = f"{gas.value} {gas.unit}"
+    if gas.todo == "open":
+        name = "zero gas" if gas.purpose == "zero" else gas.purpose
+        name = f"{value} of {gas.channel_label.lower()}" if gas.purpose == "span" else name
+        return kicker, f"Open {gas.cylinder}: {name}"
+    if gas.todo == "shut":
+        return kicker, f"Shut {gas.cylinder or 'the gas'}"
+    if gas.todo == "set":
+        return kicker, f"Set {gas.end}: {gas.target} {gas.unit}, when it is steady"
+    if gas.purpose == "air":
+        run = gas_run(job, step)
+        clear = run is not None and run.clear
+        return kicker, "Wait until it is clear, then read clean air" if clear else (
+            "Read it in the air around"
+        )
+    return kicker, f"Wait until it is steady: {gas.cylinder} is open"
+
+
+def states(job: Reads, step: Step) -> Push | None:
+    """Return the opening of a cylinder as a line that may be stated with others."""
+    spec = gas_run(job, step)
+    if spec is None or len(spec.gases) != 1 or spec.gases[0] == "air":
+        return None
+    role = role_for(spec.gases[0], spec.channel)
+    chosen = job.ledger.kit.get(role)
+    flow = channels(job.ledger.facts)[spec.channel].flow_l_per_min
+    if chosen is None or gas_of(job.ledger).flowing is not None or job.ledger.readings[spec.id]:
+        return None
+    data = {"step": step.id, "role": role, "flow": format(flow, "f")}
+    return Push(
+        label=f"{chosen.asset.asset} opened at {trimmed(flow)} L/min",
+        events=(Sent(kind="gas_on", data=data),),
+    )
+
+
+def on(job: Reads) -> tuple[OnState, ...]:
+    """Return the gas that is open."""
+    flow = gas_of(job.ledger).flowing
+    if flow is None:
+        return ()
+    chosen = job.ledger.kit.get(flow.content.role)
+    return (
+        OnState(
+            step=flow.content.step,
+            label=f"Gas {chosen.asset.asset if chosen else ''} open".replace("  ", " "),
+            since=flow.on.at,
+            by=flow.on.by,
+            limit_minutes="",
+            ends_with="Shut the gas",
+            kind="gas",
+        ),
+    )
+
+
+def to_close(job: Reads) -> tuple[str, ...]:
+    """Return that gas is open, where it is."""
+    return ("Gas is still open.",) if gas_of(job.ledger).flowing is not None else ()
+
+
+def blocks(job: Reads) -> tuple[Block, ...]:
+    """Return the table of what was read with each gas; none before the first."""
+    lines = gas_lines(job)
+    if not lines:
+        return ()
+    several = len({line.channel for line in lines}) > 1
+    return (
+        Block(
+            kind="table",
+            title="What it answered",
+            columns=("Run", *(("Channel",) if several else ()), "Gas", "Reading", "Answer"),
+            cells=tuple(
+                (
+                    line.run,
+                    *((line.channel,) if several else ()),
+                    line.gas,
+                    line.reading,
+                    ", ".join(
+                        filter(None, (line.label, line.response, line.last, line.of_new, line.t90))
+                    ),
+                )
+                for line in lines
+            ),
+            marks=tuple("within" if line.outcome == "accepted" else "outside" for line in lines),
+        ),
+    )

@@ -1,0 +1,34 @@
+"""What runs, steps and references say besides, where gas is applied."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from calibration.engine.method import KitRole, RunSpec, Step
+from calibration.gas.cylinder import Purpose
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasRole(KitRole):
+    """A cylinder that the method needs: what it is applied for."""
+
+    purpose: Purpose = "span"
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasRun(RunSpec):
+    """A run whose points are gases."""
+
+    #: what is applied, one a point
+    gases: tuple[Purpose, ...] = ()
+    #: the reading must be clear of gas before it counts
+    clear: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class GasSet(Step):
+    """A step that sets zero or span: which end, and with which gas."""
+
+    end: Literal["zero", "span"] = "zero"
+    gas: Purpose = "zero"

@@ -1,0 +1,113 @@
+"""How a simulated rig goes along with a job: what it shows besides, and what entries tell it.
+
+The classes themselves are the rig of an instrument that is commanded beside its job; families
+whose rig follows the entries of the job change what differs.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from calibration.engine.events import Event
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.method import Step
+from calibration.engine.reads import Reads
+from calibration.engine.view.state import Station
+from calibration.simulate.commands import Command, Live
+from calibration.simulate.rigs import Model
+
+
+@dataclass(frozen=True)
+class CurvePoint:
+    """A point of a curve: seconds since it began, and the reading."""
+
+    t: float
+    value: float
+
+
+@dataclass(frozen=True)
+class Beside:
+    """What a screen shows of a live signal besides its value: a curve, and what is said."""
+
+    title: str
+    curve: tuple[CurvePoint, ...]
+    expected: tuple[CurvePoint, ...]
+    expected_label: str
+    #: a level that matters, and its name
+    level: float | None
+    level_label: str
+    said: str
+    #: said loudly: it does not measure
+    loud: str
+    aside: str
+
+
+class Watched:
+    """A live signal as the job looks at it."""
+
+    #: the display of the device is the value that is read, not its output
+    on_display = False
+
+    def model(self, model: Model) -> Model:
+        """Return the rig as it is looked at."""
+        return model
+
+    def held(self, commands: Sequence[Command], t: float) -> float:
+        """Return how much of the time that has to pass is over, as a share."""
+        return 1.0
+
+    def seen(
+        self, model: Model, commands: Sequence[Command], t: float, seed: int
+    ) -> Mapping[str, Any]:
+        """Return what is added to a reading."""
+        return {}
+
+    def beside(
+        self, model: Model, commands: Sequence[Command], t: float, seed: int, pace: float
+    ) -> Beside | None:
+        """Return what a screen shows besides the value."""
+        return None
+
+    def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...] | None:
+        """Return the strip, where it is not that of a loop."""
+        return None
+
+
+#: What really comes out of a reference: values by name; none where it is not known.
+Truth = Callable[[str], Mapping[str, Any] | None]
+
+
+class Alongside:
+    """How a rig goes along with a job."""
+
+    #: commanded beside the job; else it follows the entries of the job
+    commanded = True
+
+    def run(self, job: Reads) -> str:
+        """Return the run as which the live signal is seen now."""
+        step = job.current
+        capturing = step is not None and step.kind == "capture"
+        return step.run if step is not None and capturing else job.ledger.method.found.id
+
+    def watched(self, job: Reads) -> Watched:
+        """Return how the job looks at the live signal now."""
+        return Watched()
+
+    def refuse(self, job: Reads, event: Event, settings: Mapping[str, str]) -> None:
+        """Refuse an entry that the rig shows to be untrue."""
+
+    def order(
+        self, job: Reads, event: Event, t: float, pace: float, truth: Truth
+    ) -> Command | None:
+        """Return what an entry tells the rig; none for one that tells it nothing."""
+        return None
+
+    def sets(self, job: Reads, step: Step, t: float) -> Command | None:
+        """Return what a step that sets something tells the rig; none for other steps."""
+        return None
+
+    def refused(self, job: Reads, step: Step, shown: Any) -> bool:
+        """Tell whether the device is not to be set from what it shows."""
+        return False

@@ -1,0 +1,64 @@
+"""Where references come from that are more than an accuracy: used up, or kept by what they hold."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from calibration.engine.facts import AssetFacts
+from calibration.engine.family import Drawn
+from calibration.engine.job import Job as CoreJob
+from verifyloop.kit import gas
+from verifyloop.kit.selectors import Option, asset_facts, reference_by_asset
+
+Offer = Callable[[CoreJob, str, str, date, int], list[Option]]
+
+
+@dataclass(frozen=True)
+class Source:
+    """A shelf of its own: what it offers, knows and books."""
+
+    offer: Offer
+    #: facts of one by its number, as a job sees it; none where the number is another's
+    facts: Callable[[str, str], AssetFacts | None]
+    #: what really comes out of it
+    truth: Callable[[str, str], Mapping[str, Any] | None]
+    book: Callable[[str, str, Sequence[Drawn], Mapping[str, float]], None]
+
+
+#: by what its references measure
+SOURCES = {"gas": Source(gas.gas_options, gas.facts_by_asset, gas.truth_by_asset, gas.book)}
+
+
+def offered_by(quantity: str) -> Offer:
+    """Return how references of a kind are offered for a role of a job."""
+    return SOURCES[quantity].offer
+
+
+def facts_by_asset(asset: str, job: str) -> AssetFacts:
+    """Return a reference as it is now, for the record of a job.
+
+    Raises
+    ------
+    NotFound
+        ``reference.unknown``.
+    """
+    for source in SOURCES.values():
+        found = source.facts(asset, job)
+        if found is not None:
+            return found
+    return asset_facts(reference_by_asset(asset))
+
+
+def truth_of(asset: str, job: str) -> Mapping[str, Any] | None:
+    """Return what really comes out of a reference; none where nothing does."""
+    found = (source.truth(asset, job) for source in SOURCES.values())
+    return next((t for t in found if t is not None), None)
+
+
+def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
+    """Write down anew what a job has taken, and what is set aside for it."""
+    for source in SOURCES.values():
+        source.book(job, tag, drawn, aside)

@@ -1,0 +1,65 @@
+"""What goes along with the events of a job: its rig, what it uses up, what is learnt of it."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from calibration.engine import events as core
+from calibration.engine.family import family_by_facts
+from calibration.engine.job import Job as CoreJob
+from calibration.kernel.codec import decode, encode
+from calibration.simulate.commands import Command
+from calibration.simulate.rigs import model_of, settings_at
+from verifyloop.kit import sources
+from verifyloop.plant.facts import facts_of
+from verifyloop.plant.models import Instrument
+from verifyloop.rigs.models import Rig
+from verifyloop.rigs.services import rig_of
+from verifyloop.work.enrich import rigging
+from verifyloop.work.models import Job
+
+History = list[tuple[date, list[dict[str, Any]]]]
+
+
+def follow(job: Job, before: CoreJob, event: core.Event) -> None:
+    """Let a rig do what an event says, where the event comes from it and it follows the job."""
+    along = rigging(before)
+    if event.source != "simulated" or along.commanded:
+        return
+    if not Rig.objects.filter(instrument_id=job.instrument_id).exists():
+        return
+    rig = rig_of(job.instrument.tag)
+    t = max(0.0, (event.when - rig.started_at).total_seconds() * rig.pace)
+    commands = [decode(Command, c, "command") for c in rig.commands]
+    along.refuse(before, event, settings_at(model_of(rig.model), commands, t))
+
+    def truth(asset: str) -> Any:
+        return sources.truth_of(asset, job.number)
+
+    order = along.order(before, event, t, rig.pace, truth)
+    if order is not None:
+        rig.commands = [*rig.commands, encode(order)]
+        rig.save(update_fields=["commands"])
+
+
+def book(job: Job, after: CoreJob) -> None:
+    """Write down what the job has used up, and set aside what it may still take."""
+    if any(r.asset.quantity in after.family.assets for r in after.ledger.kit.values()):
+        family = after.family
+        sources.book(job.number, job.instrument.tag, family.drawn(after), family.aside(after))
+
+
+def learnt_of(instrument: Instrument) -> History:
+    """Return what was learnt at the signed jobs of an instrument, oldest first."""
+    jobs = Job.objects.filter(instrument=instrument, signed_at__isnull=False)
+    found = jobs.order_by("signed_at").values_list("signed_at", "learnt")
+    return [(at.date(), learnt) for at, learnt in found if at is not None]
+
+
+def own_now(instrument: Instrument, today: date) -> dict[str, Any]:
+    """Return what is particular to an instrument, with what its history says of it."""
+    family = family_by_facts(facts_of(instrument, rig=False))
+    if family is None:
+        return dict(instrument.own)
+    return family.remembered(instrument.own, learnt_of(instrument), today)
