@@ -11,7 +11,7 @@ from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.kernel.present import entries, given_rows, shown
-from calibration.kernel.registry import OPERATIONS, Operation
+from calibration.kernel.registry import OPERATIONS, Operation, find
 from calibration.kernel.schema import schema
 
 #: A hyphen before a digit is a minus sign, in a sum as people write it.
@@ -34,25 +34,6 @@ HOW_SCHEMA: dict[str, Any] = {
     },
     "required": ["formula", "worked", "put_in", "source"],
 }
-
-
-def find(name: str) -> Operation:
-    """Return an operation by name.
-
-    Raises
-    ------
-    InputError
-        ``operation.unknown``.
-    """
-    try:
-        return OPERATIONS[name]
-    except KeyError:
-        raise InputError(
-            "operation.unknown",
-            "name",
-            f"There is no computation called '{name[:60]}'.",
-            "List them with: python -m calibration --list",
-        ) from None
 
 
 def run(name: str, payload: Mapping[str, Any], *, pictured: bool = False) -> dict[str, Any]:

@@ -9,8 +9,7 @@ from functools import cache
 from typing import Any, get_args
 
 from calibration.gas.table import GasName
-from calibration.kernel.registry import OPERATIONS, Family, Operation
-from calibration.operations import find
+from calibration.kernel.registry import OPERATIONS, Family, Operation, find
 
 #: Operations that are parts of others' screens and no calculator of their own.
 UNLISTED = frozenset({"table.make"})

@@ -9,9 +9,10 @@ from calibration.engine import events as ev
 from calibration.engine.admit_values import adjusted, not_blocked, reading_taken
 from calibration.engine.events import Event
 from calibration.engine.fold import to_close
-from calibration.engine.job import Job, same_value
+from calibration.engine.job import Job
 from calibration.engine.kit import refuse_unusable, role_quantity
 from calibration.engine.method import Step
+from calibration.engine.recorded import same_value
 from calibration.engine.retracting import retractable
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.errors import InputError

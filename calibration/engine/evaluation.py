@@ -15,7 +15,7 @@ from calibration.engine import events as ev
 from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, scale_between
 from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.parameters import Settings
-from calibration.engine.view.state import Mark
+from calibration.engine.view.blocks import Mark
 from calibration.kernel.numbers import HUNDRED, exceeds, to_float
 from calibration.kernel.units import UNITS, convert
 from calibration.runs import chain, run

@@ -20,8 +20,9 @@ from calibration.engine.method import KitRole, Method, RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.shape import Shape
+from calibration.engine.view.blocks import Block, Push, Row, Task
 from calibration.engine.view.judge import Judge
-from calibration.engine.view.state import Block, OnState, Push, Row, Task
+from calibration.engine.view.state import OnState
 from calibration.kernel.errors import InputError
 from calibration.runs import causes
 

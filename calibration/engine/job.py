@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import fields
 from datetime import datetime, timedelta
 from decimal import Decimal
-from functools import cached_property
+from functools import cached_property, partial
 
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
 from calibration.decisions.reference import Adequacy
@@ -18,14 +17,11 @@ from calibration.engine.kit import suits
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.engine.parameters import Settings
-from calibration.engine.recorded import on_record
+from calibration.engine.recorded import same_value, worked_out
 from calibration.engine.runkind import RunKind
 from calibration.engine.view.state import StepStatus
-from calibration.kernel.codec import decode, is_required
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, parse_decimal
-from calibration.kernel.registry import OPERATIONS
-from calibration.kernel.rounding import fixed
 from calibration.runs.points import PlannedPoint
 
 #: A range found may differ this much from the one computed. [% of span]
@@ -321,26 +317,8 @@ class Job:
         return f"From the vessel and its liquid it comes to {worked_out}. Is the range right?"
 
     def computed(self, step: Step) -> dict[str, str]:
-        """Return the results of a step's operation as text; empty while an input is missing.
-
-        It works on the settings on record and on what was recorded in the step itself.
-        """
-        operation = OPERATIONS[step.operation]
-        inputs = {f.name: f for f in fields(operation.input_type)}
-        given = on_record(self.ledger.facts, operation.input_type)
-        given.update(self.family.shape.given(self, step, set(inputs)))
-        for name in inputs:
-            if (step.id, name) in self.ledger.recorded:
-                given[name] = self.ledger.recorded[step.id, name][0]
-        if any(is_required(f) and f.name not in given for f in inputs.values()):
-            return {}
-        if operation.one_of and not any(name in given for name in operation.one_of):
-            return {}
-        result = operation.function(decode(operation.input_type, given, "settings"))
-        return {
-            f.name: _as_text(getattr(result, f.name), f.metadata.get("decimals"))
-            for f in fields(result)
-        }
+        """Return the results of a step's operation as text; empty while an input is missing."""
+        return worked_out(self.ledger, step, partial(self.family.shape.given, self, step))
 
     @cached_property
     def statuses(self) -> dict[str, StepStatus]:
@@ -400,23 +378,3 @@ class Job:
                 "Use one of: " + ", ".join(s.id for s in self.ledger.method.steps) + ".",
             )
         return step
-
-
-def same_value(one: str, other: str) -> bool:
-    """Tell whether two entries say the same: as numbers, or as letters and digits."""
-    try:
-        return parse_decimal(one, "one") == parse_decimal(other, "other")
-    except InputError:
-        return _plain(one) == _plain(other)
-
-
-def _plain(text: str) -> str:
-    return "".join(c for c in text.upper() if c.isalnum())
-
-
-def _as_text(value: object, decimals: int | None) -> str:
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    if isinstance(value, float | Decimal):
-        return format(fixed(value, 3 if decimals is None else decimals), "f")
-    return value if isinstance(value, str) else ""

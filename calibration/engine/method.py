@@ -110,21 +110,6 @@ class RunSpec:
     channel: int = 0
 
 
-def found_run(**more: Any) -> RunSpec:
-    """Return the as-found run of an instrument with one output."""
-    given = {"title": "As found", **more}
-    return RunSpec(id="as_found", role="found", again="base", before=True, **given)
-
-
-def left_run(**more: Any) -> RunSpec:
-    """Return the as-left run that proves what was adjusted after :func:`found_run`."""
-    given = {"title": "As left", **more}
-    return RunSpec(id="as_left", role="left", again="base", **given)
-
-
-RUNS = (found_run(), left_run())
-
-
 @dataclass(frozen=True, kw_only=True)
 class OneTap:
     """Steps in a row that a person states in one breath: what is asked, and what is said."""
@@ -208,7 +193,7 @@ class Method:
     steps: tuple[Step, ...]
     parameters: tuple[ParameterSpec, ...]
     sources: str
-    runs: tuple[RunSpec, ...] = RUNS
+    runs: tuple[RunSpec, ...]
     #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
     #: ``none``: what is out of tolerance is replaced. ``steps``: by steps of the family's own.
     adjusting: Literal["trims", "screws", "none", "steps"] = "trims"

@@ -6,6 +6,7 @@ import dataclasses
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Literal, TypeVar, get_type_hints
 
+from calibration.kernel.errors import InputError
 from calibration.kernel.pictures import Picture
 
 In = TypeVar("In")
@@ -137,3 +138,22 @@ def picture_of(
         return draw
 
     return register
+
+
+def find(name: str) -> Operation:
+    """Return an operation by name.
+
+    Raises
+    ------
+    InputError
+        ``operation.unknown``.
+    """
+    try:
+        return OPERATIONS[name]
+    except KeyError:
+        raise InputError(
+            "operation.unknown",
+            "name",
+            f"There is no computation called '{name[:60]}'.",
+            "List them with: python -m calibration --list",
+        ) from None

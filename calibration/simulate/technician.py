@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.view.state import JobState, PointState, RunState, StepState, Task
+from calibration.engine.view.blocks import Task
+from calibration.engine.view.state import JobState, PointState, RunState, StepState
 from calibration.kernel.codec import encode
 from calibration.kernel.rounding import fixed
 from calibration.simulate.block import BlockModel, block_at, settling_s

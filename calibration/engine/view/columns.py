@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from calibration.engine.facts import InstrumentFacts
-from calibration.engine.view.state import Column
+from calibration.engine.view.blocks import Column
 from calibration.engine.view.strip import output_label
 
 #: Values without which there is no reading.

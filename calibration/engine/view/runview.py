@@ -8,8 +8,9 @@ from calibration.decisions.tolerance import limit_at
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
 from calibration.engine.method import RunSpec
+from calibration.engine.view.blocks import Characteristic, Mark
 from calibration.engine.view.columns import columns_of
-from calibration.engine.view.state import Characteristic, Mark, PointState, RunState, Station
+from calibration.engine.view.state import PointState, RunState, Station
 from calibration.engine.view.strip import output_label
 from calibration.engine.view.verdict import probability
 from calibration.kernel.errors import InputError

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from calibration.engine.method import Role
+from calibration.engine.view.blocks import Block, Characteristic, Column, Mark, Task, Together
 
-Mark = Literal["within", "near", "outside", "none"]
 StepStatus = Literal["done", "now", "blocked", "skipped"]
 
 
@@ -164,27 +163,6 @@ class PointState:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Characteristic:
-    """One figure of a run's summary."""
-
-    id: str
-    label: str
-    value: str
-    unit: str
-    figure: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class Column:
-    """One value that is typed: what it is called, its unit, and whether it must be there."""
-
-    id: str
-    label: str
-    unit: str
-    required: bool
-
-
-@dataclass(frozen=True, kw_only=True)
 class RunState:
     """One run."""
 
@@ -334,106 +312,6 @@ class LogLine:
     text: str
     retracted: str
     can_retract: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class Sent:
-    """One event as a client sends it."""
-
-    kind: str
-    data: Mapping[str, str]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Together:
-    """Steps in a row that one tap confirms: what is stated, and the events that say so."""
-
-    heading: str
-    title: str
-    lines: tuple[str, ...]
-    events: tuple[Sent, ...]
-    orders: tuple[str, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Row:
-    """One line of a block: a name and what is said of it; ``strong`` is read from afar."""
-
-    label: str
-    value: str
-    strong: bool = False
-
-
-@dataclass(frozen=True, kw_only=True)
-class Block:
-    """Something that a family shows; a screen draws each kind in one way."""
-
-    kind: Literal["rows", "table", "text", "timer"]
-    title: str = ""
-    text: str = ""
-    rows: tuple[Row, ...] = ()
-    columns: tuple[str, ...] = ()
-    #: cells of a table, row by row
-    cells: tuple[tuple[str, ...], ...] = ()
-    #: what is thought of each row
-    marks: tuple[Mark, ...] = ()
-    #: for a timer: when it ends
-    ends_at: str = ""
-
-
-@dataclass(frozen=True, kw_only=True)
-class Push:
-    """A button beside the main one: what it says and the events that it sends."""
-
-    label: str
-    events: tuple[Sent, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Refusal:
-    """A value that may not be set: why, whether it may be forced, and who has agreed."""
-
-    step: str
-    refused: str
-    may_force: bool
-    agreed: str
-    #: what to do instead; what else could confirm it, in a word
-    advice: str
-    other: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class Task:
-    """What the present step asks for in the way of its family.
-
-    ``send``: the main button sends ``events``. ``read``: values are taken, live as soon as they
-    are steady or typed, and ``events`` are sent with them. ``set``: the same for what a device is
-    set to; it is pressed by hand.
-    """
-
-    way: Literal["send", "read", "set"]
-    #: what the main button says; ``typed`` where values are typed, ``in_round`` where this is the
-    #: last look of a round and what is left of the job is stated with it
-    label: str
-    typed: str
-    in_round: str
-    blocks: tuple[Block, ...]
-    #: kind of the event with the values, and the run and point that they are for
-    kind: str
-    run: str
-    point: int
-    columns: tuple[Column, ...]
-    events: tuple[Sent, ...]
-    others: tuple[Push, ...]
-    refusal: Refusal | None
-    #: reasons that are offered for taking a value before it is steady
-    early: tuple[str, ...]
-    #: channel that it is about, from 0; how long what is sent takes to tell [min]
-    channel: int
-    minutes: str
-    #: for ``set``: zero or span, and what the device is to show afterwards
-    end: str
-    target: str
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from calibration.engine.job import Job
 from calibration.engine.method import Step
-from calibration.engine.view.state import Sent, Together
+from calibration.engine.view.blocks import Sent, Together
 
 
 def together(job: Job) -> Together | None:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
-from calibration.engine.view.state import CauseState, Judgement, Mark
+from calibration.engine.view.blocks import Mark
+from calibration.engine.view.state import CauseState, Judgement
 from calibration.kernel.rounding import show, significant
 from calibration.runs.causes import LABELS
 

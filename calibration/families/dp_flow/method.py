@@ -5,12 +5,14 @@ from __future__ import annotations
 from calibration.engine.method import Item, Method, ParameterSpec
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
+from calibration.families.shared.runs import RUNS
 
 DP_FLOW = Method(
     id="dp_flow",
     version=1,
     title="Flow by differential pressure, square root",
     fits="A differential pressure transmitter at an orifice or nozzle; the root is taken once.",
+    runs=RUNS,
     steps=(
         parts.kit(PRESSURE, parts.METER, names="the pressure reference and the meter"),
         parts.OPERATOR,

@@ -6,7 +6,7 @@ from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
-from calibration.families.gas import admit, events, learnt, ledger, sections, task
+from calibration.families.gas import admit, events, forcing, learnt, ledger, sections, task
 from calibration.families.gas.facts import Detector, channels
 from calibration.families.gas.fixed import (
     GAS_BUMP,
@@ -112,7 +112,7 @@ FAMILY = Family(
     facts=Detector,
     assets={
         "gas": AssetKind(
-            admit=admit.cylinder_chosen, words=_cylinder_words, contributions=of_cylinder
+            admit=forcing.cylinder_chosen, words=_cylinder_words, contributions=of_cylinder
         )
     },
     events={
@@ -139,7 +139,7 @@ FAMILY = Family(
         "agreed": EventKind(
             content=events.Agreed,
             add=ledger.add_agreed,
-            admit=admit.agreed,
+            admit=forcing.agreed,
             words=sections.agreed_in_words,
         ),
     },

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.blocks import Block, Column, Push, Refusal, Row, Sent, Task
 from calibration.engine.view.columns import columns_of
-from calibration.engine.view.state import Block, Column, OnState, Push, Refusal, Row, Sent, Task
+from calibration.engine.view.state import OnState
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
@@ -131,6 +132,7 @@ def _refusal(gas: GasState, step: Step) -> Refusal | None:
         return None
     return Refusal(
         step=step.id,
+        kind="agreed",
         refused=gas.force.refused,
         may_force=gas.force.may_force,
         agreed=gas.force.agreed,

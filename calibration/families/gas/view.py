@@ -9,7 +9,7 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.state import Row
+from calibration.engine.view.blocks import Row
 from calibration.families.gas.admit import refused, target_of
 from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.gases import (

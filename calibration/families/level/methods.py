@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from calibration.engine.conditions import run_outside, site_says
-from calibration.engine.method import Item, KitRole, Method, RunSpec, Step, found_run, left_run
+from calibration.engine.method import Item, KitRole, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
+from calibration.families.shared.runs import RUNS, found_run, left_run
 
 WEIGHTS = KitRole(id="weights", label="Set of weights", quantity="mass")
 FALL = (
@@ -124,6 +125,7 @@ DP_LEVEL = Method(
     version=1,
     title="Level by differential pressure",
     fits="A differential pressure transmitter on a vessel: wet or dry leg, flush or remote seals.",
+    runs=RUNS,
     steps=(
         parts.kit(PRESSURE, parts.METER, names="the pressure reference and the meter"),
         parts.OPERATOR,

@@ -5,12 +5,14 @@ from __future__ import annotations
 from calibration.engine.method import KitRole, Method
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
+from calibration.families.shared.runs import RUNS
 
 PRESSURE_TRANSMITTER = Method(
     id="pressure_transmitter",
     version=1,
     title="Pressure transmitter 4-20 mA, points up and down",
     fits="Pressure by a transmitter that is adjusted as one, or whose hops are read by hand.",
+    runs=RUNS,
     steps=(
         parts.kit(
             PRESSURE,

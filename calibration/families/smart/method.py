@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import RUNS, Field, Item, Method, RunSpec, Step
+from calibration.engine.method import Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
+from calibration.families.shared.runs import RUNS
 
 MOVES = "The loop current moves with every write. Only with the loop in manual."
 LOOP = Step(

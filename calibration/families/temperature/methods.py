@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Item, KitRole, Method, Step, found_run, left_run
+from calibration.engine.method import Field, Item, KitRole, Method, Step
 from calibration.families.shared import limits, parts
+from calibration.families.shared.runs import found_run, left_run
 
 PROBE = KitRole(id="probe", label="Reference probe with its readout", quantity="temperature")
 BLOCK = KitRole(id="block", label="Dry block or bath", quantity="heat_source", alone=True)

@@ -3389,6 +3389,8 @@ export interface components {
       advice: string;
       /** Agreed */
       agreed: string;
+      /** Kind */
+      kind: string;
       /** May Force */
       may_force: boolean;
       /** Other */
