@@ -71,9 +71,10 @@ $(B)/npm: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@mkdir -p $(B) && touch $@
 
-$(B)/web: $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/core_zip.py
+$(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/core_zip.py
 	cd web && npm run --silent build
 	$(PYTHON) scripts/core_zip.py web/dist/python/core.zip
+	$(PY) -m whitenoise.compress --quiet web/dist
 	@touch $@
 
 $(B)/chromium:

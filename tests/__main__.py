@@ -17,6 +17,8 @@ from tests.process import SEEDED, RealServer
 
 ROOT = Path(__file__).resolve().parents[1]
 RUN = (sys.executable, "manage.py", "test", "--noinput")
+#: A worker that dies would be waited for without end. [s]
+MOST_S = 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
 #: The longest first, each half about as long as the other; every half has a server of its own.
@@ -42,7 +44,11 @@ def every_module_is_in_a_half() -> None:
 def fast() -> int:
     """Run what needs no browser on all processors."""
     workers = str(os.cpu_count() or 2)
-    return subprocess.call([*RUN, "--parallel", workers, *FAST], cwd=ROOT)
+    environment = {**os.environ, "VERIFYLOOP_JOURNAL": "MEMORY"}
+    command = [*RUN, "--parallel", workers, *FAST]
+    return subprocess.run(
+        command, cwd=ROOT, env=environment, timeout=MOST_S, check=False
+    ).returncode
 
 
 def browser() -> int:

@@ -36,6 +36,7 @@ class RealServer:
             **os.environ,
             "VERIFYLOOP_DATA": self.folder.name,
             "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
+            "VERIFYLOOP_JOURNAL": "WAL",
         }
         self.process: subprocess.Popen[bytes] | None = None
 

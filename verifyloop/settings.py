@@ -55,6 +55,8 @@ ASGI_APPLICATION = "verifyloop.asgi.application"
 AUTH_USER_MODEL = "accounts.User"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
+#: Tests that run side by side copy their database as one file: no journal beside it.
+JOURNAL = os.environ.get("VERIFYLOOP_JOURNAL", "WAL")
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
@@ -63,8 +65,9 @@ DATABASES = {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
             # FULL: an acknowledged event survives a pulled plug, not only a killed process.
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",
+            "init_command": f"PRAGMA journal_mode={JOURNAL}; PRAGMA synchronous=FULL;",
         },
+        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
     }
 }
 

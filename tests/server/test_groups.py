@@ -1,6 +1,5 @@
 """Sensors in blocks: their runs go on by themselves, whoever looks and whenever."""
 
-import json
 from datetime import timedelta
 from unittest import mock
 
@@ -115,8 +114,7 @@ class Blocks(ApiCase):
 
     def test_the_screen_is_told_what_each_block_does(self):
         self.put_in(*self.jobs)
-        answer = self.client_of("ana").get(f"/api/rigs/{self.jobs['TE-0']}/stream")
-        frame = json.loads(next(iter(answer.streaming_content)).decode()[6:])
+        frame = self.client_of("ana").get(f"/api/rigs/{self.jobs['TE-0']}/frame").json()
         group = frame["group"]
         self.assertEqual([b["block"] for b in group["blocks"]], ["HEAT-1", "HEAT-2"])
         self.assertIn("cooling to 0.0 °C", group["blocks"][0]["doing"])

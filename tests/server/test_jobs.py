@@ -23,7 +23,7 @@ class Writing(ApiCase):
         self.assertEqual((done["status"], done["signed_by"]), ("signed", "Ana Test"))
         self.instrument.refresh_from_db()
         self.assertEqual(self.instrument.last_mark_found, "within")
-        self.assertIn("180 days after", self.instrument.due_reason)
+        self.assertIn("180 days after", self.instrument.plan.due_reason)
 
     def test_the_same_uuid_twice_is_one_event_even_with_a_stale_sequence(self):
         job = self.open()
@@ -208,7 +208,7 @@ class Reading(ApiCase):
             "/api/jobs/J99-1",
             "/api/jobs/J99-1/history",
             "/api/instruments/XX",
-            "/api/rigs/J99-1/stream",
+            "/api/rigs/J99-1/frame",
             "/api/records/J99-1/certificate.pdf",
         ):
             said = self.must(self.ana.get(path), 404)
@@ -261,13 +261,11 @@ class Rigs(ApiCase):
         )
         self.must(answer, 403)
 
-    def test_the_stream_speaks_server_sent_events(self):
+    def test_the_live_picture_is_asked_for_and_holds_no_connection(self):
         job = self.open()
-        answer = self.ana.get(f"/api/rigs/{job}/stream")
-        first = next(iter(answer.streaming_content)).decode()
-        self.assertEqual(answer["Content-Type"], "text/event-stream")
-        self.assertTrue(first.startswith("data: {") and first.endswith("\n\n"))
-        self.assertIn('"steady": true', first)
+        said = self.must(self.ana.get(f"/api/rigs/{job}/frame"))
+        self.assertTrue(said["steady"])
+        self.assertIsNone(said["beside"])
 
     def test_a_moment_before_the_newest_command_does_not_count(self):
         job = self.open()

@@ -5,7 +5,6 @@ It sends what the interface sends. Time passes as it waits, so nothing is slept 
 
 from __future__ import annotations
 
-import json
 from contextlib import contextmanager
 from datetime import timedelta
 from unittest import mock
@@ -126,8 +125,7 @@ class RigWalk(Walk):
 
     def frame(self):
         with self.at():
-            answer = self.case.ana.get(f"/api/rigs/{self.job}/stream")
-            return json.loads(next(iter(answer.streaming_content)).decode()[6:])
+            return self.case.ana.get(f"/api/rigs/{self.job}/frame").json()
 
     def step(self, state, step):
         if state["together"]:

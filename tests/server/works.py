@@ -50,7 +50,7 @@ def instrument(tag="PT-1", **changes):
         "next_due": timezone.localdate(),
         **changes,
     }
-    return Instrument.objects.create(tag=tag, **values)
+    return Instrument.objects.planned(tag=tag, **values)
 
 
 def reference(asset, quantity, percent, full_scale, unit, **changes):

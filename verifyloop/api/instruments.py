@@ -11,7 +11,7 @@ from ninja import Router, Schema
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
 from calibration.kernel.rounding import show
-from verifyloop.api.kit import SensorOut, sensors_of
+from verifyloop.api.kit import SensorOut
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
@@ -20,6 +20,7 @@ from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.selectors import history
+from verifyloop.work.sensors import sensors_of
 
 router = Router(tags=["instruments"])
 PAGE = 60
@@ -147,7 +148,7 @@ def _line(i: Instrument) -> FoundOut:
         area=i.area.name,
         range=range_text(i),
         tolerance=tolerance_text(i),
-        next_due=str(i.next_due or ""),
+        next_due=str(i.plan.next_due or ""),
         last_on=str(i.last_on or ""),
         last_mark=i.last_mark_left,
     )
@@ -229,10 +230,10 @@ def _instrument(i: Instrument) -> InstrumentOut:
     running = Job.objects.filter(instrument=i, status=Job.Status.OPEN).first()
     methods = _methods(i)
     return InstrumentOut(
-        method=next((m for m in methods if m.id == i.method), methods[0]),
+        method=next((m for m in methods if m.id == i.plan.method), methods[0]),
         methods=methods,
         record=_record(i),
-        sensors=sensors_of(i),
+        sensors=[SensorOut.from_orm(s) for s in sensors_of(i)],
         tag=i.tag,
         serial=i.serial,
         description=i.description,
@@ -245,8 +246,8 @@ def _instrument(i: Instrument) -> InstrumentOut:
         caution=i.caution,
         smart=i.smart,
         rig=Rig.objects.filter(instrument=i).exists(),
-        next_due=str(i.next_due or ""),
-        due_reason=i.due_reason,
+        next_due=str(i.plan.next_due or ""),
+        due_reason=i.plan.due_reason,
         open_job=running.number if running else "",
         limits=_limits(i),
         past=[_past(j) for j in history(i.pk)],
@@ -256,8 +257,8 @@ def _instrument(i: Instrument) -> InstrumentOut:
 
 def _methods(i: Instrument) -> list[MethodChoice]:
     fit = fitting(facts_of(i, rig=False))
-    if i.method not in dict(fit):
-        fit = (*fit, (i.method, "chosen for this instrument"))
+    if i.plan.method not in dict(fit):
+        fit = (*fit, (i.plan.method, "chosen for this instrument"))
     return [MethodChoice(id=id, title=newest(id).title, why=why) for id, why in fit]
 
 
@@ -294,13 +295,13 @@ def _limits(i: Instrument) -> list[LimitOut]:
             id=spec.id,
             kind=spec.kind,
             choices=list(spec.choices),
-            own=spec.id in i.parameters,
+            own=spec.id in i.plan.parameters,
             label=spec.label,
             value=parameters[spec.id].value.replace("_", " "),
             unit=parameters[spec.id].unit,
             source=parameters[spec.id].source,
         )
-        for spec in newest(i.method).parameters
+        for spec in newest(i.plan.method).parameters
     ]
 
 

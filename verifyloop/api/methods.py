@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Sequence
+
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
@@ -11,8 +14,8 @@ from calibration.engine.family import newest, newest_methods
 from calibration.engine.method import Method, ParameterSpec
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
-from verifyloop.plant.facts import rule_scope
-from verifyloop.plant.models import Instrument, SiteRule
+from verifyloop.plant.facts import all_rules, rule_scope
+from verifyloop.plant.models import Plan, SiteRule
 
 router = Router(tags=["methods"])
 
@@ -65,7 +68,9 @@ class RuleIn(Schema):
 @router.get("", response=list[MethodOut], operation_id="listMethods")
 def list_methods(request: HttpRequest) -> list[MethodOut]:
     """Return every method with its parameters and what the site has set."""
-    return [_method(m) for m in newest_methods()]
+    rules = all_rules()
+    planned = Counter(Plan.objects.values_list("method", flat=True))
+    return [_method(m, rules, planned[m.id]) for m in newest_methods()]
 
 
 @router.post(
@@ -81,13 +86,13 @@ def change_rule(request: HttpRequest, method_id: str, body: RuleIn) -> MethodOut
         source=body.source,
         now=timezone.now(),
     )
-    return _method(newest(method_id))
+    count = Plan.objects.filter(method=method_id).count()
+    return _method(newest(method_id), all_rules(), count)
 
 
-def _method(m: Method) -> MethodOut:
+def _method(m: Method, every: Sequence[SiteRule], planned: int) -> MethodOut:
     rules: dict[str, list[SiteRule]] = {}
-    scopes = {rule_scope(m.id, spec.id) for spec in m.parameters}
-    for rule in SiteRule.objects.filter(method__in=scopes).order_by("-version"):
+    for rule in reversed(every):
         if rule.method == rule_scope(m.id, rule.key):
             rules.setdefault(rule.key, []).append(rule)
     return MethodOut(
@@ -96,7 +101,7 @@ def _method(m: Method) -> MethodOut:
         title=m.title,
         fits=m.fits,
         sources=m.sources,
-        instruments=Instrument.objects.filter(method=m.id).count(),
+        instruments=planned,
         steps=[s.title for s in m.steps],
         parameters=[_parameter(spec, rules.get(spec.id, [])) for spec in m.parameters],
     )

@@ -1,17 +1,11 @@
-"""Live values of simulated rigs as server-sent events, and commands to them."""
+"""Live values of simulated rigs, and commands to them."""
 
 from __future__ import annotations
 
-import asyncio
-import json
-import time
-from collections.abc import AsyncIterator, Iterator
 from dataclasses import replace
 from typing import Literal
 
-from asgiref.sync import sync_to_async
-from django.core.handlers.asgi import ASGIRequest
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
@@ -27,9 +21,6 @@ from verifyloop.work.services import job_by_number
 from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["rigs"])
-EVERY_S = 0.25
-#: a stream ends after this many frames; the browser opens the next one by itself
-FRAMES = 1200
 
 
 class Order(Schema):
@@ -51,39 +42,18 @@ class Ack(Schema):
     ok: bool
 
 
-def _frame(number: str) -> str:
+@router.get("/{number}/frame", response={200: Frame, PROBLEMS: Problem}, operation_id="rigFrame")
+def frame(request: HttpRequest, number: str) -> HttpResponse:
+    """Return the live picture of a job's rig now. A page asks again while it shows it."""
     now = timezone.now()
     catch_up(now)
     job = job_by_number(number)
     source = source_for(job, core_job(job, events_of(job), now), now)
     with exact():
-        frame = source.frame(source.time_at(now))
+        found = source.frame(source.time_at(now))
         if source.programme is not None:
-            frame = replace(frame, group=group_of(number, now))
-        return f"data: {json.dumps(encode(frame))}\n\n"
-
-
-def _blocking(number: str) -> Iterator[str]:
-    for _ in range(FRAMES):
-        yield _frame(number)
-        time.sleep(EVERY_S)
-
-
-async def _waiting(number: str) -> AsyncIterator[str]:
-    for _ in range(FRAMES):
-        yield await sync_to_async(_frame)(number)
-        await asyncio.sleep(EVERY_S)
-
-
-@router.get("/{number}/stream", response={200: Frame, PROBLEMS: Problem}, operation_id="streamRig")
-def stream(request: HttpRequest, number: str) -> HttpResponse:
-    """Stream the live picture of a job's rig, four frames a second."""
-    _frame(number)
-    frames = _waiting(number) if isinstance(request, ASGIRequest) else _blocking(number)
-    response = StreamingHttpResponse(frames, content_type="text/event-stream")
-    response["Cache-Control"] = "no-cache"
-    response["X-Accel-Buffering"] = "no"
-    return response
+            found = replace(found, group=group_of(number, now))
+        return JsonResponse(encode(found))
 
 
 @router.post("/{tag}/commands", response={200: Ack, PROBLEMS: Problem}, operation_id="commandRig")

@@ -116,7 +116,7 @@ def get_today(request: HttpRequest) -> TodayOut:
 
 
 def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) -> DueOut:
-    due = i.next_due or today
+    due = i.plan.next_due or today
     days = (due - today).days
     if days < 0:
         group, text = "overdue", f"{-days} {'day' if days == -1 else 'days'} overdue"
@@ -136,7 +136,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) 
         group=group,
         rig=i.pk in rigs,
         open_job=open_jobs.get(i.pk, ""),
-        round=newest(i.method).rounds and group != "soon" and i.pk not in open_jobs,
+        round=newest(i.plan.method).rounds and group != "soon" and i.pk not in open_jobs,
         last_mark=i.last_mark_left,
     )
 

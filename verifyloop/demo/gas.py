@@ -21,7 +21,7 @@ from verifyloop.demo.visits import Visit
 from verifyloop.demo.works import SEED
 from verifyloop.kit.gas import cylinder_by_asset, truth_of
 from verifyloop.kit.models import Cylinder
-from verifyloop.plant.models import Area, Instrument
+from verifyloop.plant.models import Area, Instrument, Plan
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import learnt_of
 
@@ -69,7 +69,7 @@ def instruments(areas: dict[str, Area], serial_of: Any) -> None:
     """Enter the detectors."""
     for spec in DETECTORS:
         first = spec.channels[0]
-        Instrument.objects.create(
+        Instrument.objects.planned(
             tag=spec.tag,
             serial=serial_of(spec.tag),
             description=spec.description,
@@ -116,7 +116,7 @@ def visits(today: date) -> list[tuple[date, Detector, int]]:
 def due(today: date) -> None:
     """Set the due dates of today."""
     for spec in DETECTORS:
-        Instrument.objects.filter(tag=spec.tag).update(
+        Plan.objects.filter(instrument__tag=spec.tag).update(
             next_due=today + timedelta(days=spec.due_in),
             due_reason=f"every {spec.interval} days (site rule: gas detection procedure)",
         )

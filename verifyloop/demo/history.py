@@ -117,7 +117,7 @@ def _instruments() -> None:
         )
     areas = {n: Area.objects.create(name=n, order=i) for i, n in enumerate(AREAS, start=1)}
     for spec in INSTRUMENTS:
-        Instrument.objects.create(
+        Instrument.objects.planned(
             tag=spec.tag,
             serial=serial_of(spec.tag),
             description=spec.description,
@@ -140,7 +140,7 @@ def _instruments() -> None:
 
 def _devices(areas: dict[str, Area]) -> None:
     for spec in DEVICES:
-        Instrument.objects.create(
+        Instrument.objects.planned(
             tag=spec.tag,
             serial=serial_of(spec.tag),
             description=spec.description,

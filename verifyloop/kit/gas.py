@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from django.db.models import Sum
+from django.db.models import QuerySet, Sum
 
 from calibration.decisions.reference import Spec
 from calibration.engine.events import AssetFacts
@@ -38,10 +39,28 @@ def cylinder_by_asset(asset: str) -> Cylinder | None:
     return Cylinder.objects.filter(asset=asset).first()
 
 
-def holds(cylinder: Cylinder, job: str = "") -> core.Cylinder:
+@dataclass(frozen=True)
+class Amounts:
+    """What was drawn from each cylinder and what is set aside of it, by its key. [L]"""
+
+    drawn: Mapping[int, float]
+    aside: Mapping[int, float]
+
+
+def amounts(job: str = "") -> Amounts:
+    """Return what was drawn and is set aside for other jobs, for the whole shelf at once."""
+
+    def sums(rows: QuerySet[Any]) -> dict[int, float]:
+        found = rows.order_by().values_list("cylinder").annotate(sum=Sum("litres"))
+        return {key: float(total or 0.0) for key, total in found}
+
+    return Amounts(sums(GasUse.objects.all()), sums(GasHold.objects.exclude(job=job)))
+
+
+def holds(cylinder: Cylinder, job: str = "", known: Amounts | None = None) -> core.Cylinder:
     """Return contents and what is left now, as a job sees it."""
-    drawn = cylinder.uses.aggregate(sum=Sum("litres"))["sum"] or 0.0
-    aside = cylinder.holds.exclude(job=job).aggregate(sum=Sum("litres"))["sum"] or 0.0
+    known = known or amounts(job)
+    drawn, aside = known.drawn.get(cylinder.pk, 0.0), known.aside.get(cylinder.pk, 0.0)
     water = parse_decimal(cylinder.water_l, "water_l")
     pressure = parse_decimal(cylinder.pressure_bar, "pressure_bar")
     pressure -= from_float(drawn * ATMOSPHERE) / water
@@ -64,7 +83,9 @@ def holds(cylinder: Cylinder, job: str = "") -> core.Cylinder:
     )
 
 
-def cylinder_facts(cylinder: Cylinder, job: str = "", shelf: bool = True) -> AssetFacts:
+def cylinder_facts(
+    cylinder: Cylinder, job: str = "", shelf: bool = True, known: Amounts | None = None
+) -> AssetFacts:
     """Return a cylinder as it is now, for the record of a job."""
     others = Cylinder.objects.exclude(pk=cylinder.pk).filter(withdrawn="") if shelf else ()
     return AssetFacts(
@@ -84,7 +105,7 @@ def cylinder_facts(cylinder: Cylinder, job: str = "", shelf: bool = True) -> Ass
         own=Own(
             encode(
                 Holds(
-                    gas=holds(cylinder, job),
+                    gas=holds(cylinder, job, known),
                     shelf=tuple(_on_shelf(c) for c in others if c.parts),
                 )
             )
@@ -119,8 +140,9 @@ def gas_options(
         return []
     found = []
     needed = show(needs_l(job, role.id), 1)
-    for cylinder in Cylinder.objects.order_by("asset"):
-        asset = cylinder_facts(cylinder, number, shelf=False)
+    shelf, known = list(Cylinder.objects.order_by("asset")), amounts(number)
+    for cylinder in shelf:
+        asset = cylinder_facts(cylinder, number, shelf=False, known=known)
         inside = contents(asset)
         assert inside is not None and isinstance(role, GasRole)
         fit = fit_of(job, role, asset)
@@ -152,7 +174,7 @@ def gas_options(
         )
     # One bottle for all gases of an instrument saves changing it on the way.
     gases = {c.gas for c in channels(job.ledger.facts)}
-    covers = {c.asset: len(gases & {p["gas"] for p in c.parts}) for c in Cylinder.objects.all()}
+    covers = {c.asset: len(gases & {p["gas"] for p in c.parts}) for c in shelf}
     found.sort(key=lambda o: (not o.usable, not o.adequate, -covers[o.asset], o.asset))
     return found
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import calibration.families  # noqa: F401  # registers them
@@ -66,9 +66,19 @@ def facts_of(
     )
 
 
-def rules_of(method: str) -> dict[str, SiteRule]:
-    """Return the newest rule of the site for each parameter of a method."""
-    found = SiteRule.objects.filter(method__in=(method, SITE)).order_by("version")
+def all_rules() -> list[SiteRule]:
+    """Return every version of every rule of the site, oldest first."""
+    return list(SiteRule.objects.order_by("version"))
+
+
+def rules_of(method: str, rules: Sequence[SiteRule] | None = None) -> dict[str, SiteRule]:
+    """Return the newest rule of the site for each parameter of a method.
+
+    ``rules``: all of them, where they were read already.
+    """
+    if rules is None:
+        rules = list(SiteRule.objects.filter(method__in=(method, SITE)).order_by("version"))
+    found = (r for r in rules if r.method in (method, SITE))
     return {r.key: r for r in found if site_wide(r.key) == (r.method == SITE)}
 
 
@@ -88,16 +98,18 @@ def said_by(rule: SiteRule) -> str:
     return f"{rule.source}, version {rule.version}"
 
 
-def parameters_of(instrument: Instrument) -> dict[str, Parameter]:
+def parameters_of(
+    instrument: Instrument, rules: Sequence[SiteRule] | None = None
+) -> dict[str, Parameter]:
     """Return the parameters of an instrument's method: manual over site rule over default."""
     changes = {
         key: Parameter(value=rule.value, unit=rule.unit, source=said_by(rule))
-        for key, rule in rules_of(instrument.method).items()
+        for key, rule in rules_of(instrument.plan.method, rules).items()
         if rule.value
     }
-    for key, entry in instrument.parameters.items():
+    for key, entry in instrument.plan.parameters.items():
         changes[key] = decode(Parameter, entry, f"parameters.{key}")
-    return freeze(newest(instrument.method), changes)
+    return freeze(newest(instrument.plan.method), changes)
 
 
 def range_text(instrument: Instrument) -> str:

@@ -1,5 +1,11 @@
 """The works: areas, instruments, site rules."""
 
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
 from django.db import models
 
 
@@ -35,14 +41,39 @@ class SiteRule(models.Model):
         ]
 
 
+class Instruments(models.Manager["Instrument"]):
+    """Instruments with what is planned for them."""
+
+    def planned(
+        self,
+        *,
+        method: str,
+        parameters: Mapping[str, Any] | None = None,
+        next_due: date | None = None,
+        due_reason: str = "",
+        **record: Any,
+    ) -> Instrument:
+        """Enter an instrument and its plan."""
+        instrument = self.create(**record)
+        Plan.objects.create(
+            instrument=instrument,
+            method=method,
+            parameters=parameters or {},
+            next_due=next_due,
+            due_reason=due_reason,
+        )
+        return instrument
+
+
 class Instrument(models.Model):
     """An installed instrument. Numbers stay text, as they were written."""
+
+    plan: Plan
 
     tag = models.CharField(max_length=40, unique=True)
     serial = models.CharField(max_length=60)
     description = models.CharField(max_length=120)
     area = models.ForeignKey(Area, on_delete=models.PROTECT, related_name="instruments")
-    method = models.CharField(max_length=60)
     loop_role = models.CharField(max_length=20)
     input_unit = models.CharField(max_length=20)
     input_lower = models.CharField(max_length=40)
@@ -53,8 +84,6 @@ class Instrument(models.Model):
     characteristic = models.CharField(max_length=20, default="linear")
     tolerance = models.JSONField()
     tolerance_source = models.CharField(max_length=120)
-    #: parameters of the method that the instrument's manual sets: {key: {value, unit, source}}
-    parameters = models.JSONField(default=dict, blank=True)
     smart = models.BooleanField(default=False)
     indicated = models.BooleanField(default=False)
     #: temperature sensor, e.g. Pt100 or K; its wires; room or reference junction in °C
@@ -71,14 +100,25 @@ class Instrument(models.Model):
     indicated_upper = models.CharField(max_length=40, blank=True)
     indicated_characteristic = models.CharField(max_length=20, default="linear")
     caution = models.CharField(max_length=240, blank=True)
-    next_due = models.DateField(null=True, db_index=True)
-    due_reason = models.CharField(max_length=160, blank=True)
     last_on = models.DateField(null=True)
     last_mark_found = models.CharField(max_length=10, blank=True)
     last_mark_left = models.CharField(max_length=10, blank=True)
 
+    objects = Instruments()
+
     def __str__(self) -> str:
         return self.tag
+
+
+class Plan(models.Model):
+    """What is done at an instrument, by which limits, and when it is due."""
+
+    instrument = models.OneToOneField(Instrument, on_delete=models.CASCADE, related_name="plan")
+    method = models.CharField(max_length=60)
+    #: parameters of the method that the instrument's manual sets: {key: {value, unit, source}}
+    parameters = models.JSONField(default=dict, blank=True)
+    next_due = models.DateField(null=True, db_index=True)
+    due_reason = models.CharField(max_length=160, blank=True)
 
 
 class Change(models.Model):

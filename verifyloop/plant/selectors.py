@@ -12,7 +12,7 @@ from verifyloop.plant.models import Instrument
 
 def instrument_by_tag(tag: str) -> Instrument:
     """Return one instrument."""
-    found = Instrument.objects.select_related("area").filter(tag=tag).first()
+    found = Instrument.objects.select_related("area", "plan").filter(tag=tag).first()
     if found is None:
         raise NotFound(
             "instrument.unknown", f"There is no instrument '{tag[:40]}'.", "Search by tag."
@@ -22,7 +22,7 @@ def instrument_by_tag(tag: str) -> Instrument:
 
 def search(text: str) -> QuerySet[Instrument]:
     """Return instruments whose tag, serial, description or area holds every word."""
-    found = Instrument.objects.select_related("area").order_by("tag")
+    found = Instrument.objects.select_related("area", "plan").order_by("tag")
     for word in text.split()[:6]:
         found = found.filter(
             Q(tag__icontains=word)
@@ -36,7 +36,7 @@ def search(text: str) -> QuerySet[Instrument]:
 def due_until(day: date) -> QuerySet[Instrument]:
     """Return the instruments due on or before a day, in the order of a round."""
     return (
-        Instrument.objects.select_related("area")
-        .filter(next_due__lte=day)
-        .order_by("area__order", "next_due", "tag")
+        Instrument.objects.select_related("area", "plan")
+        .filter(plan__next_due__lte=day)
+        .order_by("area__order", "plan__next_due", "tag")
     )

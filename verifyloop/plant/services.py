@@ -34,13 +34,13 @@ def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetim
         at=now,
         by=actor.display_name,
         field="next due",
-        before=str(instrument.next_due or ""),
+        before=str(instrument.plan.next_due or ""),
         after=str(due),
         reason=reason.strip()[:400],
     )
-    instrument.next_due = due
-    instrument.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
-    instrument.save(update_fields=["next_due", "due_reason"])
+    instrument.plan.next_due = due
+    instrument.plan.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
+    instrument.plan.save(update_fields=["next_due", "due_reason"])
     return instrument
 
 
@@ -81,8 +81,8 @@ def change_parameter(
     """Set a parameter for one instrument, as its manual says; empty goes back to the site's."""
     require(actor, "method.change")
     instrument = instrument_by_tag(tag)
-    spec = _spec(instrument.method, key)
-    before = instrument.parameters.get(key, {}).get("value", "")
+    spec = _spec(instrument.plan.method, key)
+    before = instrument.plan.parameters.get(key, {}).get("value", "")
     if value.strip():
         check(spec, value.strip())
         entry = {"value": value.strip(), "unit": spec.unit, "source": source.strip()[:120]}
@@ -90,11 +90,13 @@ def change_parameter(
             raise InputError(
                 "source.missing", "source", "Say where it comes from.", "Name the manual."
             )
-        instrument.parameters = {**instrument.parameters, key: entry}
+        instrument.plan.parameters = {**instrument.plan.parameters, key: entry}
     else:
-        instrument.parameters = {k: v for k, v in instrument.parameters.items() if k != key}
+        instrument.plan.parameters = {
+            k: v for k, v in instrument.plan.parameters.items() if k != key
+        }
     _note(instrument, actor, now, spec.label.lower(), before, value.strip() or "site rule", reason)
-    instrument.save(update_fields=["parameters"])
+    instrument.plan.save(update_fields=["parameters"])
     return instrument
 
 
@@ -111,9 +113,9 @@ def change_method(*, actor: User, tag: str, method: str, reason: str, now: datet
             f"That method does not fit {tag}.",
             "Choose one of: " + ", ".join(newest(m).title for m in offered) + ".",
         )
-    _note(instrument, actor, now, "method", instrument.method, method, reason)
-    instrument.method = method
-    instrument.save(update_fields=["method"])
+    _note(instrument, actor, now, "method", instrument.plan.method, method, reason)
+    instrument.plan.method = method
+    instrument.plan.save(update_fields=["method"])
     return instrument
 
 

@@ -57,6 +57,16 @@ def learnt_of(instrument: Instrument) -> History:
     return [(at.date(), learnt) for at, learnt in found if at is not None]
 
 
+def learnt_of_all() -> dict[int, History]:
+    """Return what was learnt at all signed jobs, by instrument, oldest first."""
+    found: dict[int, History] = {}
+    jobs = Job.objects.filter(signed_at__isnull=False).exclude(learnt=[]).order_by("signed_at")
+    for key, at, learnt in jobs.values_list("instrument_id", "signed_at", "learnt"):
+        if at is not None:
+            found.setdefault(key, []).append((at.date(), learnt))
+    return found
+
+
 def own_now(instrument: Instrument, today: date) -> dict[str, Any]:
     """Return what is particular to an instrument, with what its history says of it."""
     family = family_by_facts(facts_of(instrument, rig=False))

@@ -125,11 +125,14 @@ def _line(course: Course, state: BlockState, tags: Mapping[str, str]) -> BlockLi
 
 def _members(now: datetime) -> dict[str, Member]:
     """Return the jobs whose sensor is in a block, and those of late, by number."""
-    still_in = Job.objects.exclude(in_block="").values_list("pk", flat=True)
-    first = min(
-        (e.at for e in Event.objects.filter(kind="placed", job__in=list(still_in))), default=now
-    )
-    of_late = Event.objects.filter(kind="placed", job__changed_at__gte=min(first, now) - LONGEST)
+    still_in = list(Job.objects.exclude(in_block="").values_list("pk", flat=True))
+    if not still_in:
+        return {}
+    # By job, as events are indexed: the events of all other jobs are never looked at.
+    placed = Event.objects.filter(kind="placed", job__in=still_in)
+    first = min((e.at for e in placed), default=now)
+    late = Job.objects.filter(changed_at__gte=min(first, now) - LONGEST)
+    of_late = Event.objects.filter(kind="placed", job__in=late.values("pk"))
     numbers = {*still_in, *of_late.values_list("job_id", flat=True)}
     found = {}
     for job in Job.objects.select_related("instrument__rig").filter(pk__in=numbers):

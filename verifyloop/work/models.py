@@ -59,6 +59,8 @@ class Job(models.Model):
             models.Index(fields=["instrument", "-signed_at"]),
             models.Index(fields=["-signed_at"]),
             models.Index(fields=["has_on"]),
+            models.Index(fields=["in_block"]),
+            models.Index(fields=["changed_at"]),
         ]
 
     def __str__(self) -> str:

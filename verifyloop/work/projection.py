@@ -8,7 +8,7 @@ from calibration.engine import events as core
 from calibration.engine.method import Role
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import encode
-from verifyloop.plant.models import Instrument
+from verifyloop.plant.models import Instrument, Plan
 from verifyloop.work.folding import core_job
 from verifyloop.work.models import Job
 
@@ -102,6 +102,8 @@ def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None
         last_on=on,
         last_mark_found=job.mark_found,
         last_mark_left=job.mark_left or job.mark_found,
+    )
+    Plan.objects.filter(instrument=job.instrument_id).update(
         next_due=on + timedelta(days=int(settings.number("interval_days"))),
         due_reason=f"{days.value} days after {on} ({days.source})",
     )

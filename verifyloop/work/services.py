@@ -56,7 +56,7 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: s
         raise InputError(
             "job.still_open", "follows", f"{follows} is not signed yet.", "Finish it instead."
         )
-    method = newest(instrument.method)
+    method = newest(instrument.plan.method)
     job = Job.objects.create(
         number=_next_number(now),
         instrument=instrument,

@@ -5,7 +5,7 @@ import { loadPyodide } from "./pyodide.mjs";
 const ASK = `
 import json
 from decimal import Decimal
-from calibration.errors import InputError
+from calibration.kernel.errors import InputError
 from calibration.operations import run
 
 def ask(name, text):

@@ -1720,7 +1720,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rigs/{number}/stream": {
+  "/api/rigs/{number}/frame": {
     parameters: {
       query?: never;
       header?: never;
@@ -1728,10 +1728,10 @@ export interface paths {
       cookie?: never;
     };
     /**
-     * Stream
-     * @description Stream the live picture of a job's rig, four frames a second.
+     * Frame
+     * @description Return the live picture of a job's rig now. A page asks again while it shows it.
      */
-    get: operations["streamRig"];
+    get: operations["rigFrame"];
     put?: never;
     post?: never;
     delete?: never;
@@ -11005,7 +11005,7 @@ export interface operations {
       };
     };
   };
-  streamRig: {
+  rigFrame: {
     parameters: {
       query?: never;
       header?: never;

@@ -15,6 +15,8 @@ import { ToClose } from "./ToClose";
 import { useLive } from "./useLive";
 import { useWriter } from "./useWriter";
 
+/** Steps that show what a rig says now. */
+const LIVE = ["record", "capture", "adjust", "set"];
 const TABS = ["Result", "Steps", "History", "Limits"] as const;
 
 /** A job: the next action at the left, the instrument's picture at the right. */
@@ -33,12 +35,13 @@ export default function JobPage({ user }: { user: Me }) {
 
 function Opened({ job, user }: { job: JobState; user: Me }) {
   const writer = useWriter(job.job);
-  const live = useLive(job.job, job.instrument.rig && job.status === "open");
   const [chosenTab, setChosenTab] = useState<(typeof TABS)[number] | "">("");
   const [chosen, setChosen] = useState(-1);
   const [undo, setUndo] = useState("");
   const [noting, setNoting] = useState(false);
   const step = job.steps.find((s) => s.id === job.current_step);
+  const shows = job.task !== null || LIVE.includes(step?.kind ?? "");
+  const live = useLive(job.job, job.instrument.rig && job.status === "open" && shows);
   const hasResult = job.as_found.taken > 0 || step?.kind === "capture";
   const tab = chosenTab || (hasResult ? "Result" : "Steps");
   useEffect(() => {

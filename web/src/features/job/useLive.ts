@@ -11,16 +11,35 @@ import {
 
 export type Live = { frame: Frame | null; lost: boolean };
 
-/** The live picture of the job's rig; empty when there is none. */
+/** So long after one picture the next is asked for. [ms] */
+const EVERY = 250;
+
+/**
+ * The live picture of the job's rig, asked for again and again while somebody sees it. No
+ * connection is held open: a browser allows few of them, and every page needs some.
+ */
 export function useLive(number: string, wanted: boolean): Live {
   const [live, setLive] = useState<Live>({ frame: null, lost: false });
   useEffect(() => {
     if (!wanted) return;
-    const stream = new EventSource(`/api/rigs/${number}/stream`);
-    stream.onmessage = (event: MessageEvent<string>) =>
-      setLive({ frame: JSON.parse(event.data) as Frame, lost: false });
-    stream.onerror = () => setLive((before) => ({ ...before, lost: true }));
-    return () => stream.close();
+    let timer = 0;
+    let over = false;
+    const look = async () => {
+      if (!document.hidden)
+        try {
+          const path = { params: { path: { number } } };
+          const frame = await unwrap(client.GET("/api/rigs/{number}/frame", path));
+          if (!over) setLive({ frame, lost: false });
+        } catch {
+          if (!over) setLive((before) => ({ ...before, lost: true }));
+        }
+      if (!over) timer = window.setTimeout(() => void look(), EVERY);
+    };
+    void look();
+    return () => {
+      over = true;
+      window.clearTimeout(timer);
+    };
   }, [number, wanted]);
   return wanted ? live : { frame: null, lost: false };
 }

@@ -26,7 +26,12 @@ export function RefusalBox({ writer, refusal, unit }: Props) {
       way === "second_person" ? ["username", "password"] : (["asset", "reading"] as string[]);
     const data = Object.fromEntries(own.map((name) => [name, values[name] ?? ""]));
     void writer.send(
-      [{ kind: refusal.kind, data: { step: refusal.step, way, reason: values.reason ?? "", ...data } }],
+      [
+        {
+          kind: refusal.kind,
+          data: { step: refusal.step, way, reason: values.reason ?? "", ...data },
+        },
+      ],
       // Given as a password, so that nothing of it is kept on this device.
       way === "second_person" ? "second" : "",
     );

@@ -1,0 +1,110 @@
+"""How long the sensors of a detector will last, from what was learnt at its jobs."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from calibration.detector.life import LifeIn, life
+from calibration.families.gas.learnt import History, past_of
+from calibration.gas.cylinder import Channel
+from calibration.kernel.codec import decode
+from calibration.kernel.rounding import show
+from verifyloop.plant.facts import all_rules, parameters_of
+from verifyloop.plant.models import Instrument, SiteRule
+from verifyloop.work.along import learnt_of, learnt_of_all
+
+#: Sensors that reach their band within this time are on the list. [days]
+AHEAD_DAYS = 90
+
+
+@dataclass(frozen=True)
+class Answer:
+    """One past response."""
+
+    day: date
+    response: float
+    replaced: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sensor:
+    """One sensor and how long it will last."""
+
+    tag: str
+    description: str
+    channel: str
+    gas: str
+    weak: float
+    replace: float
+    history: list[Answer]
+    status: str = "none"
+    last: str = ""
+    last_on: str = ""
+    slope: str = ""
+    replace_about: str = ""
+    replace_from: str = ""
+    replace_to: str = ""
+    advice: str = "No response is known yet: the first calibration gives one."
+    points: int = 0
+
+
+def to_order(today: date) -> list[Sensor]:
+    """Return the sensors that are weak, spent, or will be within ninety days."""
+    until = str(today + timedelta(days=AHEAD_DAYS))
+    found, rules, learnt = [], all_rules(), learnt_of_all()
+    detectors = Instrument.objects.exclude(own={}).select_related("plan").order_by("tag")
+    for i in detectors:
+        for sensor in sensors_of(i, rules, learnt.get(i.pk, [])):
+            soon = sensor.replace_from and sensor.replace_from <= until
+            if sensor.status in ("weak", "replace") or soon:
+                found.append(sensor)
+    return sorted(found, key=lambda s: s.replace_about or "9999")
+
+
+def sensors_of(
+    i: Instrument, rules: Sequence[SiteRule] | None = None, learnt: History | None = None
+) -> list[Sensor]:
+    """Return the life of every sensor of a detector."""
+    if not i.own:
+        return []
+    parameters = parameters_of(i, rules)
+    weak = float(parameters["weak_percent"].value) if "weak_percent" in parameters else 60.0
+    spent = float(parameters["replace_percent"].value) if "replace_percent" in parameters else 40.0
+    history = learnt_of(i) if learnt is None else learnt
+    channels = [decode(Channel, raw) for raw in i.own.get("channels", ())]
+    return [_sensor(i, c, weak, spent, history) for c in channels]
+
+
+def _sensor(i: Instrument, c: Channel, weak: float, spent: float, history: History) -> Sensor:
+    past = past_of(history, c.id)
+    common = Sensor(
+        tag=i.tag,
+        description=i.description,
+        channel=c.id,
+        gas=c.label,
+        weak=weak,
+        replace=spent,
+        history=[
+            Answer(day=date.fromisoformat(p.date), response=p.response, replaced=p.replaced)
+            for p in past
+        ],
+    )
+    if not past:
+        return common
+    judged = life(LifeIn(history=tuple(past), weak_percent=weak, replace_percent=spent))
+    end = next((d for d in judged.dates if d.band == "replace"), None)
+    slope = judged.slope_per_month
+    return replace(
+        common,
+        status=judged.status,
+        last=f"{show(past[-1].response, 0)} % of new",
+        last_on=past[-1].date,
+        slope=f"{show(slope, 2, sign=True)} % a month" if slope is not None else "",
+        replace_about=end.expected or "" if end else "",
+        replace_from=end.early_80 or "" if end else "",
+        replace_to=end.late_80 or "" if end else "",
+        advice=judged.advice,
+        points=judged.points_used,
+    )
