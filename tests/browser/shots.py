@@ -179,7 +179,7 @@ class Shots(BrowserCase):
             page.wait_for_timeout(4_500 if point == 2 else 100)
         self.shoot(page, "gas-job")
         page.goto(base)
-        page.get_by_role("button", name="Walk 6 bump checks").click()
+        page.get_by_role("button", name="Walk 6 checks").click()
         expect(page.get_by_role("heading", name="Choose")).to_be_visible()
         job = page.url.rsplit("/", 1)[1]
         Walker(page, base, job, answers={"serial": serial_of("GD-8101")}).walk("bypass")

@@ -73,7 +73,7 @@ class Rounds(BrowserCase):
     def walk(self, area: str):
         page = self.person()
         section = page.get_by_role("region", name="Due").locator("div", has_text=area)
-        section.get_by_role("button", name="Walk 3 bump checks as one round").last.click()
+        section.get_by_role("button", name="Walk 3 checks as one round").last.click()
         expect(page.get_by_role("heading", name="Choose")).to_be_visible()
         return page
 

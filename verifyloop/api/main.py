@@ -12,6 +12,7 @@ from verifyloop.api import (
     operations,
     records,
     rigs,
+    rounds,
     session,
     today,
 )
@@ -32,6 +33,7 @@ api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/kit", kit.router)
 api.add_router("/rigs", rigs.router)
+api.add_router("/rounds", rounds.router)
 api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)

@@ -14,6 +14,7 @@ from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import due_until
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
+from verifyloop.work.rounds import under_way
 from verifyloop.work.selectors import running, with_something_on
 from verifyloop.work.unattended import catch_up
 
@@ -60,6 +61,16 @@ class RunningOut(Schema):
     changed_at: str
 
 
+class RoundLine(Schema):
+    """A round that is under way; anybody may go on with it."""
+
+    job: str
+    area: str
+    place: int
+    total: int
+    opened_by: str
+
+
 class TodayOut(Schema):
     """The working day."""
 
@@ -69,6 +80,7 @@ class TodayOut(Schema):
     soon: int
     areas: list[AreaOut]
     running: list[RunningOut]
+    rounds: list[RoundLine]
 
 
 class OnOut(Schema):
@@ -112,6 +124,10 @@ def get_today(request: HttpRequest) -> TodayOut:
         soon=counts["soon"],
         areas=[AreaOut(name=name, due=due) for name, due in areas.items()],
         running=[_running(j) for j in jobs],
+        rounds=[
+            RoundLine(job=r.job, area=r.area, place=r.place, total=r.total, opened_by=r.opened_by)
+            for r in under_way()
+        ],
     )
 
 

@@ -67,6 +67,31 @@ class Job(models.Model):
         return self.number
 
 
+class Round(models.Model):
+    """Instruments that are checked one after the other, with one signature at the end."""
+
+    opened_at = models.DateTimeField()
+    opened_by = models.CharField(max_length=120)
+    ended_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"round {self.pk}"
+
+
+class RoundPlace(models.Model):
+    """One instrument of a round; its job once it was reached."""
+
+    round = models.ForeignKey(Round, on_delete=models.CASCADE, related_name="places")
+    place = models.PositiveSmallIntegerField()
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="+")
+    job = models.ForeignKey(Job, null=True, on_delete=models.PROTECT, related_name="round_places")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["round", "place"], name="one_instrument_a_place")
+        ]
+
+
 class FrozenError(RuntimeError):
     """Something tried to change an event."""
 

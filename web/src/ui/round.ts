@@ -1,43 +1,52 @@
-import { useState } from "react";
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { client, unwrap, type Schemas } from "../api/client";
 
-/** Detectors that are checked one after the other, with one signature at the end. */
-type Round = { tags: string[]; jobs: string[] };
-const PLACE = "round";
-
-function kept(): Round | null {
-  try {
-    return JSON.parse(sessionStorage.getItem(PLACE) ?? "null") as Round | null;
-  } catch {
-    return null;
-  }
-}
-
-export function startRound(tags: string[]) {
-  sessionStorage.setItem(PLACE, JSON.stringify({ tags, jobs: [] } satisfies Round));
-}
-
-export const endRound = () => sessionStorage.removeItem(PLACE);
-
-/** The round that a detector belongs to; nothing where it is checked by itself. */
-export function useRound(tag: string, job: string) {
-  const [round] = useState(() => {
-    const found = kept();
-    if (!found?.tags.includes(tag)) return null;
-    if (!found.jobs.includes(job)) {
-      found.jobs.push(job);
-      sessionStorage.setItem(PLACE, JSON.stringify(found));
-    }
-    return found;
+const roundQuery = (number: string) =>
+  queryOptions({
+    queryKey: ["jobs", number, "round"] as const,
+    queryFn: async ({ signal }) =>
+      unwrap(client.GET("/api/rounds/of/{number}", { params: { path: { number } }, signal })),
+    staleTime: 5000,
   });
-  const place = round ? round.tags.indexOf(tag) : -1;
-  return {
-    active: round !== null,
-    place: place + 1,
-    total: round?.tags.length ?? 0,
-    next: round?.tags[place + 1] ?? "",
-    jobs: round?.jobs ?? [],
-    end: endRound,
-  };
+
+export type InRound = Schemas["RoundOut"] | null;
+
+/** The round that a job belongs to; nothing where it is done by itself. */
+export function useRound(number: string): InRound {
+  return useQuery(roundQuery(number)).data?.round ?? null;
 }
 
-export type InRound = ReturnType<typeof useRound>;
+/** Begins a round and goes to its first job. */
+export function useStartRound() {
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (tags: string[]) => unwrap(client.POST("/api/rounds", { body: { tags } })),
+    onSuccess: ({ job }) => void navigate(`/jobs/${job}`),
+  });
+}
+
+/** Opens the next job of a round and goes there. */
+export function useNextOfRound() {
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (id: number) =>
+      unwrap(client.POST("/api/rounds/{round_id}/next", { params: { path: { round_id: id } } })),
+    onSuccess: ({ job }) => void navigate(`/jobs/${job}`),
+  });
+}
+
+/** One signature for every job of a round that is ready. */
+export function useSignRound() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, password }: { id: number; password: string }) =>
+      unwrap(
+        client.POST("/api/rounds/{round_id}/sign", {
+          params: { path: { round_id: id } },
+          body: { password },
+        }),
+      ),
+    onSuccess: () => void queries.invalidateQueries(),
+  });
+}

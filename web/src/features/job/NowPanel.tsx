@@ -36,8 +36,8 @@ export function NowPanel(props: Props) {
   const { job, user, writer, retake, onUndo, onNote } = props;
   const step = job.steps.find((s) => s.id === job.current_step);
   const mayRecord = user.can.includes("job.record");
-  const round = useRound(job.instrument.tag, job.job);
-  const leaving = round.active && (step?.leaves ?? false);
+  const round = useRound(job.job);
+  const leaving = round !== null && (step?.leaves ?? false);
   const again = retake >= 0 && step?.kind === "capture";
   const run = runOf(job, step);
   const point = run.points[retake];
@@ -57,7 +57,7 @@ export function NowPanel(props: Props) {
           Only a technician records in a job. You see it as it goes on.
         </p>
       )}
-      {round.active && (
+      {round && (
         <p className="rounded-lg bg-accent-soft px-3 py-1.5 text-[14.5px]">
           Round: <strong className="digits">{round.place}</strong> of{" "}
           <span className="digits">{round.total}</span>
@@ -102,7 +102,7 @@ export function NowPanel(props: Props) {
 
 function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { round: InRound }) {
   const common = { job: props.job, writer: props.writer, step };
-  if (round.active && (step?.leaves ?? false)) return <RoundStep {...common} round={round} />;
+  if (round && step.leaves) return <RoundStep {...common} round={round} />;
   if (props.job.task)
     return (
       <TaskStep

@@ -8,7 +8,7 @@ import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
 import { useOpenJob } from "../../ui/useOpenJob";
-import { startRound } from "../../ui/round";
+import { useStartRound } from "../../ui/round";
 
 type Due = Schemas["DueOut"];
 
@@ -22,6 +22,8 @@ const todayQuery = queryOptions({
 export default function TodayPage({ user }: { user: Me }) {
   const today = useQuery(todayQuery);
   const open = useOpenJob();
+  const start = useStartRound();
+  const refused = open.error ?? start.error;
   if (today.isPending) return <Loading what="today" />;
   if (today.isError)
     return (
@@ -29,7 +31,7 @@ export default function TodayPage({ user }: { user: Me }) {
         <ErrorBox error={today.error} onRetry={() => void today.refetch()} />
       </Page>
     );
-  const { areas, running, overdue, due_today, soon } = today.data;
+  const { areas, running, rounds, overdue, due_today, soon } = today.data;
   return (
     <Page
       title="Today"
@@ -40,9 +42,9 @@ export default function TodayPage({ user }: { user: Me }) {
         </p>
       }
     >
-      {open.error && (
+      {refused && (
         <div className="mb-4">
-          <ErrorBox error={open.error} />
+          <ErrorBox error={refused} />
         </div>
       )}
       <div className="grid items-start gap-5 lg:grid-cols-[1fr_320px]">
@@ -61,7 +63,7 @@ export default function TodayPage({ user }: { user: Me }) {
               <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
                 <h2 className="text-[15px] font-semibold text-muted">{area.name}</h2>
                 {user.can.includes("job.record") && (
-                  <RoundButton due={area.due} onOpen={(tag) => open.mutate({ tag })} />
+                  <RoundButton due={area.due} onStart={(tags) => start.mutate(tags)} />
                 )}
               </div>
               <ul className="overflow-hidden rounded-2xl border border-line bg-card">
@@ -81,6 +83,19 @@ export default function TodayPage({ user }: { user: Me }) {
         <section aria-label="Running" className="rounded-2xl border border-line bg-card p-4">
           <h2 className="mb-2 font-semibold">Running</h2>
           {running.length === 0 && <p className="text-muted">No job is open.</p>}
+          {rounds.map((round) => (
+            <Link
+              key={round.job}
+              to={`/jobs/${round.job}`}
+              className="mb-2 block rounded-xl bg-accent-soft px-3 py-2"
+            >
+              <strong>Round in {round.area}</strong>
+              <span className="block text-[14.5px]">
+                <span className="digits">{round.place}</span> of{" "}
+                <span className="digits">{round.total}</span>, begun by {round.opened_by}: go on
+              </span>
+            </Link>
+          ))}
           <ul className="-mx-2">
             {running.map((job) => (
               <li key={job.job}>
@@ -103,21 +118,11 @@ export default function TodayPage({ user }: { user: Me }) {
   );
 }
 
-/** Detectors of an area that want a bump check are walked as one round. */
-function RoundButton({ due, onOpen }: { due: Due[]; onOpen: (tag: string) => void }) {
+/** Instruments of an area that are checked in rounds are walked as one. */
+function RoundButton({ due, onStart }: { due: Due[]; onStart: (tags: string[]) => void }) {
   const tags = due.filter((d) => d.round).map((d) => d.tag);
-  const first = tags[0];
-  if (tags.length < 2 || !first) return null;
-  return (
-    <Button
-      onClick={() => {
-        startRound(tags);
-        onOpen(first);
-      }}
-    >
-      Walk {tags.length} bump checks as one round
-    </Button>
-  );
+  if (tags.length < 2) return null;
+  return <Button onClick={() => onStart(tags)}>Walk {tags.length} checks as one round</Button>;
 }
 
 function Count({ n, what }: { n: number; what: string }) {

@@ -27,8 +27,8 @@ export function KitStep({ job, step, writer }: StepProps) {
 }
 
 function Choose({ job, role, writer }: StepProps & { role: Role }) {
-  const round = useRound(job.instrument.tag, job.job);
-  const options = useQuery(jobQueries.kit(job.job, role.quantity, role.id, round.total || 1));
+  const round = useRound(job.job);
+  const options = useQuery(jobQueries.kit(job.job, role.quantity, role.id, round?.total ?? 1));
   const [asking, setAsking] = useState("");
   if (options.isPending) return <Loading what="references" />;
   if (options.isError)

@@ -2,8 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { JobState, RunState, Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
-import type { InRound } from "../../../ui/round";
-import { useOpenJob } from "../../../ui/useOpenJob";
+import { useNextOfRound, type InRound } from "../../../ui/round";
 import { jobQueries } from "../api";
 import { Blocks } from "../Blocks";
 import { runOf } from "../runs";
@@ -158,8 +157,8 @@ function ReadLive(props: Inner) {
 function ReadTyped(props: Inner) {
   const { job, writer, task, run, events, onTaken, round } = props;
   const queries = useQueryClient();
-  const open = useOpenJob();
-  const last = round?.active && task.in_round !== "";
+  const next = useNextOfRound();
+  const last = round && task.in_round !== "";
   /** In a round, what is left of the job is stated with the last look. */
   const goOn = async () => {
     onTaken();
@@ -167,7 +166,7 @@ function ReadTyped(props: Inner) {
     const leaves = now?.steps.find((s) => s.id === now.current_step);
     if (!last || !now || !leaves?.leaves || leaves.kind === "sign") return;
     const off = await writer.send(outOf(now));
-    if (off && round?.next) open.mutate({ tag: round.next, like: job.job });
+    if (off && round?.next) next.mutate(round.id);
   };
   const point = pointOf(props);
   if (!point) return null;
