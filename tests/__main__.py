@@ -54,8 +54,12 @@ def fast() -> int:
 def browser() -> int:
     """Run both halves at the same time."""
     every_module_is_in_a_half()
-    running = [subprocess.Popen([*RUN, *half], cwd=ROOT) for half in HALVES]
-    return max(process.wait() for process in running)
+    with tempfile.TemporaryDirectory(prefix="verifyloop-halves-") as folder:
+        running = []
+        for number, half in enumerate(HALVES):
+            environment = {**os.environ, "VERIFYLOOP_DATA": str(Path(folder) / str(number))}
+            running.append(subprocess.Popen([*RUN, *half], cwd=ROOT, env=environment))
+        return max(process.wait() for process in running)
 
 
 def fill(folder: str) -> None:

@@ -1,4 +1,4 @@
-"""make bench: medians and 95th percentiles with 10,000 jobs of 40 events in the database."""
+"""make bench: medians and 95th percentiles, over real HTTP, with 10,000 jobs of 40 events."""
 
 from __future__ import annotations
 
@@ -14,11 +14,15 @@ import time
 import uuid
 from collections.abc import Callable
 from datetime import timedelta
+from http.client import HTTPConnection
 from pathlib import Path
+from typing import Any
 
 from tests import bench_core
+from tests.process import RealServer
 
-JOBS, EVENTS, INSTRUMENTS = 10_000, 40, 800
+JOBS = int(os.environ.get("VERIFYLOOP_BENCH_JOBS", "10000"))
+EVENTS, INSTRUMENTS = 40, 800
 ROOT = Path(__file__).resolve().parent.parent
 
 
@@ -39,7 +43,7 @@ def fill() -> None:
     from django.utils import timezone
 
     from calibration.engine.events import seal
-    from tests.server import works
+    from tests.server import families, works
     from verifyloop.accounts.models import User
     from verifyloop.plant.models import Instrument
     from verifyloop.work.models import Event, Job
@@ -52,6 +56,8 @@ def fill() -> None:
     today = timezone.localdate()
     for n in range(INSTRUMENTS):
         works.instrument(f"PT-{n:04d}", next_due=today + timedelta(days=n % 180))
+    families.shelf()
+    families.rig(families.instrument("TE-1", "pt100_sensor"), "pt100_sensor", pace=1.0)
     model = open_job(actor=ana, tag="PT-0000", now=timezone.now())
     sent = works.prepared() + works.readings() + works.returned()
     sent += [works.event("noted", text=f"note {n}") for n in range(EVENTS - 2 - len(sent))]
@@ -76,7 +82,7 @@ def fill() -> None:
                 job = Job.objects.get(pk=model.pk)
                 job.pk, job.number = None, f"B-{n:05d}"
                 job.instrument_id = tags[n % len(tags)]
-                job.signed_at = model.signed_at - timedelta(hours=n)
+                job.signed_at = job.changed_at = model.signed_at - timedelta(hours=n)
                 jobs.append(job)
             made = Job.objects.bulk_create(jobs)
             for job in made:
@@ -103,28 +109,24 @@ def fill() -> None:
 
 def rows() -> list[tuple[str, str, str, str]]:
     """Measure everything; each row is what, median, 95th percentile, aim."""
-    from django.test import Client
     from django.utils import timezone
 
     from calibration.engine.fold import fold
     from tests.core.play import METHOD, Play
     from tests.server import works
-    from verifyloop.accounts.models import User
     from verifyloop.work.models import Job
 
-    client = Client()
-    client.force_login(User.objects.get(username="ana"))
+    server = RealServer(os.environ["VERIFYLOOP_DATA"])
+    server.start()
+    client = Visitor(server)
     found = []
 
     def add(what: str, took: tuple[float, float], aim: str) -> None:
         found.append((what, f"{took[0]:.1f} ms", f"{took[1]:.1f} ms", aim))
 
-    number = client.post("/api/jobs", {"tag": "PT-0001"}, content_type="application/json").json()[
-        "job"
-    ]
+    number = client.post("/api/jobs", {"tag": "PT-0001"})["job"]
     body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
-    client.post(f"/api/jobs/{number}/events", body, content_type="application/json")
-    seq = [client.get(f"/api/jobs/{number}").json()["seq"]]
+    seq = [client.post(f"/api/jobs/{number}/events", body)["seq"]]
 
     def append(i: int) -> None:
         event = works.event(
@@ -135,15 +137,16 @@ def rows() -> list[tuple[str, str, str, str]]:
             reading=f"{works.GOOD[i % 9][1]}{i}",
             kept=True,
         )
-        said = client.post(
-            f"/api/jobs/{number}/events",
-            {"expected_seq": seq[0], "events": [event], "password": ""},
-            content_type="application/json",
-        )
-        assert said.status_code == 200, said.content
-        seq[0] = said.json()["seq"]
+        body = {"expected_seq": seq[0], "events": [event], "password": ""}
+        seq[0] = client.post(f"/api/jobs/{number}/events", body)["seq"]
 
     add("append one reading (HTTP, fold, fsync)", measure(append, 40), "p95 ≤ 25 ms")
+    add("job state", measure(lambda i: client.get(f"/api/jobs/{number}"), 60), "≤ 15 ms")
+    add("safety strip", measure(lambda i: client.get("/api/safety"), 60), "≤ 15 ms")
+    put_into_block(client)
+    inside = "with one sensor in a block"
+    add(f"job state, {inside}", measure(lambda i: client.get(f"/api/jobs/{number}"), 60), "≤ 15 ms")
+    add(f"safety strip, {inside}", measure(lambda i: client.get("/api/safety"), 60), "≤ 15 ms")
     add("Today", measure(lambda i: client.get("/api/today"), 60), "p95 ≤ 60 ms")
     add(
         "instrument search",
@@ -162,17 +165,76 @@ def rows() -> list[tuple[str, str, str, str]]:
     )
 
     def cold(i: int) -> None:
-        from calibration.engine import evaluation, runfacts
+        from calibration.engine import evaluation, runkind
 
         evaluation.evaluate.cache_clear()
-        runfacts._planned.cache_clear()
+        runkind._planned.cache_clear()
         fold(METHOD, play.events, timezone.now())
 
     add("the same, nothing remembered", measure(cold, 60), "≤ 5 ms")
     signed = Job.objects.filter(signed_at__isnull=False).first()
     path = f"/api/records/{signed.number}/certificate.pdf"
-    add("certificate as PDF", measure(lambda i: client.get(path), 20), "≤ 300 ms")
+    add("certificate as PDF", measure(lambda i: client.raw("GET", path), 20), "≤ 300 ms")
+    server.kill()
     return found
+
+
+def put_into_block(client: Visitor) -> None:
+    """Prepare a sensor and put it into its block, where its run goes on by itself."""
+    from tests.server import works
+
+    job = client.post("/api/jobs", {"tag": "TE-1"})["job"]
+    block = client.get(f"/api/jobs/{job}/kit?quantity=heat_source")[0]["asset"]
+    kit = (("probe", "temperature"), ("meter", "resistance"), ("block", "heat_source"))
+    events = []
+    for role, quantity in kit:
+        found = client.get(f"/api/jobs/{job}/kit?quantity={quantity}")
+        events.append(works.event("kit_chosen", role=role, asset=found[0]["asset"]))
+    events += [
+        works.event("recorded", step="operator", field="operator", value="Jo"),
+        works.event("put_on", step="bypass"),
+        *(works.event("confirmed", step="isolate", item=i) for i in ("well", "cool", "tagged")),
+        works.event("recorded", step="identity", field="serial", value="S-77"),
+        works.event("put_on", step="connect"),
+        works.event("recorded", step="junction", field="temperature", value="23"),
+        works.event("timer_waived", step="warm_up", reason="on since morning"),
+        works.event("placed", run="as_found", block=block),
+    ]
+    body = {"expected_seq": 1, "events": events, "password": ""}
+    client.post(f"/api/jobs/{job}/events", body)
+
+
+class Visitor:
+    """A person with one connection to the real server."""
+
+    def __init__(self, server: RealServer) -> None:
+        self.connection = HTTPConnection("127.0.0.1", server.port)
+        self.cookies: dict[str, str] = {}
+        self.token = ""
+        self.token = self.get("/api/session")["csrf_token"]
+        who = {"username": "ana", "password": "long-enough-7"}
+        self.token = self.post("/api/session", who)["csrf_token"]
+
+    def raw(self, method: str, path: str, body: object = None) -> bytes:
+        headers = {
+            "Cookie": "; ".join(f"{k}={v}" for k, v in self.cookies.items()),
+            "X-CSRFToken": self.token,
+            "Content-Type": "application/json",
+        }
+        self.connection.request(method, path, json.dumps(body) if body else None, headers)
+        answer = self.connection.getresponse()
+        said = answer.read()
+        assert answer.status == 200, (path, said[:300])
+        for cookie in answer.headers.get_all("Set-Cookie") or []:
+            name, _, value = cookie.split(";")[0].partition("=")
+            self.cookies[name] = value
+        return said
+
+    def get(self, path: str) -> Any:
+        return json.loads(self.raw("GET", path))
+
+    def post(self, path: str, body: object) -> Any:
+        return json.loads(self.raw("POST", path, body))
 
 
 def first_screen() -> str:

@@ -28,13 +28,14 @@ def free_port() -> int:
 class RealServer:
     """``manage.py`` and uvicorn in a temporary data folder."""
 
-    def __init__(self) -> None:
-        self.folder = tempfile.TemporaryDirectory(prefix="verifyloop-test-")
+    def __init__(self, folder: str = "") -> None:
+        self.own = None if folder else tempfile.TemporaryDirectory(prefix="verifyloop-test-")
+        self.folder = folder or self.own.name
         self.port = free_port()
         self.address = f"http://127.0.0.1:{self.port}"
         self.environment = {
             **os.environ,
-            "VERIFYLOOP_DATA": self.folder.name,
+            "VERIFYLOOP_DATA": self.folder,
             "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
             "VERIFYLOOP_JOURNAL": "WAL",
         }
@@ -42,7 +43,7 @@ class RealServer:
 
     @property
     def database(self) -> Path:
-        return Path(self.folder.name) / "verifyloop.sqlite3"
+        return Path(self.folder) / "verifyloop.sqlite3"
 
     def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
         return self.python("manage.py", *arguments)
@@ -93,4 +94,5 @@ class RealServer:
 
     def close(self) -> None:
         self.kill()
-        self.folder.cleanup()
+        if self.own:
+            self.own.cleanup()
