@@ -9,13 +9,12 @@ from calibration.decisions.tolerance import in_words
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import InstrumentFacts
 from calibration.engine.job import Job
-from calibration.engine.view.runview import show_error
 from calibration.engine.view.strip import stations
 from calibration.engine.view.verdict import OUTCOMES, RULES, probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.kernel.registry import OPERATIONS
-from calibration.kernel.rounding import as_typed, decimals_of, show, significant
+from calibration.kernel.rounding import as_typed, decimals_of, show, show_error, significant
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -65,3 +65,13 @@ def trimmed(value: Decimal) -> str:
     if value == value.to_integral_value():
         return _dress(value.quantize(Decimal(1)), False)
     return _dress(value.normalize(), False)
+
+
+def show_error(error: Decimal, limit: Decimal) -> str:
+    """Return an error with so many decimals that it is seen on which side of the limit it lies."""
+    for decimals in (2, 3, 4, 6):
+        text = show(error, decimals, sign=True)
+        shown = abs(round(error, decimals))
+        if (shown > limit) == (abs(error) > limit) or shown == limit == abs(error):
+            return text
+    return text

@@ -145,3 +145,34 @@ class Electrodes(SimpleTestCase):
         again = run("ph.evaluate", {"buffers": readings(*sorted(order))})
         self.assertAlmostEqual(said["slope_percent"], again["slope_percent"], places=9)
         self.assertAlmostEqual(said["offset_mv"], again["offset_mv"], places=9)
+
+    def test_the_analyzers_own_slope_names_a_wrong_set(self):
+        """By hand at 25 °C, electrode at 100 %: primary buffers lie 6.865 − 4.006 = 2.859 apart,
+        technical ones 7.00 − 4.01 = 2.99. Counted with the other set the slope is 2.859 / 2.99 =
+        95.6 %, or 2.99 / 2.859 = 104.6 %: within every limit of a slope."""
+        primary = [
+            {"set": "primary", "nominal": "6.865", "reading_mv": 59.159 * 0.135},
+            {"set": "primary", "nominal": "4.006", "reading_mv": 59.159 * 2.994},
+        ]
+        technical = readings(("7.00", 0), ("4.01", 59.159 * 2.99))
+        for buffers, reported, other in (
+            (primary, 95.6, "technical"),
+            (technical, 104.6, "primary"),
+        ):
+            said = run("ph.evaluate", {"buffers": buffers, "analyzer_slope_percent": reported})
+            self.assertAlmostEqual(said["analyzer_ratio"], reported / 100, delta=0.001)
+            self.assertEqual((said["set_suspected"], said["verdict"]), (other, "rejected"))
+            self.assertIn(f"fits the {other} set", said["advice"][-1])
+
+    def test_an_analyzer_that_counts_the_same_buffers_agrees(self):
+        buffers = readings(("7.00", 0), ("4.01", 59.159 * 2.99 * 0.95))
+        said = run("ph.evaluate", {"buffers": buffers, "analyzer_slope_percent": 95.4})
+        self.assertEqual((said["set_suspected"], said["verdict"]), (None, "accepted"))
+        alone = run("ph.evaluate", {"buffers": buffers})
+        self.assertIsNone(alone["analyzer_ratio"])
+
+    def test_a_difference_that_no_set_explains_is_said_without_a_name(self):
+        buffers = readings(("7.00", 0), ("4.01", 59.159 * 2.99))
+        said = run("ph.evaluate", {"buffers": buffers, "analyzer_slope_percent": 88})
+        self.assertIsNone(said["set_suspected"])
+        self.assertIn("Compare the set and the temperature", said["advice"][-1])

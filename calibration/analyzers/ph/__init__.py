@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.analyzers.ph.buffers import BufferTable, check_table, find_table, value_at
+from calibration.analyzers.ph.buffers import SHIPPED, BufferTable, check_table, find_table, value_at
 from calibration.kernel.checks import between, some
 from calibration.kernel.codec import about
 from calibration.kernel.errors import InputError
@@ -19,6 +19,10 @@ from calibration.kernel.registry import operation
 R, F = 8.314462618, 96485.33212
 #: Buffers closer than this cannot give a slope. [pH]
 APART = 1.0
+#: Two slopes from the same millivolts that differ by more have counted other buffers.
+SLOPES_DIFFER = 0.02
+#: A buffer is mistaken for one that is this near. [pH]
+MISTAKEN_WITHIN = 0.4
 Verdict = Literal["accepted", "watch", "rejected"]
 
 
@@ -114,6 +118,9 @@ class EvaluateIn:
 
     buffers: tuple[BufferReading, ...] = about("buffers")
     previous: Previous | None = about("last calibration", default=None)
+    analyzer_slope_percent: float | None = about(
+        "slope that the analyzer itself reports", unit="%", default=None
+    )
     slope_low_percent: float = about("slope accepted from", unit="%", default=90.0)
     slope_high_percent: float = about("slope accepted to", unit="%", default=103.0)
     offset_limit_mv: float = about("offset accepted to", unit="mV", default=30.0)
@@ -141,6 +148,8 @@ class EvaluateOut:
     verdict: Verdict = about("verdict")
     slope_change_percent: float | None = about("change of slope", unit="%", decimals=1)
     offset_change_mv: float | None = about("change of offset", unit="mV", decimals=1)
+    analyzer_ratio: float | None = about("analyzer's slope over ours", decimals=3)
+    set_suspected: str | None = about("buffer set that the analyzer seems to count with")
     buffers: tuple[BufferResult, ...] = about("buffers")
     advice: tuple[str, ...] = about("advice")
 
@@ -239,6 +248,10 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
     nernst = nernst_slope(mean_c)
     percent, offset = 100 * fit.slope / nernst, fit.at(7.0)
     verdict, advice = _judge(request, percent, offset)
+    ratio, other = _analyzers_own(request, ph, percent)
+    if ratio is not None and abs(ratio - 1) > SLOPES_DIFFER:
+        verdict = "rejected"
+        advice = (*advice, _of_other_slope(ratio, other))
     before = request.previous
     return EvaluateOut(
         slope_percent=percent,
@@ -248,6 +261,8 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
         verdict=verdict,
         slope_change_percent=percent - before.slope_percent if before else None,
         offset_change_mv=offset - before.offset_mv if before else None,
+        analyzer_ratio=ratio,
+        set_suspected=other,
         buffers=tuple(
             BufferResult(
                 nominal=b.nominal,
@@ -259,6 +274,51 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
         ),
         advice=advice,
     )
+
+
+def _analyzers_own(
+    request: EvaluateIn, ph: Sequence[float], percent: float
+) -> tuple[float | None, str | None]:
+    """Return the analyzer's slope over ours, and the buffer set that would explain it.
+
+    Both slopes come from the same millivolts: they differ by the pH that each counts between the
+    buffers. A wrong set programmed passes every limit of the slope itself.
+    """
+    if request.analyzer_slope_percent is None:
+        return None, None
+    ratio = request.analyzer_slope_percent / percent
+    if abs(ratio - 1) <= SLOPES_DIFFER:
+        return ratio, None
+    poured = {b.set for b in request.buffers}
+    warm = request.buffers[0].temperature_c
+    for name in dict.fromkeys(
+        t.set for t in (*request.own_tables, *SHIPPED) if t.set not in poured
+    ):
+        counted = [_nearest(request, name, value, warm) for value in (min(ph), max(ph))]
+        if None in counted:
+            continue
+        low, high = (float(c) for c in counted if c is not None)
+        if low != high and abs(ratio - (max(ph) - min(ph)) / (high - low)) <= SLOPES_DIFFER / 2:
+            return ratio, name
+    return ratio, None
+
+
+def _nearest(request: EvaluateIn, set_name: str, ph: float, temperature_c: float) -> float | None:
+    """Return the buffer of a set that could be mistaken for one of this pH; none without one."""
+    tables = (t for t in (*request.own_tables, *SHIPPED) if t.set == set_name)
+    values = [value_at(t, temperature_c, "temperature_c") for t in tables]
+    near = min(values, key=lambda v: abs(v - ph), default=None)
+    return near if near is not None and abs(near - ph) <= MISTAKEN_WITHIN else None
+
+
+def _of_other_slope(ratio: float, other: str | None) -> str:
+    said = (
+        f"From the same millivolts the analyzer reports {100 * ratio:.1f} % of this slope: it "
+        "counts other buffers than those that were poured."
+    )
+    if other:
+        return f"{said} It fits the {other} set: compare the set programmed with the bottles."
+    return f"{said} Compare the set and the temperature programmed with the bottles."
 
 
 def _value(request: EvaluateIn, n: int) -> float:

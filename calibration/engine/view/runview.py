@@ -15,19 +15,9 @@ from calibration.engine.view.strip import output_label
 from calibration.engine.view.verdict import probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float
-from calibration.kernel.rounding import as_typed, decimals_of, show, trimmed
+from calibration.kernel.rounding import as_typed, decimals_of, show, show_error, trimmed
 from calibration.runs.causes import LABELS
 from calibration.signals.transfer import slope_at
-
-
-def show_error(error: Decimal, limit: Decimal) -> str:
-    """Return an error with so many decimals that it is seen on which side of the limit it lies."""
-    for decimals in (2, 3, 4, 6):
-        text = show(error, decimals, sign=True)
-        shown = abs(round(error, decimals))
-        if (shown > limit) == (abs(error) > limit) or shown == limit == abs(error):
-            return text
-    return text
 
 
 def run_state(job: Job, name: str, figures: RunFigures) -> RunState:

@@ -8783,6 +8783,8 @@ export interface operations {
          *     }
          */
         "application/json": {
+          /** @description slope that the analyzer itself reports */
+          analyzer_slope_percent?: (string | number) | null;
           /** @description buffers */
           buffers: {
             /** @description buffer */
@@ -8863,6 +8865,8 @@ export interface operations {
           "application/json": {
             /** @description advice */
             advice: string[];
+            /** @description analyzer's slope over ours */
+            analyzer_ratio: number | null;
             /** @description buffers */
             buffers: {
               /** @description buffer */
@@ -8891,6 +8895,8 @@ export interface operations {
             offset_change_mv: number | null;
             /** @description offset at pH 7 */
             offset_mv: number;
+            /** @description buffer set that the analyzer seems to count with */
+            set_suspected: string | null;
             /** @description change of slope */
             slope_change_percent: number | null;
             /** @description slope */
