@@ -1,6 +1,6 @@
 """Where live values come from. A source is asked for a moment and answers with a frame.
 
-Typing by hand needs no source; a real device would be a second class with these methods.
+Typing by hand needs no source.
 """
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from decimal import Decimal
-from typing import Any, Protocol
+from typing import Any
 
 from calibration.engine.events import InstrumentFacts, Steadiness
 from calibration.engine.view.state import Station
@@ -92,14 +92,6 @@ class Captured:
     indicated: Decimal
     steady: bool
     steadiness: Steadiness
-
-
-class ReadingSource(Protocol):
-    """Anything that can be read live."""
-
-    def frame(self, t: float) -> Frame: ...
-
-    def capture(self, t: float) -> Captured: ...
 
 
 @dataclass(frozen=True)

@@ -27,7 +27,7 @@ function Rows({ block }: { block: Block }) {
       {block.rows.map((row) => (
         <div key={row.label} className="contents">
           <dt className="text-muted">{row.label}</dt>
-          <dd className={`digits ${row.strong ? "text-[19px] font-semibold" : ""}`}>{row.value}</dd>
+          <dd className={row.strong ? "text-[18px] font-semibold" : ""}>{row.value}</dd>
         </div>
       ))}
     </dl>
@@ -63,7 +63,7 @@ function Table({ block }: { block: Block }) {
         {block.cells.map((row, i) => (
           <tr key={i} className={`border-t border-line ${MARKED[block.marks[i] ?? ""] ?? ""}`}>
             {row.map((cell, n) => (
-              <td key={n} className="digits py-1 pr-2 align-top">
+              <td key={n} className="py-1 pr-2 align-top tabular-nums">
                 {cell}
               </td>
             ))}
