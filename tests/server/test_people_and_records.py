@@ -135,7 +135,8 @@ class Lists(ApiCase):
     def test_lists_take_few_queries(self):
         for n in range(2, 12):
             works.instrument(f"PT-{n}")
-        with self.assertNumQueries(5):
+        # Session, person, jobs, rigs, instruments, and the rounds that run.
+        with self.assertNumQueries(6):
             self.ana.get("/api/today")
         with self.assertNumQueries(4):
             self.ana.get("/api/instruments?q=pt")
