@@ -67,6 +67,11 @@ class AssetKind:
     words: Callable[[Reads, KitRole, AssetFacts], tuple[str, str, str]]
     #: what it adds to the uncertainty of the error at a point [% of span]
     contributions: Callable[[InstrumentFacts, AssetFacts, Any], tuple[Contribution, ...]]
+    #: one of the kind may be offered for a role at all
+    fits: Callable[[Reads, KitRole, AssetFacts], bool] = lambda job, role, asset: True
+    #: what a list of references says of one, and the unit in which it is used up
+    lines: Callable[[AssetFacts], tuple[Row, ...]] = lambda asset: ()
+    unit: str = ""
 
 
 @dataclass(frozen=True)
@@ -231,6 +236,11 @@ def fitting(facts: InstrumentFacts) -> tuple[tuple[str, str], ...]:
         if fit.test(facts)
     ]
     return tuple((fit.method, fit.why) for fit in sorted(fits, key=lambda f: f.rank))
+
+
+def asset_kind(quantity: str) -> AssetKind | None:
+    """Return the kind of reference that a family made its own; none for one that all share."""
+    return next((f.assets[quantity] for f in FAMILIES.values() if quantity in f.assets), None)
 
 
 def no_sections() -> dict[str, Any]:

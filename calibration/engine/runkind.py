@@ -106,6 +106,8 @@ class RunKind:
 
     #: label and unit of the columns that the kind adds
     own_columns: Mapping[str, tuple[str, str]] = {}
+    #: those of its columns that must be there
+    needed: tuple[str, ...] = ()
     #: the digital value can be read beside the output
     reads_digital = True
     #: what is applied is what the point says, not what was typed
@@ -130,6 +132,10 @@ class RunKind:
     def equivalent(self, facts: InstrumentFacts, point: PlannedPoint) -> str:
         """Return what stands for a point besides its value."""
         return ""
+
+    def in_input(self, facts: InstrumentFacts) -> bool:
+        """Tell whether people say its error in the unit of the input, not in % of span."""
+        return facts.transfer.curve is not None
 
     #: a point is approached from one side; the turning point is gone past
     approached = True

@@ -3,55 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, cast
 
 from calibration.kernel.codec import about
-
-CauseName = Literal[
-    "zero_shift",
-    "span_error",
-    "nonlinearity",
-    "hysteresis",
-    "outlier",
-    "noise",
-    "saturated",
-    "inhibited",
-    "stuck",
-    "wrong_characteristic",
-    "wrong_range",
-    "reversed",
-    "wrong_sensor_type",
-    "swapped_polarity",
-    "lead_resistance",
-    "shunt",
-    "immersion",
-    "root_twice",
-    "root_missing",
-    "receiver_scaling",
-    "fault_current",
-    "no_flow",
-    "reference_voltage",
-    "background_gas",
-    "zero_gas_suspect",
-    "cold",
-    "no_oxygen",
-    "wrong_channel",
-    "cap_on",
-    "plugged_filter",
-    "expired_gas",
-    "other_lel_table",
-    "wrong_cylinder",
-    "poisoned",
-    "aged",
-    "dry_gas",
-]
 
 
 @dataclass(frozen=True, kw_only=True)
 class Cause:
     """One cause, why it is suspected and what to do."""
 
-    cause: CauseName = about("name of the cause", label="cause")
+    cause: str = about("name of the cause", label="cause")
     percent: float = about("its size", label="size", unit="% of span")
     evidence: str = about("what in the readings points to it", label="evidence")
     remedy: str = about("what to do next", label="remedy")
@@ -63,7 +23,7 @@ class Cause:
 def cause(name: str, percent: float, evidence: str, remedy: str, confidence: float = 0.9) -> Cause:
     """Return a cause; ``percent`` in % of span."""
     return Cause(
-        cause=cast(CauseName, name),
+        cause=name,
         percent=percent,
         evidence=evidence,
         remedy=remedy,

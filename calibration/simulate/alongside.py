@@ -54,7 +54,7 @@ class Watched:
         """Return the rig as it is looked at."""
         return model
 
-    def held(self, commands: Sequence[Command], t: float) -> float:
+    def held(self, model: Model, commands: Sequence[Command], t: float, seed: int) -> float:
         """Return how much of the time that has to pass is over, as a share."""
         return 1.0
 

@@ -22,6 +22,7 @@ CommandKind = Literal[
     "adapter",
     "inhibit",
     "reset",
+    "tell",
 ]
 #: A written setting counts, and can be read back, after this time. [s]
 WRITE_DELAY_S = 1.0
@@ -35,6 +36,14 @@ class Share:
 
     gas: str = about("gas")
     percent: float = about("share", unit="% vol")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Given:
+    """One named figure."""
+
+    name: str = about("name")
+    value: float = about("value")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,8 +64,11 @@ class Command:
     reference_offset: float = about(
         "how much the reference used for a sensor trim reads high", unit="input unit", default=0.0
     )
-    setting: str = about("for write: name of the setting", default="")
+    setting: str = about(
+        "for write: name of the setting; for tell: what a rig of its own kind is told", default=""
+    )
     text: str = about("for write: its new value; for gas: the balance", default="")
+    more: tuple[Given, ...] = about("for tell: figures that belong to it", default=())
     mix: tuple[Share, ...] = about("for gas: what is in it besides the balance", default=())
     litres: float | None = about("for gas: what is left", unit="L", default=None)
     forced: bool = about("for trim: against the instrument's own refusal", default=False)

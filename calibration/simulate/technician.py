@@ -20,7 +20,7 @@ from calibration.simulate.commands import Command, HopName, Share
 from calibration.simulate.detector import DetectorModel, looked_at
 from calibration.simulate.exposure import exposure
 from calibration.simulate.loop import LoopModel
-from calibration.simulate.rigs import Model, settings_at, window
+from calibration.simulate.rigs import Model, kind_of, settings_at, window
 
 Sent = tuple[str, dict[str, Any]]
 
@@ -52,7 +52,7 @@ class Technician:
     commands: list[Command] = field(default_factory=list)
     t: float = 0.0
     #: what really comes out of the cylinder of a role: mixture, balance, litres left
-    bottles: Mapping[str, Bottle] = field(default_factory=dict)
+    bottles: Mapping[str, Any] = field(default_factory=dict)
     #: why a cylinder is used in spite of a doubt
     reason: str = ""
     #: flow that is really set, as a share of the one that is written down
@@ -121,6 +121,10 @@ class Technician:
 
     def tell(self, order: str) -> None:
         """Do to the rig what a step asks for: adapter, calibration mode, alarm."""
+        own = kind_of(self.model).tell
+        if own is not None:
+            own(self, order)
+            return
         kind, _, way = order.partition("_")
         if kind in ("adapter", "inhibit", "reset"):
             value = 1.0 if way == "on" else 0.0
@@ -129,6 +133,9 @@ class Technician:
 
     def _task(self, state: JobState, task: Task, step: StepState) -> list[Sent]:
         """Do what a family's own step asks for: open or shut, read, or set."""
+        own = kind_of(self.model).task
+        if own is not None:
+            return own(self, state, task, step)
         assert isinstance(self.model, DetectorModel)
         if task.way == "send":
             for event in task.events:

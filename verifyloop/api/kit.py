@@ -1,4 +1,4 @@
-"""Gas on the shelf, what it serves and was used with, and which sensors are to be ordered."""
+"""Gas on the shelf, all other references, and which sensors are to be ordered."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.gas import holds, needed_cylinder, site_lel_set
 from verifyloop.kit.models import Cylinder
 from verifyloop.kit.shelf import on_shelf
+from verifyloop.kit.used import listed
 from verifyloop.work.sensors import to_order
 
 router = Router(tags=["kit"])
@@ -43,6 +44,29 @@ class ShelfOut(Schema):
 
     lel_table: str
     cylinders: list[CylinderOut]
+
+
+class RowOut(Schema):
+    """A name and what is said of it."""
+
+    label: str
+    value: str
+    strong: bool
+
+
+class ReferenceOut(Schema):
+    """One reference, with what its kind adds."""
+
+    asset: str
+    description: str
+    serial: str
+    certificate: str
+    due_on: date
+    lines: list[RowOut]
+    left: str
+    left_share: float
+    remark: str
+    usable: bool
 
 
 class UseOut(Schema):
@@ -131,6 +155,12 @@ def used_with(request: HttpRequest, asset: str) -> UsedWithOut:
         ],
         same_lot=[o.asset for o in Cylinder.objects.filter(lot=c.lot).exclude(pk=c.pk) if c.lot],
     )
+
+
+@router.get("/references", response=list[ReferenceOut], operation_id="getReferences")
+def references(request: HttpRequest) -> list[ReferenceOut]:
+    """Return every reference: until when it may be used, and what is left of it."""
+    return [ReferenceOut.from_orm(r) for r in listed(timezone.localdate())]
 
 
 @router.get("/sensors", response=list[SensorOut], operation_id="getSensors")

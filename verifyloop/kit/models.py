@@ -17,9 +17,25 @@ class Reference(models.Model):
     calibrated_on = models.DateField()
     due_on = models.DateField()
     withdrawn = models.CharField(max_length=160, blank=True)
+    #: what its family adds, read as the family's own type
+    own = models.JSONField(default=dict, blank=True)
+    #: how much it held when it was opened, where it is used up; and what the simulated rig
+    #: really finds in it, where that is not what the label says
+    amount = models.FloatField(null=True)
+    truth = models.JSONField(default=dict, blank=True)
 
     def __str__(self) -> str:
         return self.asset
+
+
+class Use(models.Model):
+    """What a job took from a reference that is used up; made from the events of the job."""
+
+    reference = models.ForeignKey(Reference, on_delete=models.PROTECT, related_name="uses")
+    job = models.CharField(max_length=20, db_index=True)
+    tag = models.CharField(max_length=40)
+    at = models.DateTimeField()
+    amount = models.FloatField()
 
 
 class Cylinder(models.Model):

@@ -7,6 +7,7 @@ from datetime import date
 from decimal import Decimal
 
 from calibration.engine.events import AssetFacts, InstrumentFacts
+from calibration.engine.job import Job as CoreJob
 from calibration.engine.kit import refuse_unusable, suits
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
@@ -43,8 +44,45 @@ def asset_facts(reference: Reference) -> AssetFacts:
             "calibrated_on": str(reference.calibrated_on),
             "due_on": str(reference.due_on),
             "withdrawn": reference.withdrawn,
+            **reference.own,
         },
     )
+
+
+def options_of_kind(job: CoreJob, quantity: str, role_id: str, today: date) -> list[Option]:
+    """Return the references of a kind that a family made its own, the best usable first."""
+    kind = job.family.assets[quantity]
+    role = next((r for s in job.ledger.method.steps for r in job.roles(s) if r.id == role_id), None)
+    found = []
+    for reference in Reference.objects.filter(quantity=quantity).order_by("due_on", "asset"):
+        asset = asset_facts(reference)
+        if role is None or not kind.fits(job, role, asset):
+            continue
+        with exact():
+            detail, ratio, remark = kind.words(job, role, asset)
+        refused = refusal_of(asset, today)
+        found.append(
+            Option(
+                asset=reference.asset,
+                description=detail,
+                due_on=str(reference.due_on),
+                ratio=ratio,
+                usable=not refused,
+                adequate=not remark,
+                remark=refused or remark,
+            )
+        )
+    found.sort(key=lambda o: (not o.usable, not o.adequate))
+    return found
+
+
+def refusal_of(asset: AssetFacts, today: date) -> str:
+    """Return why a reference may not be used on a day; empty where it may."""
+    try:
+        refuse_unusable(asset, today)
+    except InputError as refusal:
+        return refusal.message
+    return ""
 
 
 def reference_by_asset(asset: str) -> Reference:
@@ -78,11 +116,8 @@ def _option(
     asset = asset_facts(reference)
     with exact():
         judged = suits(facts, asset, minimum_ratio)
-    usable, remark = True, judged.why_not
-    try:
-        refuse_unusable(asset, today)
-    except InputError as refusal:
-        usable, remark = False, refusal.message
+    refused = refusal_of(asset, today)
+    usable, remark = not refused, refused or judged.why_not
     if judged.why_not.startswith("Its range"):
         usable = False
     ratio = judged.ratio if judged.ratio is not None else Decimal(0)

@@ -10,8 +10,14 @@ from typing import Any
 from calibration.engine.facts import AssetFacts
 from calibration.engine.family import Drawn
 from calibration.engine.job import Job as CoreJob
-from verifyloop.kit import gas
-from verifyloop.kit.selectors import Option, asset_facts, reference_by_asset
+from verifyloop.kit import gas, used
+from verifyloop.kit.models import Reference
+from verifyloop.kit.selectors import (
+    Option,
+    asset_facts,
+    options_of_kind,
+    reference_by_asset,
+)
 
 Offer = Callable[[CoreJob, str, str, date, int], list[Option]]
 
@@ -34,7 +40,10 @@ SOURCES = {"gas": Source(gas.gas_options, gas.facts_by_asset, gas.truth_by_asset
 
 def offered_by(quantity: str) -> Offer:
     """Return how references of a kind are offered for a role of a job."""
-    return SOURCES[quantity].offer
+    source = SOURCES.get(quantity)
+    if source is not None:
+        return source.offer
+    return lambda job, role, number, today, count: options_of_kind(job, quantity, role, today)
 
 
 def facts_by_asset(asset: str, job: str) -> AssetFacts:
@@ -55,10 +64,15 @@ def facts_by_asset(asset: str, job: str) -> AssetFacts:
 def truth_of(asset: str, job: str) -> Mapping[str, Any] | None:
     """Return what really comes out of a reference; none where nothing does."""
     found = (source.truth(asset, job) for source in SOURCES.values())
-    return next((t for t in found if t is not None), None)
+    first = next((t for t in found if t is not None), None)
+    if first is not None:
+        return first
+    kept = Reference.objects.filter(asset=asset).first()
+    return kept.truth if kept is not None else None
 
 
 def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
     """Write down anew what a job has taken, and what is set aside for it."""
     for source in SOURCES.values():
         source.book(job, tag, drawn, aside)
+    used.book(job, tag, drawn)

@@ -4,11 +4,8 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from itertools import pairwise
 from typing import Any
 
-from reportlab.graphics.shapes import Drawing, Group, Line, Polygon, Rect, String
-from reportlab.lib import colors
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
@@ -23,8 +20,8 @@ from reportlab.platypus import (
 )
 
 from verifyloop.paper import INK, LINE, MUTED, clean, load_fonts, style
+from verifyloop.records.picture import OUT, picture
 
-CORRIDOR, OUT = colors.HexColor("#eef0e8"), colors.HexColor("#b3261e")
 WIDTH = A4[0] - 36 * mm
 
 
@@ -120,6 +117,7 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
     for extra in c["extra_runs"]:
         story += _run(extra, f"{extra['title']}: {extra['verdict']}", head, normal)
     story += _gas(c, head, normal)
+    story += _tables(c, head, normal)
     story += _judged(c, head, normal)
     return story
 
@@ -156,6 +154,23 @@ def _gas(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> lis
     loud = style("loud", 9.5, "Bold", textColor=OUT)
     story += [Paragraph(clean(line), normal) for line in gas["set"]]
     story += [Paragraph(clean(line), loud) for line in gas["forced"]]
+    return story
+
+
+#: Width that is left for the columns of a table. [mm]
+TABLE_MM = 180
+
+
+def _tables(c: dict[str, Any], head: ParagraphStyle, normal: ParagraphStyle) -> list[Flowable]:
+    """What the family of the instrument adds, as it gives it."""
+    story: list[Flowable] = []
+    for table in c.get("tables", ()):
+        count = len(table["columns"])
+        widths = [TABLE_MM // count] * count
+        story.append(Paragraph(clean(table["title"]), head))
+        if table["rows"]:
+            story.append(_table(table["columns"], table["rows"], widths))
+        story += [Paragraph(clean(line), normal) for line in table["lines"]]
     return story
 
 
@@ -303,87 +318,3 @@ def _table(
                 look.append(("TEXTCOLOR", (-3, k), (-1, k), OUT))
     table.setStyle(TableStyle(look))
     return table
-
-
-def picture(points: list[dict[str, Any]]) -> Drawing:
-    """Return the error picture: error against range, corridor, up and down told apart."""
-    width, height = WIDTH, 44 * mm
-    left, right, top, bottom = 34.0, width - 8, height - 6, 16.0
-    most = max(max(abs(p["error_exact"]), p["limit_exact"]) for p in points) * 1.15 or 1.0
-
-    def x(percent: float) -> float:
-        return left + (right - left) * (percent + 3) / 106
-
-    def y(error: float) -> float:
-        return bottom + (top - bottom) * (error + most) / (2 * most)
-
-    drawing = Drawing(width, height)
-    limit = min(p["limit_exact"] for p in points)
-    drawing.add(
-        Rect(
-            left,
-            y(-limit),
-            right - left,
-            y(limit) - y(-limit),
-            fillColor=CORRIDOR,
-            strokeColor=None,
-        )
-    )
-    for level in (-limit, 0.0, limit):
-        drawing.add(Line(left, y(level), right, y(level), strokeColor=INK, strokeWidth=0.6))
-        label = f"{level:+.2f}".replace("-", "\u2212") if level else "0"
-        drawing.add(
-            String(
-                left - 4,
-                y(level) - 2.5,
-                label,
-                fontName="Mono",
-                fontSize=7,
-                textAnchor="end",
-                fillColor=MUTED,
-            )
-        )
-    for percent in (0, 25, 50, 75, 100):
-        drawing.add(
-            String(
-                x(percent),
-                4,
-                f"{percent} %",
-                fontName="Mono",
-                fontSize=7,
-                textAnchor="middle",
-                fillColor=MUTED,
-            )
-        )
-    for direction in ("up", "down"):
-        chosen = sorted(
-            (p for p in points if p["direction"] == direction), key=lambda p: p["at_percent"]
-        )
-        for a, b in pairwise(chosen):
-            drawing.add(
-                Line(
-                    x(a["at_percent"]),
-                    y(a["error_exact"]),
-                    x(b["at_percent"]),
-                    y(b["error_exact"]),
-                    strokeColor=INK,
-                    strokeWidth=0.7,
-                    strokeDashArray=None if direction == "up" else [2, 2],
-                )
-            )
-    for p in points:
-        drawing.add(_triangle(x(p["at_percent"]), y(p["error_exact"]), p))
-    return drawing
-
-
-def _triangle(x: float, y: float, point: dict[str, Any]) -> Group:
-    tip = 3.6 if point["direction"] == "up" else -3.6
-    outside = point["mark"] == "outside"
-    return Group(
-        Polygon(
-            [x, y + tip, x + 3.4, y - tip, x - 3.4, y - tip],
-            fillColor=colors.white if outside else INK,
-            strokeColor=OUT if outside else INK,
-            strokeWidth=1,
-        )
-    )

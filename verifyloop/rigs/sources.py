@@ -177,7 +177,7 @@ class SimulatedLoop:
 
     def _held(self, t: float) -> float:
         """Return how much of the time that has to pass is over, as a share."""
-        return self.watched.held(self.commands, t)
+        return self.watched.held(self.model, self.commands, t, self.rig.seed)
 
     def seen(self, t: float) -> Mapping[str, Any]:
         """Return what the rig adds to a reading."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.view.blocks import Column
@@ -13,9 +13,16 @@ REQUIRED = ("applied", "reading", "after")
 
 
 def columns_of(
-    names: Iterable[str], facts: InstrumentFacts, own: Mapping[str, tuple[str, str]]
+    names: Iterable[str],
+    facts: InstrumentFacts,
+    own: Mapping[str, tuple[str, str]],
+    needed: Sequence[str] = (),
 ) -> tuple[Column, ...]:
-    """Return columns by their names; ``own``: label and unit of those that a kind of run adds."""
+    """Return columns by their names.
+
+    ``own``: label and unit of those that a kind of run adds or names in its own way; ``needed``:
+    those of them without which there is no reading.
+    """
     known = {
         "applied": ("Applied", facts.input_unit),
         "digital": ("Digital, if read", facts.input_unit),
@@ -25,6 +32,11 @@ def columns_of(
         **own,
     }
     return tuple(
-        Column(id=name, label=known[name][0], unit=known[name][1], required=name in REQUIRED)
+        Column(
+            id=name,
+            label=known[name][0],
+            unit=known[name][1],
+            required=name in (*REQUIRED, *needed),
+        )
         for name in names
     )

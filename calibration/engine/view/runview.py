@@ -41,11 +41,11 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         output_unit=facts.output_unit,
         indicated_unit=facts.shown_unit,
         output_label=output_label(facts),
-        error_unit="%" if facts.transfer.curve is None else facts.input_unit,
+        error_unit=facts.input_unit if kind.in_input(facts) else "%",
         order=kind.order,
         scale=kind.scale,
         points_to_type=names,
-        columns=columns_of(names, facts, kind.own_columns),
+        columns=columns_of(names, facts, kind.own_columns, kind.needed),
         points=points,
         current=figures.current,
         taken=len(figures.order),
@@ -126,7 +126,7 @@ def _point(
         }
         error = show_error(point.error_percent_of_span, point.limit_percent)
         error_text = error
-        if facts.transfer.curve is not None:
+        if kind.in_input(facts):
             slope = slope_at(facts.transfer, content.applied)
             error_text = show_error(point.error / slope, point.limit / slope)
         limit = f"±{show(point.limit_percent, 2)}"

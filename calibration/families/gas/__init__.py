@@ -71,7 +71,7 @@ FAMILY = Family(
         GAS_PORTABLE,
         GAS_RECEIVING,
     ),
-    claims=lambda facts: bool(channels(facts)),
+    claims=lambda facts: "channels" in facts.own.values,
     fits=(
         Fit(
             GAS_TWO_CHANNEL.id,

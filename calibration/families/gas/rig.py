@@ -70,7 +70,7 @@ class GasWatched(Watched):
         """Return the detector as its channel is looked at."""
         return looked_at(model, self.channel) if isinstance(model, DetectorModel) else model
 
-    def held(self, commands: Sequence[Command], t: float) -> float:
+    def held(self, model: Model, commands: Sequence[Command], t: float, seed: int) -> float:
         """Return how much of the time that gas has to be on is over, as a share."""
         start = gas_on_at(commands, t)
         if not self.hold_s or start is None:

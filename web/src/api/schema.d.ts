@@ -344,6 +344,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kit/references": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * References
+     * @description Return every reference: until when it may be used, and what is left of it.
+     */
+    get: operations["getReferences"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/kit/sensors": {
     parameters: {
       query?: never;
@@ -3476,6 +3496,35 @@ export interface components {
       total: number;
     };
     /**
+     * ReferenceOut
+     * @description One reference, with what its kind adds.
+     */
+    ReferenceOut: {
+      /** Asset */
+      asset: string;
+      /** Certificate */
+      certificate: string;
+      /** Description */
+      description: string;
+      /**
+       * Due On
+       * Format: date
+       */
+      due_on: string;
+      /** Left */
+      left: string;
+      /** Left Share */
+      left_share: number;
+      /** Lines */
+      lines: components["schemas"]["RowOut"][];
+      /** Remark */
+      remark: string;
+      /** Serial */
+      serial: string;
+      /** Usable */
+      usable: boolean;
+    };
+    /**
      * Refusal
      * @description A value that may not be set: why, whether it may be forced, and who has agreed.
      */
@@ -3572,6 +3621,18 @@ export interface components {
        * Strong
        * @default false
        */
+      strong: boolean;
+      /** Value */
+      value: string;
+    };
+    /**
+     * RowOut
+     * @description A name and what is said of it.
+     */
+    RowOut: {
+      /** Label */
+      label: string;
+      /** Strong */
       strong: boolean;
       /** Value */
       value: string;
@@ -5580,6 +5641,26 @@ export interface operations {
       };
     };
   };
+  getReferences: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ReferenceOut"][];
+        };
+      };
+    };
+  };
   getSensors: {
     parameters: {
       query?: never;
@@ -6823,47 +6904,8 @@ export interface operations {
           "application/json": {
             /** @description causes */
             causes: {
-              /**
-               * @description name of the cause
-               * @enum {unknown}
-               */
-              cause:
-                | "zero_shift"
-                | "span_error"
-                | "nonlinearity"
-                | "hysteresis"
-                | "outlier"
-                | "noise"
-                | "saturated"
-                | "inhibited"
-                | "stuck"
-                | "wrong_characteristic"
-                | "wrong_range"
-                | "reversed"
-                | "wrong_sensor_type"
-                | "swapped_polarity"
-                | "lead_resistance"
-                | "shunt"
-                | "immersion"
-                | "root_twice"
-                | "root_missing"
-                | "receiver_scaling"
-                | "fault_current"
-                | "no_flow"
-                | "reference_voltage"
-                | "background_gas"
-                | "zero_gas_suspect"
-                | "cold"
-                | "no_oxygen"
-                | "wrong_channel"
-                | "cap_on"
-                | "plugged_filter"
-                | "expired_gas"
-                | "other_lel_table"
-                | "wrong_cylinder"
-                | "poisoned"
-                | "aged"
-                | "dry_gas";
+              /** @description name of the cause */
+              cause: string;
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */
@@ -9530,47 +9572,8 @@ export interface operations {
           "application/json": {
             /** @description most weighty first; empty when nothing is wrong */
             causes: {
-              /**
-               * @description name of the cause
-               * @enum {unknown}
-               */
-              cause:
-                | "zero_shift"
-                | "span_error"
-                | "nonlinearity"
-                | "hysteresis"
-                | "outlier"
-                | "noise"
-                | "saturated"
-                | "inhibited"
-                | "stuck"
-                | "wrong_characteristic"
-                | "wrong_range"
-                | "reversed"
-                | "wrong_sensor_type"
-                | "swapped_polarity"
-                | "lead_resistance"
-                | "shunt"
-                | "immersion"
-                | "root_twice"
-                | "root_missing"
-                | "receiver_scaling"
-                | "fault_current"
-                | "no_flow"
-                | "reference_voltage"
-                | "background_gas"
-                | "zero_gas_suspect"
-                | "cold"
-                | "no_oxygen"
-                | "wrong_channel"
-                | "cap_on"
-                | "plugged_filter"
-                | "expired_gas"
-                | "other_lel_table"
-                | "wrong_cylinder"
-                | "poisoned"
-                | "aged"
-                | "dry_gas";
+              /** @description name of the cause */
+              cause: string;
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */
@@ -9722,47 +9725,8 @@ export interface operations {
           "application/json": {
             /** @description most weighty cause first; empty when nothing is wrong */
             diagnosis: {
-              /**
-               * @description name of the cause
-               * @enum {unknown}
-               */
-              cause:
-                | "zero_shift"
-                | "span_error"
-                | "nonlinearity"
-                | "hysteresis"
-                | "outlier"
-                | "noise"
-                | "saturated"
-                | "inhibited"
-                | "stuck"
-                | "wrong_characteristic"
-                | "wrong_range"
-                | "reversed"
-                | "wrong_sensor_type"
-                | "swapped_polarity"
-                | "lead_resistance"
-                | "shunt"
-                | "immersion"
-                | "root_twice"
-                | "root_missing"
-                | "receiver_scaling"
-                | "fault_current"
-                | "no_flow"
-                | "reference_voltage"
-                | "background_gas"
-                | "zero_gas_suspect"
-                | "cold"
-                | "no_oxygen"
-                | "wrong_channel"
-                | "cap_on"
-                | "plugged_filter"
-                | "expired_gas"
-                | "other_lel_table"
-                | "wrong_cylinder"
-                | "poisoned"
-                | "aged"
-                | "dry_gas";
+              /** @description name of the cause */
+              cause: string;
               /** @description share of the squared error that it explains, 0 to 1 */
               confidence: number;
               /** @description what in the readings points to it */

@@ -4,13 +4,16 @@ import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
 import { kitQueries, type Cylinder, type Sensor } from "./api";
+import { References } from "./References";
 
 /** The gas on the shelf, what each cylinder serves and was used with, and sensors to order. */
 export default function KitPage() {
   const [params, setParams] = useSearchParams();
-  const shown = params.get("show") === "sensors" ? "sensors" : "gas";
+  const asked = params.get("show");
+  const shown = asked === "sensors" || asked === "references" ? asked : "gas";
   const tabs = [
     ["gas", "Gas"],
+    ["references", "References"],
     ["sensors", "Sensors to order"],
   ] as const;
   return (
@@ -33,7 +36,7 @@ export default function KitPage() {
         </div>
       }
     >
-      {shown === "gas" ? <Shelf /> : <Sensors />}
+      {shown === "gas" ? <Shelf /> : shown === "references" ? <References /> : <Sensors />}
     </Page>
   );
 }

@@ -2,6 +2,7 @@ import { queryOptions } from "@tanstack/react-query";
 import { client, unwrap, type Schemas } from "../../api/client";
 
 export type Cylinder = Schemas["CylinderOut"];
+export type Reference = Schemas["ReferenceOut"];
 export type Sensor = Schemas["SensorOut"];
 
 export const kitQueries = {
@@ -15,6 +16,10 @@ export const kitQueries = {
       queryFn: async ({ signal }) =>
         unwrap(client.GET("/api/kit/cylinders/{asset}", { params: { path: { asset } }, signal })),
     }),
+  references: queryOptions({
+    queryKey: ["kit", "references"] as const,
+    queryFn: async ({ signal }) => unwrap(client.GET("/api/kit/references", { signal })),
+  }),
   sensors: queryOptions({
     queryKey: ["kit", "sensors"] as const,
     queryFn: async ({ signal }) => unwrap(client.GET("/api/kit/sensors", { signal })),
