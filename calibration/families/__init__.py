@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.engine.family import register
-from calibration.families import dp_flow, gas, level, pressure, smart, temperature
+from calibration.families import dp_flow, gas, level, ph, pressure, smart, temperature
 
 EVERY = (
     pressure.FAMILY,
@@ -12,6 +12,7 @@ EVERY = (
     level.FAMILY,
     dp_flow.FAMILY,
     gas.FAMILY,
+    ph.FAMILY,
 )
 for _family in EVERY:
     register(_family)

@@ -1,0 +1,31 @@
+"""When a step with buffers is part of a job."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from calibration.engine.method import Condition, Step
+from calibration.engine.reads import Reads
+from calibration.families.ph.causes import evidence_of
+from calibration.families.ph.naming import causes_of
+from calibration.families.ph.remedies import APART, MOVED
+
+
+def pair_of(job: Reads) -> str:
+    """Return which pair of causes looked alike as found; empty where there was no doubt."""
+    figures = job.as_found
+    seen = evidence_of(job, job.ledger.method.found.id, figures) if figures.complete else None
+    if seen is None:
+        return ""
+    causes = causes_of(replace(seen, apart={}))
+    if len(causes) < 2 or causes[0].cause not in APART:
+        return ""
+    moved = causes[0].cause in MOVED and figures.mark == "within"
+    return "" if moved else causes[0].cause
+
+
+def _alike(job: Reads, step: Step) -> bool:
+    return bool(pair_of(job))
+
+
+ALIKE = Condition(_alike, "only if two causes look alike")

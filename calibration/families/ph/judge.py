@@ -1,0 +1,128 @@
+"""What is said of an electrode in buffers, and what may be decided."""
+
+from __future__ import annotations
+
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.method import RunSpec, Step
+from calibration.engine.reads import Reads
+from calibration.engine.view.judge import Judge, choice
+from calibration.engine.view.state import Choice
+from calibration.families.ph.facts import analyzer
+from calibration.families.ph.found import electrode_in
+from calibration.families.ph.remedies import CURED, MOVED, SPENT
+from calibration.kernel.rounding import show
+
+
+class ElectrodeJudge(Judge):
+    """The judgement of a pH analyzer by buffers."""
+
+    def hop(self, figures: RunFigures) -> str:
+        """Return nothing: the strip and the causes say where it enters."""
+        return ""
+
+    def text(self, job: Reads, figures: RunFigures, spec: RunSpec, run: str) -> str:
+        """Return slope and offset beside the last ones, and the error carried to the process."""
+        if figures.result is None:
+            return "The verdict grows with the readings."
+        one = electrode_in(job, run)
+        own = analyzer(job.ledger.facts)
+        worst = max(
+            (figures.taken[i].content for i in figures.order),
+            key=lambda c: abs((c.digital if c.digital is not None else c.applied) - c.applied),
+        )
+        shown = worst.digital if worst.digital is not None else None
+        said = ""
+        if shown is not None:
+            off = show(shown - worst.applied, 2, sign=True)
+            said = f"Largest error {off} pH, in {show(worst.applied, 2)}."
+        if one is None or one.line is None:
+            return said
+        last = ""
+        if own.slope_percent is not None and own.offset_mv is not None:
+            last = f" (last {show(own.slope_percent, 1)} %, {show(own.offset_mv, 1, sign=True)} mV)"
+        said += (
+            f" Slope {show(one.line.percent, 1)} %, offset "
+            f"{show(one.line.offset_mv, 1, sign=True)} mV{last}."
+        )
+        if one.process is not None:
+            said += (
+                f" At pH {own.process_ph} that is {show(one.process.error, 2, sign=True)} pH, "
+                f"U ±{show(one.process.u, 2)}."
+            )
+        return said.strip()
+
+    def advice(self, job: Reads, figures: RunFigures) -> str:
+        """Return what to do about the first cause; nothing where it only moved within limits."""
+        if not figures.causes:
+            return ""
+        first = figures.causes[0]
+        if figures.mark == "within" and first.cause in MOVED:
+            return ""
+        return first.remedy
+
+    def choices(self, job: Reads, figures: RunFigures, step: Step) -> tuple[Choice, ...]:
+        """Return what may be decided about the electrode."""
+        outside = figures.mark == "outside"
+        name = figures.causes[0].cause if figures.causes else ""
+        cured = not name or name in CURED
+        if step.judges == "left":
+            return (
+                choice("adjust", "Calibrate again", cured, not cured, "A further round."),
+                choice("stop", "Stop and report it", not cured, True, "It stays out of limits."),
+            )
+        if job.ledger.method.adjusting == "none":
+            return (
+                choice("leave", "Keep it in service", not outside, outside, "It reads right."),
+                choice(
+                    "stop",
+                    "Have it cleaned and calibrated",
+                    outside,
+                    True,
+                    "It is outside its limits; a check changes nothing.",
+                ),
+            )
+        return self._of_calibration(job, figures, name, cured)
+
+    def _of_calibration(
+        self, job: Reads, figures: RunFigures, name: str, cured: bool
+    ) -> tuple[Choice, ...]:
+        outside, near = figures.mark == "outside", figures.mark == "near"
+        always = job.settings.always_adjust
+        fault = name if name not in MOVED else ""
+        wanted = (outside or near or always or bool(fault)) and cured
+        spent = name in SPENT
+        leave = not outside and not wanted and not spent
+        return (
+            choice(
+                "leave",
+                "Leave it as it is",
+                leave,
+                not leave,
+                "Within limits: calibrating would add the scatter of new buffers."
+                if leave
+                else "Against the site rule.",
+            ),
+            choice(
+                "adjust",
+                "Clean it and calibrate",
+                wanted,
+                not wanted,
+                "Cleaning and fresh buffers cure it."
+                if wanted
+                else "Put the cause right first, or calibrating hides it.",
+            ),
+            choice(
+                "replace",
+                "New electrode, then calibrate",
+                spent,
+                not spent,
+                "This electrode does not come back.",
+            ),
+            choice(
+                "stop",
+                "Stop and report it",
+                bool(name) and not cured and not spent,
+                True,
+                "Put the cause right; then begin anew with a new job.",
+            ),
+        )
