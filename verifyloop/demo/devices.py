@@ -2,65 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import Any
 
-from calibration.simulate.block import Block, BlockModel
+from calibration.simulate.block import BlockModel
 from calibration.simulate.loop import LoopModel
-from calibration.simulate.rigs import Model
+from verifyloop.demo.device import BLOCK, CLASS_B, FAST, HOT, MILLIAMPS, Device, setting, span
 from verifyloop.demo.works import AREAS
-
-
-@dataclass(frozen=True)
-class Device:
-    """One instrument: its record, its rig as it is after a visit, and how it drifts."""
-
-    tag: str
-    description: str
-    area: str
-    method: str
-    role: str
-    due_in: int
-    record: dict[str, Any]
-    model: Model
-    #: changes of the rig that is wired up in the demo; none where it is done by typing
-    rig: dict[str, Any] | None = None
-    interval: int = 365
-    #: drift per year, % of span (of a sensor: °C)
-    drift: float = 0.1
-    caution: str = ""
-
-    def aged(self, years: float, chance: float) -> Model:
-        """Return the rig some years after it was left; ``chance`` is between -1 and 1."""
-        moved = self.drift * years + 0.05 * chance
-        if isinstance(self.model, BlockModel):
-            return replace(self.model, offset_c=self.model.offset_c + moved)
-        if self.method == "displacer_level":
-            return replace(self.model, output_zero_percent=moved, output_span_percent=-moved)
-        return replace(self.model, sensor_zero_percent=self.model.sensor_zero_percent + moved)
-
-
-def _setting(name: str, value: str, unit: str, label: str) -> dict[str, str]:
-    return {"name": name, "value": value, "unit": unit, "label": label}
-
-
-def _span(percent: str) -> dict[str, Any]:
-    return {
-        "tolerance": {"percent_of_span": percent},
-        "tolerance_source": "loop data sheet",
-        "indicated": True,
-    }
-
-
-MILLIAMPS = {"output_unit": "mA", "output_lower": "4", "output_upper": "20"}
-FAST = {"source_tau_s": 0.7, "transmitter_tau_s": 0.25}
-CLASS_B = {
-    "tolerance": {"absolute": "0.3", "percent_of_reading": "0.5"},
-    "tolerance_source": "IEC 60751, class B",
-}
-HOT = "Hot juice behind the well: never draw the well itself."
-#: Two blocks of the workshop; in the demo their minutes pass quickly, see PACE.
-BLOCK = Block()
 
 
 def _pt100(tag: str, where: str, due_in: int, offset: float, **rig: Any) -> Device:
@@ -133,7 +80,7 @@ SENSORS = (
             "sensor": "K",
             "smart": True,
             **MILLIAMPS,
-            **_span("0.5"),
+            **span("0.5"),
         },
         LoopModel(lower=0, upper=600, sensor="K", **FAST),
         rig={"sensor_set": "J"},
@@ -154,7 +101,7 @@ SENSORS = (
             "sensor": "Pt100",
             "wires": 4,
             **MILLIAMPS,
-            **_span("0.75"),
+            **span("0.75"),
         },
         BlockModel(block=BLOCK, sensor="Pt100", lower=0.0, upper=150.0),
         rig={"output_span_percent": 1.4},
@@ -163,9 +110,9 @@ SENSORS = (
     ),
 )
 _ARM = (
-    _setting("displacer_kg", "1.362", "kg", "Displacer"),
-    _setting("diameter_m", "38.4", "mm", "Diameter"),
-    _setting("length_m", "813", "mm", "Length"),
+    setting("displacer_kg", "1.362", "kg", "Displacer"),
+    setting("diameter_m", "38.4", "mm", "Diameter"),
+    setting("length_m", "813", "mm", "Length"),
 )
 _LEVEL = {
     "input_unit": "%",
@@ -186,8 +133,8 @@ LEVELS = (
         0,
         {
             **_LEVEL,
-            **_span("1"),
-            "settings": [*_ARM, _setting("density", "943", "kg/m³", "Density at 120 °C")],
+            **span("1"),
+            "settings": [*_ARM, setting("density", "943", "kg/m³", "Density at 120 °C")],
         },
         LoopModel(
             lower=1362.0,
@@ -213,11 +160,11 @@ LEVELS = (
         16,
         {
             **_LEVEL,
-            **_span("1.5"),
+            **span("1.5"),
             "settings": [
                 *_ARM,
-                _setting("density", "998", "kg/m³", "Density of the lower liquid"),
-                _setting("upper_density", "880", "kg/m³", "Density of the upper liquid"),
+                setting("density", "998", "kg/m³", "Density of the lower liquid"),
+                setting("upper_density", "880", "kg/m³", "Density of the upper liquid"),
             ],
         },
         LoopModel(
@@ -245,18 +192,18 @@ LEVELS = (
             "input_lower": "-36.106",
             "input_upper": "-10.374",
             **MILLIAMPS,
-            **_span("0.5"),
+            **span("0.5"),
             "smart": True,
             "indicated_unit": "%",
             "indicated_lower": "0",
             "indicated_upper": "100",
             "settings": [
-                _setting("arrangement", "wet_leg", "", "Arrangement"),
-                _setting("density", "820", "kg/m³", "Density of the liquid"),
-                _setting("lower_tap_m", "0.5", "m", "Lower tap above the transmitter"),
-                _setting("level_upper_m", "3.2", "m", "100 % level above the lower tap"),
-                _setting("leg_height_m", "4.1", "m", "Upper tap above the transmitter"),
-                _setting("fill_density", "998", "kg/m³", "Fill of the leg"),
+                setting("arrangement", "wet_leg", "", "Arrangement"),
+                setting("density", "820", "kg/m³", "Density of the liquid"),
+                setting("lower_tap_m", "0.5", "m", "Lower tap above the transmitter"),
+                setting("level_upper_m", "3.2", "m", "100 % level above the lower tap"),
+                setting("leg_height_m", "4.1", "m", "Upper tap above the transmitter"),
+                setting("fill_density", "998", "kg/m³", "Fill of the leg"),
             ],
         },
         LoopModel(
@@ -285,16 +232,16 @@ LEVELS = (
             "input_lower": "10.983",
             "input_upper": "76.884",
             **MILLIAMPS,
-            **_span("0.5"),
+            **span("0.5"),
             "smart": True,
             "indicated_unit": "%",
             "indicated_lower": "0",
             "indicated_upper": "100",
             "settings": [
-                _setting("arrangement", "open_or_dry", "", "Arrangement"),
-                _setting("density", "1400", "kg/m³", "Density of the liquid"),
-                _setting("lower_tap_m", "0.8", "m", "Lower tap above the transmitter"),
-                _setting("level_upper_m", "4.8", "m", "100 % level above the lower tap"),
+                setting("arrangement", "open_or_dry", "", "Arrangement"),
+                setting("density", "1400", "kg/m³", "Density of the liquid"),
+                setting("lower_tap_m", "0.8", "m", "Lower tap above the transmitter"),
+                setting("level_upper_m", "4.8", "m", "100 % level above the lower tap"),
             ],
         },
         LoopModel(
@@ -375,9 +322,9 @@ SMART = (
             "input_lower": "0",
             "input_upper": "4500",
             **MILLIAMPS,
-            **_span("0.25"),
+            **span("0.25"),
             "smart": True,
-            "settings": [_setting("minimum_v", "10.5", "V", "Transmitter needs at least")],
+            "settings": [setting("minimum_v", "10.5", "V", "Transmitter needs at least")],
         },
         LoopModel(lower=0, upper=4500, damping_s=0.5, **FAST),
         rig={"set_upper": 4600.0, "output_zero_percent": 0.45},
@@ -399,7 +346,7 @@ SMART = (
             "output_unit": "V",
             "output_lower": "1",
             "output_upper": "5",
-            **_span("0.5"),
+            **span("0.5"),
             "smart": True,
         },
         LoopModel(
@@ -420,44 +367,3 @@ SMART = (
 DEVICES = (*SENSORS, *LEVELS, *FLOWS, *SMART)
 #: how much faster than real time the blocks of the demo run
 PACE = {"block": 20.0, "loop": 1.0}
-
-
-def _reference(
-    asset: str, text: str, quantity: str, unit: str, due_in: int, **spec: str
-) -> dict[str, Any]:
-    return {
-        "asset": asset,
-        "description": text,
-        "quantity": quantity,
-        "unit": unit,
-        "spec": spec,
-        "due_in": due_in,
-        "withdrawn": "",
-    }
-
-
-REFERENCES = (
-    _reference("R-301", "Reference probe with readout, 1", "temperature", "°C", 140,
-               absolute="0.03", full_scale="660", resolution="0.01"),
-    _reference("R-302", "Reference probe with readout, 2", "temperature", "°C", 74,
-               absolute="0.05", percent_of_reading="0.02", full_scale="420", resolution="0.01"),
-    _reference("D-401", "Dry block, workshop", "heat_source", "°C", 210,
-               absolute="0.03", full_scale="650"),
-    _reference("D-402", "Dry block, cart", "heat_source", "°C", 96,
-               absolute="0.05", full_scale="650"),
-    _reference("R-311", "Sensor calibrator, cart 1", "sensor_signal", "°C", 187,
-               absolute="0.2", percent_of_reading="0.02", full_scale="1300", resolution="0.1"),
-    _reference("R-312", "Sensor calibrator, old", "sensor_signal", "°C", -11,
-               absolute="0.4", full_scale="1300", resolution="0.1"),
-    _reference("R-321", "Bench meter, ohm", "resistance", "Ω", 233,
-               percent_of_reading="0.004", absolute="0.004", full_scale="1000",
-               resolution="0.001"),
-    _reference("R-322", "Bench meter, millivolt", "voltage", "mV", 233,
-               percent_of_reading="0.005", absolute="0.003", full_scale="1000",
-               resolution="0.001"),
-    _reference("R-323", "Bench meter, volt", "voltage", "V", 120,
-               percent_of_reading="0.005", absolute="0.0002", full_scale="10",
-               resolution="0.0001"),
-    _reference("R-501", "Set of weights to 2 kg", "mass", "g", 301,
-               percent_of_reading="0.005", absolute="0.05", full_scale="2000", resolution="0.1"),
-)  # fmt: skip

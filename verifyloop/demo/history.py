@@ -18,8 +18,9 @@ from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
 from verifyloop.demo import gas
 from verifyloop.demo.detectors import Detector
-from verifyloop.demo.devices import DEVICES, PACE, Device
-from verifyloop.demo.devices import REFERENCES as MORE_REFERENCES
+from verifyloop.demo.device import Device
+from verifyloop.demo.devices import DEVICES, PACE
+from verifyloop.demo.references import REFERENCES as MORE_REFERENCES
 from verifyloop.demo.visits import Visit
 from verifyloop.demo.works import (
     AREAS,
