@@ -1,9 +1,9 @@
 """pH buffers and their values by temperature.
 
 Primary set: DIN 19266 (values of the primary reference buffers). Technical set: the values that
-makers print on bottles of 4.01, 7.00 and 10.01, which follow the phthalate and carbonate buffers of
-DIN 19266 rounded to 0.01; the label on the bottle decides where it differs. A site adds its own
-sets beside these.
+makers print on bottles of 4.01, 7.00, 9.18 and 10.01, which follow the phthalate, borax and
+carbonate buffers of DIN 19266 rounded to 0.01; the label on the bottle decides where it differs. A
+site adds its own sets beside these.
 """
 
 from __future__ import annotations
@@ -55,6 +55,7 @@ SHIPPED: tuple[BufferTable, ...] = (
     _primary("9.180", *_P9),
     _technical("4.01", 4.01, 4.00, 4.00, 4.00, 4.00, 4.01, 4.02, 4.03, 4.04, 4.05, 4.06),
     _technical("7.00", 7.12, 7.09, 7.06, 7.04, 7.02, 7.00, 6.99, 6.98, 6.97, 6.97, 6.97),
+    _technical("9.18", *(round(v, 2) for v in _P9[:11])),
     _technical("10.01", 10.32, 10.25, 10.18, 10.12, 10.06, 10.01, 9.97, 9.93, 9.89, 9.86, 9.83),
 )
 

@@ -68,6 +68,9 @@ class _State:
     ph: float = 7.0
     warm_c: float = 25.0
     process: bool = True
+    #: how much lower the present buffer is than its bottle says; what it read last near 7
+    low: float = 0.0
+    near_mv: float = 0.0
     immersions: int = 0
     tau_s: float = CLEAN_S
     slope: float = 1.0
@@ -82,7 +85,8 @@ class _State:
     points: list[tuple[float, float, float]] = field(default_factory=list)
 
 
-def _begin(model: ElectrodeModel) -> _State:
+def begin(model: ElectrodeModel) -> _State:
+    """Return the loop at time 0: in the process, settled."""
     state = _State(
         ph=model.process_ph,
         warm_c=model.process_c,
@@ -163,11 +167,14 @@ def _order(model: ElectrodeModel, state: _State, command: Command) -> None:
     if command.kind != "tell":
         return
     more = {g.name: g.value for g in command.more}
+    if not state.process and abs(state.ph - 7) < 0.7:
+        state.near_mv = state.mv
     if command.setting == "buffer":
         set_, _, nominal = command.text.partition(":")
         table = find_table(set_, nominal, (), "buffer")
         state.warm_c = model.room_c
-        state.ph = value_at(table, model.room_c, "buffer") - more.get("low", 0.0)
+        state.low = more.get("low", 0.0)
+        state.ph = value_at(table, model.room_c, "buffer") - state.low
         state.process = False
         state.immersions += 1
     elif command.setting == "process":
@@ -185,7 +192,7 @@ def _order(model: ElectrodeModel, state: _State, command: Command) -> None:
 def _walk(
     model: ElectrodeModel, commands: Sequence[Command], moments: Sequence[float], seed: int
 ) -> Iterator[_State]:
-    state, given = _begin(model), 0
+    state, given = begin(model), 0
     for moment in moments:
         while given < len(commands) and commands[given].t <= moment:
             _advance(model, state, commands[given].t, seed)
@@ -288,11 +295,13 @@ def _apart(model: ElectrodeModel, state: _State) -> dict[str, str]:
     """Return what each measurement that tells twins apart would give now."""
     unplugged = 0.0 if model.shorted else 312.0
     dry = source_mv(model, state, 0, dry=True)
-    later = state.mv + model.drift_mv_per_h / 6
+    near = state.mv if not state.process and abs(state.ph - 7) < 0.7 else state.near_mv
+    later = near + model.drift_mv_per_h / 6
+    fresh = state.mv + state.slope * nernst_slope(state.warm_c) * state.low
     return {
         "unplugged_mv": f"{unplugged:.1f}",
         "dry_mv": f"{dry:.1f}",
         "again_mv": f"{later:.1f}",
-        "fresh_mv": f"{state.mv:.1f}",
+        "fresh_mv": f"{fresh:.1f}",
         "second_grab": f"{model.process_ph:.2f}",
     }

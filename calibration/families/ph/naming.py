@@ -231,10 +231,12 @@ def _sides(seen: Evidence) -> dict[str, float]:
     return found
 
 
-def _doubt(seen: Evidence, side: str) -> float:
+def _sure(seen: Evidence, side: str, short: float) -> bool:
+    """Tell whether a side is short beyond doubt: between the buffers, or the far one by itself."""
     near = seen.buffers[0]
     far = next(b for b in seen.buffers[1:] if (b.ph < near.ph) == (side == "acid"))
-    return math.hypot(near.u, far.u)
+    alone = abs(far.shown - far.ph) > far.u and abs(near.shown - near.ph) <= near.u / 2
+    return abs(short) > math.hypot(near.u, far.u) or alone
 
 
 def _one_side(seen: Evidence) -> tuple[Cause, ...]:
@@ -242,7 +244,7 @@ def _one_side(seen: Evidence) -> tuple[Cause, ...]:
     short = _sides(seen)
     if set(short) != {"acid", "alkaline"}:
         return ()
-    if short["alkaline"] <= _doubt(seen, "alkaline"):
+    if short["alkaline"] <= 0 or not _sure(seen, "alkaline", short["alkaline"]):
         return ()
     if short["acid"] > short["alkaline"] / 2:
         return ()
@@ -261,7 +263,7 @@ def _slope(seen: Evidence) -> tuple[Cause, ...]:
     side, short = max(_sides(seen).items(), key=lambda s: abs(s[1]))
     percent = min(line_of(seen.buffers[0], b, seen.warm_c).percent for b in seen.buffers[1:])
     poor = percent < seen.slope_low
-    if abs(short) <= _doubt(seen, side) and not poor:
+    if not _sure(seen, side, short) and not poor:
         return ()
     if percent > seen.slope_high or (short < 0 and not poor):
         return _named(
