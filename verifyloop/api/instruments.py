@@ -18,6 +18,7 @@ from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_te
 from verifyloop.plant.models import Change, Instrument
 from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
+from verifyloop.work.along import own_now
 from verifyloop.work.models import Job
 from verifyloop.work.selectors import history
 from verifyloop.work.sensors import sensors_of
@@ -270,7 +271,7 @@ def _record(i: Instrument) -> list[RecordLine]:
         )
         for s in i.settings
     ]
-    facts = facts_of(i, rig=False)
+    facts = facts_of(i, rig=False, own=own_now(i, timezone.localdate()))
     family = family_by_facts(facts)
     if family is not None:
         lines += [RecordLine(label=r.label, value=r.value) for r in family.plate(facts)]

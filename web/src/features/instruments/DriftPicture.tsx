@@ -10,6 +10,7 @@ const EDGE = { left: 52, right: 14, top: 12, bottom: 26 };
 export function DriftPicture({ past }: { past: Past[] }) {
   const known = past.filter((p) => p.found_error !== null).reverse();
   const limit = Math.max(...known.map((p) => p.limit ?? 0));
+  const shown = String(Number(limit.toFixed(2)));
   if (known.length < 2)
     return <p className="p-4 text-muted">A picture of the drift needs two signed jobs.</p>;
   const sizes = known.flatMap((p) => [p.found_error ?? 0, p.left_error ?? 0]).map(Math.abs);
@@ -26,7 +27,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
       viewBox={`0 0 ${W} ${H}`}
       className="w-full"
       role="img"
-      aria-label={`Largest error of ${known.length} jobs against a limit of ±${limit} % of span`}
+      aria-label={`Largest error of ${known.length} jobs against a limit of ±${shown} % of span`}
     >
       <rect
         x={EDGE.left}
@@ -51,7 +52,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
             textAnchor="end"
             className="digits fill-muted text-[12px]"
           >
-            {level > 0 ? `+${level}` : level < 0 ? `−${-level}` : "0"}
+            {level > 0 ? `+${shown}` : level < 0 ? `−${shown}` : "0"}
           </text>
         </g>
       ))}
