@@ -16,7 +16,7 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.rigs import Model
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
-from verifyloop.demo import gas
+from verifyloop.demo import electrodes, gas
 from verifyloop.demo.detectors import Detector
 from verifyloop.demo.device import Device
 from verifyloop.demo.devices import DEVICES, PACE
@@ -39,6 +39,7 @@ from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.services import NewEvent, append_events
 
+Spec = Transmitter | Device | Detector | electrodes.Loop
 YEARS = 3
 #: the module that read high, while nobody knew it
 BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
@@ -50,11 +51,14 @@ def build(now: datetime) -> None:
     people = _people()
     _kit(now.date())
     gas.shelf(now.date())
+    electrodes.shelf(now.date())
     _instruments()
     for day, spec, number in _visits(now.date()):
         _recalibrate(day)
         if isinstance(spec, Detector):
             _detector_visit(spec, number, day, people)
+        elif isinstance(spec, electrodes.Loop):
+            _loop_visit(spec, number, day, people)
         elif isinstance(spec, Device):
             _device_visit(spec, number, day, people)
         else:
@@ -62,8 +66,11 @@ def build(now: datetime) -> None:
     _kit(now.date())
     gas.as_today(now.date())
     gas.due(now.date())
+    electrodes.shelf(now.date())
+    electrodes.due(now.date())
     _rigs(now)
     gas.rigs(now)
+    electrodes.rigs(now)
     _running(now, people)
 
 
@@ -137,6 +144,7 @@ def _instruments() -> None:
         )
     _devices(areas)
     gas.instruments(areas, serial_of)
+    electrodes.instruments(areas, serial_of)
 
 
 def _devices(areas: dict[str, Area]) -> None:
@@ -160,9 +168,12 @@ def _devices(areas: dict[str, Area]) -> None:
         )
 
 
-def _visits(today: date) -> list[tuple[date, Transmitter | Device | Detector, int]]:
+def _visits(today: date) -> list[tuple[date, Spec, int]]:
     """Return all visits in order of time; the last of each instrument decides when it is due."""
-    found: list[tuple[date, Transmitter | Device | Detector, int]] = [*gas.visits(today)]
+    found: list[tuple[date, Spec, int]] = [
+        *gas.visits(today),
+        *electrodes.visits(today),
+    ]
     for spec in (*INSTRUMENTS, *DEVICES):
         day = today + timedelta(days=spec.due_in - spec.interval)
         number = 0
@@ -266,6 +277,14 @@ def _detector_visit(spec: Detector, number: int, day: date, people: dict[str, Us
     start = _start(day, SEED + number)
     done = gas.visit(spec, number, day, today, who, start, serial_of(spec.tag))
     if (today - day).days > 25:
+        _review(done, people["rowan"])
+
+
+def _loop_visit(spec: electrodes.Loop, number: int, day: date, people: dict[str, User]) -> None:
+    who = _who(spec.tag, number, people)
+    start = _start(day, SEED + number)
+    done = electrodes.visit(spec, number, day, who, start, serial_of(spec.tag))
+    if (timezone.now().date() - day).days > 25:
         _review(done, people["rowan"])
 
 

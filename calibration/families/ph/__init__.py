@@ -52,7 +52,6 @@ def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:
         last = f"{own.slope_percent} %, {own.offset_mv} mV"
     since = date.fromisoformat(own.fitted_on).isoformat() if own.fitted_on else "unknown"
     return (
-        Row(label="Buffer set", value=own.buffer_set),
         Row(label="Process", value=f"pH {own.process_ph} at {own.process_c} °C, {own.mounting}"),
         Row(label="Temperature", value=own.compensation),
         Row(label="Electrode fitted", value=since),

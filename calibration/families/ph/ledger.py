@@ -8,6 +8,9 @@ from calibration.engine.events import Event
 from calibration.engine.ledger import Ledger, Part
 from calibration.families.ph.events import Accepted, Immersed
 
+#: The step in which slope and offset of the analyzer are written down.
+REPORTED = "reported"
+
 
 @dataclass
 class BufferPart(Part):
@@ -35,8 +38,11 @@ def add_immersed(ledger: Ledger, content: Immersed, event: Event) -> None:
 
 
 def add_accepted(ledger: Ledger, content: Accepted, event: Event) -> None:
-    """Let the analyzer take a point: that changes it."""
+    """Let the analyzer take a point: that changes it, and voids what it reported before."""
     part = buffers_of(ledger)
     part.accepted[content.role] = event
     part.told.append((content, event))
     ledger.changes += 1
+    for name in ("slope", "offset"):
+        ledger.recorded.pop((REPORTED, name), None)
+    ledger.decided.pop(REPORTED, None)

@@ -8,6 +8,7 @@ from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, REPLACING
 from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, Step
 from calibration.families.ph.conditions import ALIKE
 from calibration.families.ph.facts import BOTTLE, THERMOMETER
+from calibration.families.ph.ledger import REPORTED as STEP_REPORTED
 from calibration.families.ph.words import NEAR, SIDE, THIRD, BufferRun
 from calibration.families.shared import limits, parts
 
@@ -106,8 +107,8 @@ FOUND_LAST = Step(
     instruction="Slope and offset of its last calibration, before anything is changed.",
     why="They are gone with the next calibration.",
     fields=(
-        Field(id="slope_found", label="Slope found", kind="number", unit="%", required=False),
-        Field(id="offset_found", label="Offset found", kind="number", unit="mV", required=False),
+        Field(id="slope_found", label="Slope found", kind="number", unit="%"),
+        Field(id="offset_found", label="Offset found", kind="number", unit="mV"),
         Field(
             id="buffer_set",
             label="Set programmed, where its menu shows it",
@@ -184,7 +185,7 @@ CALIBRATED = Step(
     only_if=ADJUSTING,
 )
 REPORTED = Step(
-    id="reported",
+    id=STEP_REPORTED,
     stage="adjust",
     kind="record",
     title="Read what the analyzer reports",

@@ -7,7 +7,7 @@ from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.found import line_by
-from calibration.families.ph.ledger import buffers_of
+from calibration.families.ph.ledger import REPORTED
 from calibration.families.ph.remedies import APART, TELLS
 from calibration.families.ph.words import THIRD
 from calibration.kernel.numbers import parse_decimal
@@ -42,9 +42,9 @@ class ElectrodeShape(Shape):
 
     def question(self, job: Reads, step: Step, field: Field, value: str) -> str:
         """Return what to ask about a value that was written down; empty when nothing."""
-        if (step.id, field.id) == ("reported", "slope"):
-            return self._reported(job, step, value)
-        if (step.id, field.id) == ("reported", "offset"):
+        if (step.id, field.id) == (REPORTED, "slope"):
+            return self._reported(job, value)
+        if (step.id, field.id) == (REPORTED, "offset"):
             most = job.settings.number("offset_limit_mv")
             if abs(parse_decimal(value, field.id)) > most:
                 return (
@@ -57,12 +57,8 @@ class ElectrodeShape(Shape):
             return "Buffers are measured between 5 and 40 °C. Read right?"
         return ""
 
-    def _reported(self, job: Reads, step: Step, value: str) -> str:
+    def _reported(self, job: Reads, value: str) -> str:
         """Ask about the slope that the analyzer reports: its limits, and ours beside it."""
-        told = buffers_of(job.ledger).accepted
-        entry = job.ledger.recorded[step.id, "slope"][1]
-        if any(event.seq > entry.seq for event in told.values()):
-            return "This was reported before the last calibration. Read it again."
         slope = float(parse_decimal(value, "slope"))
         line = line_by(job, "calibrated")
         if line is not None and abs(slope / line.percent - 1) > SLOPES_DIFFER:
