@@ -43,6 +43,8 @@ class RunKind:
     adds: type = Nothing
     #: a picture of its points says something
     pictured = True
+    #: zero, span, hysteresis and linearity can be told from its points
+    characterised = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
         """Return the instrument as the run sees it."""

@@ -56,7 +56,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         fit_span=result.summary.span_error_percent if result else 0.0,
         fit_text=_fit_text(figures),
         causes=tuple(LABELS[c.cause] for c in figures.causes),
-        characteristics=_characteristics(name, figures),
+        characteristics=_characteristics(name, figures) if kind.characterised else (),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )
 
