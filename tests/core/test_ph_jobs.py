@@ -65,7 +65,7 @@ class Whole(SimpleTestCase):
         self.assertEqual([p.label for p in state.as_found.points], ["pH 4.01"])
         self.assertEqual(state.blocks, ())
 
-    def test_the_set_counted_is_found_as_found_and_again_after_calibrating(self):
+    def test_the_set_counted_is_found_and_put_right(self):
         model = ElectrodeModel(slope=0.98, offset_mv=-3.0)
         slope, offset = counted_by("technical", ("6.865", "4.006"), model)
         visit = PhVisit(
@@ -73,6 +73,28 @@ class Whole(SimpleTestCase):
         )
         visit.until("judge")
         self.assertEqual(visit.causes(), ["Other buffer set counted"])
+        self.assertEqual(visit.until("program").current_step, "program")
+        state = visit.until("")
+        self.assertEqual((state.as_found.mark, state.as_left.mark), ("outside", "within"))
+
+    def not_seen_as_found(self):
+        """Read in the buffer nearest the process alone, the wrong set does not show."""
+        model = ElectrodeModel(slope=0.98, offset_mv=-3.0)
+        slope, offset = counted_by("technical", ("6.865", "4.006"), model)
+        given = facts(set_="primary", process="3.4")
+        return PhVisit(
+            facts_=given,
+            set_="primary",
+            programmed="technical",
+            stored_slope=slope,
+            stored_offset_mv=offset,
+            parameters={"found_buffers": "nearest", "school": "always"},
+        )
+
+    def test_the_set_counted_is_seen_by_the_slope_that_is_reported(self):
+        visit = self.not_seen_as_found()
+        visit.until("judge")
+        self.assertEqual(visit.causes(), [])
         state = visit.until("reported")
         visit.step()
         asked = next(s for s in visit.state().steps if s.id == "reported")
@@ -85,11 +107,7 @@ class Whole(SimpleTestCase):
         self.assertEqual(state.judgement.causes[0].cause, "other_buffer_set")
 
     def test_a_further_round_reads_and_reports_anew(self):
-        model = ElectrodeModel(slope=0.98, offset_mv=-3.0)
-        slope, offset = counted_by("technical", ("6.865", "4.006"), model)
-        visit = PhVisit(
-            **PRIMARY, programmed="technical", stored_slope=slope, stored_offset_mv=offset
-        )
+        visit = self.not_seen_as_found()
         visit.until("left_judge")
         visit.push("decided", step="left_judge", choice="adjust", reason="the set is put right")
         state = visit.state()

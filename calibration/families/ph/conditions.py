@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from calibration.engine.conditions import CHANGING
 from calibration.engine.method import Condition, Step
 from calibration.engine.reads import Reads
 from calibration.families.ph.causes import evidence_of
@@ -28,4 +29,10 @@ def _alike(job: Reads, step: Step) -> bool:
     return bool(pair_of(job))
 
 
+def _counted_wrong(job: Reads, step: Step) -> bool:
+    causes = job.as_found.causes
+    return job.chosen() in CHANGING and bool(causes) and causes[0].cause == "other_buffer_set"
+
+
 ALIKE = Condition(_alike, "only if two causes look alike")
+COUNTED_WRONG = Condition(_counted_wrong, "only if it counts other buffers")

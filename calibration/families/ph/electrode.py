@@ -77,6 +77,7 @@ class _State:
     offset_mv: float = 0.0
     reference_mv: float = 0.0
     cracked: bool = False
+    programmed: str = ""
     stored_slope: float = 1.0
     stored_offset_mv: float = 0.0
     #: reported by the last calibration, kept or refused
@@ -95,6 +96,7 @@ def begin(model: ElectrodeModel) -> _State:
         offset_mv=model.offset_mv,
         reference_mv=model.reference_mv,
         cracked=model.cracked,
+        programmed=model.programmed,
         stored_slope=model.stored_slope,
         stored_offset_mv=model.stored_offset_mv,
     )
@@ -144,7 +146,7 @@ def _take(model: ElectrodeModel, state: _State) -> None:
     theory = nernst_slope(shown_c(model, state))
     sees = 7 + (state.mv - state.stored_offset_mv) / theory
     warm = max(5.0, min(40.0, shown_c(model, state)))
-    known = [value_at(t, warm, "set") for t in SHIPPED if t.set == model.programmed]
+    known = [value_at(t, warm, "set") for t in SHIPPED if t.set == state.programmed]
     value = min(known, key=lambda v: abs(v - sees), default=sees)
     state.points = [] if len(state.points) >= 2 else state.points
     state.points.append((value, state.mv, theory))
@@ -182,6 +184,8 @@ def _order(model: ElectrodeModel, state: _State, command: Command) -> None:
         state.immersions += 1
     elif command.setting == "take":
         _take(model, state)
+    elif command.setting == "program":
+        state.programmed = command.text
     elif command.setting == "clean":
         state.tau_s = model.clean_tau_s
     elif command.setting == "replace":

@@ -104,10 +104,14 @@ class ElectrodeJudge(Judge):
             ),
             choice(
                 "adjust",
-                "Clean it and calibrate",
+                "Program the right set, then calibrate"
+                if name == "other_buffer_set"
+                else "Clean it and calibrate",
                 wanted,
                 not wanted,
-                "Cleaning and fresh buffers cure it."
+                "One set for analyzer and bottles, then fresh buffers."
+                if name == "other_buffer_set"
+                else "Cleaning and fresh buffers cure it."
                 if wanted
                 else "Put the cause right first, or calibrating hides it.",
             ),

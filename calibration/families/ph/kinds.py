@@ -47,6 +47,7 @@ class Buffers(RunKind):
     }
     needed = ("mv",)
     pictured = False
+    characterised = False
     approached = False
     applies_point = True
 

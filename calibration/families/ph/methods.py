@@ -6,7 +6,7 @@ from typing import Any
 
 from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, REPLACING
 from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, Step
-from calibration.families.ph.conditions import ALIKE
+from calibration.families.ph.conditions import ALIKE, COUNTED_WRONG
 from calibration.families.ph.facts import BOTTLE, THERMOMETER
 from calibration.families.ph.ledger import REPORTED as STEP_REPORTED
 from calibration.families.ph.words import NEAR, SIDE, THIRD, BufferRun
@@ -163,6 +163,20 @@ REPLACED = Step(
     items=(Item(id="fitted", label="New electrode fitted, cap off, no bubble at the glass"),),
     order="ph_replace",
     only_if=REPLACING,
+)
+PROGRAM = Step(
+    id="program",
+    stage="adjust",
+    kind="checklist",
+    title="Program the set that is poured",
+    instruction="Compare the set programmed with the bottles, and put it right in the analyzer.",
+    why="Calibrated with another set, it reads wrong as before, and no limit sees it.",
+    items=(
+        Item(id="compared", label="Set in the analyzer's menu read and compared"),
+        Item(id="same", label="Analyzer and bottles now count by one set"),
+    ),
+    order="ph_program",
+    only_if=COUNTED_WRONG,
 )
 STAND = Step(
     id="stand",
@@ -340,6 +354,7 @@ PH_BUFFERS = Method(
         APART,
         parts.JUDGE,
         REPLACED,
+        PROGRAM,
         CLEAN,
         STAND,
         _poured("poured_again", "adjust", "Pour fresh portions", again=True),

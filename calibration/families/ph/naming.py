@@ -305,7 +305,7 @@ def _offset(seen: Evidence) -> tuple[Cause, ...]:
     line = (
         line_of(near, seen.buffers[1], seen.warm_c)
         if len(seen.buffers) > 1
-        else Line(percent=100.0, offset_mv=near.mv)
+        else Line(percent=100.0, offset_mv=near.mv - nernst_slope(seen.warm_c) * (near.ph - 7))
     )
     beyond = abs(line.offset_mv) > seen.offset_limit_mv
     if abs(off) <= near.u and not beyond:

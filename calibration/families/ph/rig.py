@@ -16,7 +16,8 @@ from calibration.families.ph import electrode
 from calibration.families.ph.electrode import ElectrodeModel
 from calibration.families.ph.facts import analyzer, bottle
 from calibration.families.ph.strip import buffer_stations
-from calibration.families.ph.values import next_role, run_of, table_for, value_of
+from calibration.families.ph.values import in_it, next_role, run_of, table_for, value_of
+from calibration.families.ph.words import NEAR
 from calibration.kernel.fits import least_squares
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed, show
@@ -29,7 +30,12 @@ POINTS = 60
 MEAN_S, DRIFT_S = 5.0, 20.0
 #: Changes smaller than this have no time to 90 %. [mV]
 STEP_MV = 30.0
-ORDERS = {"ph_clean": "clean", "ph_process": "process", "ph_replace": "replace"}
+ORDERS = {
+    "ph_clean": "clean",
+    "ph_process": "process",
+    "ph_replace": "replace",
+    "ph_program": "program",
+}
 
 
 def mean_mv(model: ElectrodeModel, commands: Sequence[Command], t: float, seed: int) -> float:
@@ -161,7 +167,7 @@ class ElectrodeRig(Alongside):
         spec = run_of(job, job.current)
         role = next_role(job, spec) if spec is not None else ""
         name, value, warm = "", 7.0, ""
-        if spec is not None and role:
+        if spec is not None and role and in_it(job, spec, role):
             with exact():
                 value = float(value_of(job.ledger, spec, role))
             name = table_for(job.ledger, role).nominal
@@ -191,7 +197,8 @@ class ElectrodeRig(Alongside):
                 return None
             left = [i.id for i in step.items if (step.id, i.id) not in job.ledger.confirmed]
             if event.kind != "confirmed" or left == [content.item]:
-                return Command(t=t, kind="tell", setting=ORDERS[step.order])
+                poured = bottle(job.ledger.kit[NEAR].asset).set
+                return Command(t=t, kind="tell", setting=ORDERS[step.order], text=poured)
         return None
 
 
@@ -217,7 +224,8 @@ class Poured:
 
 def _tell(person: Any, order: str) -> None:
     if order in ORDERS:
-        person.commands.append(Command(t=person.t, kind="tell", setting=ORDERS[order]))
+        poured = person.bottles[NEAR].set
+        person.commands.append(Command(t=person.t, kind="tell", setting=ORDERS[order], text=poured))
         person.t += 60.0
 
 
