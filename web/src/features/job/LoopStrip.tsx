@@ -5,6 +5,8 @@ type Station = Schemas["Station"];
 
 /** The measuring chain as stations; the hop that holds the error is named where it enters. */
 export function LoopStrip({ stations, live }: { stations: Station[]; live: boolean }) {
+  // More than six stations side by side take smaller figures.
+  const size = stations.length > 6 ? "text-[17px]" : "text-[21px]";
   return (
     <section aria-label="Loop strip" className="rounded-[14px] border border-line bg-card p-2">
       {stations.length === 0 && (
@@ -16,7 +18,7 @@ export function LoopStrip({ stations, live }: { stations: Station[]; live: boole
         {stations.map((s, i) => (
           <li
             key={s.id}
-            className={`relative min-w-[118px] flex-1 rounded-[10px] px-3 py-2 ${s.bad ? "bg-outside-soft" : ""}`}
+            className={`relative min-w-[106px] flex-1 rounded-[10px] px-3 py-2 ${s.bad ? "bg-outside-soft" : ""}`}
           >
             {i > 0 && (
               <span aria-hidden="true" className="absolute top-8 -left-2.5 hidden w-5 md:block">
@@ -26,7 +28,7 @@ export function LoopStrip({ stations, live }: { stations: Station[]; live: boole
               </span>
             )}
             <p className="text-[13px] text-muted">{s.label}</p>
-            <p className="digits text-[21px] leading-tight font-semibold whitespace-nowrap">
+            <p className={`digits ${size} leading-tight font-semibold whitespace-nowrap`}>
               {s.figure && !live ? <Figure name={s.figure}>{s.value}</Figure> : s.value}{" "}
               <span className="text-[13px] font-normal text-muted">{s.unit}</span>
             </p>
