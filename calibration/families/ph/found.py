@@ -51,7 +51,8 @@ def electrode_in(job: Reads, run: str) -> Electrode | None:
 def electrodes(job: Reads) -> list[Electrode]:
     """Return what every run with readings shows of the electrode."""
     found = []
-    for spec in job.ledger.method.runs:
+    for step in job.ledger.method.steps:
+        spec = job.ledger.method.run(step.run) if step.kind == "capture" else None
         if isinstance(spec, BufferRun) and job.ledger.readings[spec.id]:
             one = electrode_in(job, spec.id)
             if one is not None:

@@ -98,19 +98,19 @@ class ElectrodeWatched(Watched):
     def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...]:
         """Return the strip of what it stands in."""
         in_buffer = self.name != ""
-        at = Decimal(str(self.value)) if in_buffer else now.applied
         found = buffer_stations(
             facts,
-            at,
+            Decimal(str(self.value)) if in_buffer else now.applied,
             None,
             ("", ""),
             now.digital,
             now.output,
             now.indicated if facts.indicated else None,
             "",
-            "" if in_buffer else "Process",
         )
-        return tuple(s for s in found if s.id != "electrode")
+        # What is not known to be a buffer is compared with nothing.
+        left_out = ("electrode",) if in_buffer else ("electrode", "applied", "whole")
+        return tuple(s for s in found if s.id not in left_out)
 
     def beside(
         self, model: Model, commands: Sequence[Command], t: float, seed: int, pace: float
@@ -118,9 +118,9 @@ class ElectrodeWatched(Watched):
         """Return the curve since it was immersed, and millivolts with their drift."""
         start = electrode.immersed_at(commands, t)
         mv = mean_mv(model, commands, t, seed)
-        if start is None or t - start < 0.5:
+        if start is None or t - start < 0.5 or not self.name:
             return Beside(
-                title="In the process",
+                title="",
                 curve=(),
                 expected=(),
                 expected_label="",

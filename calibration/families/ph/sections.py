@@ -43,7 +43,8 @@ def sections(job: Reads) -> dict[str, Any]:
 
 def _buffers(job: Reads) -> list[list[str]]:
     rows = []
-    for spec in job.ledger.method.runs:
+    for step in job.ledger.method.steps:
+        spec = job.ledger.method.run(step.run) if step.kind == "capture" else None
         if not isinstance(spec, BufferRun):
             continue
         roles = roles_of(job.ledger, job.settings, spec)

@@ -25,7 +25,6 @@ def buffer_stations(
     output: Decimal | None,
     indicated: Decimal | None,
     figure: str,
-    where: str = "",
 ) -> tuple[Station, ...]:
     """Return the stations from the buffer to the control room.
 
@@ -40,13 +39,9 @@ def buffer_stations(
         By the thermometer, and as the analyzer shows it; as typed. [°C]
     figure : str
         Name under which the figures of this point can be explained.
-    where : str
-        What the electrode stands in, in place of "Buffer".
     """
     found = list(stations(facts, applied, digital, output, indicated, figure))
     found = [replace(s, label=NAMES.get(s.id, s.label)) for s in found]
-    if where:
-        found[0] = replace(found[0], label=where)
     found[0] = replace(found[0], remark="at its temperature")
     found[1:1] = _between(applied, mv, warm)
     return (*found[:-1], _whole(found[-1], facts, applied, digital, output, indicated))
