@@ -6,9 +6,10 @@ from dataclasses import replace
 
 from tests.core.detectors import ANSWERS, BOTTLES, DETECTORS, MIX
 from tests.core.families import FAMILIES
-from tests.server import detectors, families
+from tests.server import detectors, electrodes, families
 from tests.server.base import ApiCase
 from tests.server.walker import RigWalk, TypedWalk
+from verifyloop.kit.models import Use
 
 TOLD = {
     "operator": "Jo, shift B",
@@ -18,6 +19,7 @@ TOLD = {
     "loop_ohm": "62",
     "resistor_ohm": "250",
 }
+TOLD_OF_PH = {k: v for k, v in TOLD.items() if k in ("operator", "serial")}
 TOLD_OF_GAS = {**TOLD, **ANSWERS, **dict.fromkeys(("air_a", "air_b", "air_c"), "0")}
 SPANS = ("span_gas", "span_gas_b", "span_gas_c", "span_gas_d")
 
@@ -75,6 +77,33 @@ class Detectors(Walks):
         self.assertTrue(said["gas"]["answers"])
 
 
+class Electrodes(Walks):
+    def setUp(self):
+        super().setUp()
+        electrodes.shelf()
+
+    def by_rig(self, method):
+        electrodes.rig(electrodes.loop("X-1", method), method)
+        self.poured(self.ended(RigWalk(self, "X-1", TOLD_OF_PH), electrodes.PLANTED[method][1]))
+
+    def by_typing(self, method):
+        faults, cause = electrodes.PLANTED[method]
+        model = replace(electrodes.SOUND, **faults)
+        electrodes.loop("X-1", method)
+        self.poured(self.ended(TypedWalk(self, "X-1", TOLD_OF_PH, model, electrodes.POURED), cause))
+
+    def poured(self, said):
+        """What stands on the certificate of bottles was booked on the shelf."""
+        rows = said["tables"][-1]["rows"]
+        self.assertTrue(rows)
+        drawn = Use.objects.filter(job=said["number"])
+        self.assertEqual(sum(u.amount for u in drawn), 60.0 * len(rows))
+        kept = self.must(self.ana.get("/api/kit/references"))
+        used = next(r for r in kept if r["asset"] == "B-6.865")
+        self.assertEqual(used["lines"][0]["value"], "primary 6.865")
+        self.assertLess(used["left_share"], 1.0)
+
+
 def _add(case, way, name):
     def test(self):
         getattr(self, way)(name)
@@ -87,3 +116,5 @@ for _way in ("by_rig", "by_typing"):
         _add(Transmitters, _way, _family)
     for _method in detectors.PLANTED:
         _add(Detectors, _way, _method)
+    for _method in electrodes.PLANTED:
+        _add(Electrodes, _way, _method)
