@@ -23,7 +23,12 @@ SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
 #: The longest first, each half about as long as the other; every half has a server of its own.
 HALVES = (
-    ("tests.browser.test_detectors", "tests.browser.test_families", "tests.browser.test_jobs"),
+    (
+        "tests.browser.test_detectors",
+        "tests.browser.test_families",
+        "tests.browser.test_electrodes",
+        "tests.browser.test_jobs",
+    ),
     (
         "tests.browser.test_troubles",
         "tests.browser.test_bench",

@@ -10,7 +10,7 @@ django.setup()
 from django.conf import settings  # noqa: E402  (Django must be set up first)
 from django.db import transaction  # noqa: E402
 
-from tests.server import detectors, families, works  # noqa: E402
+from tests.server import detectors, electrodes, families, works  # noqa: E402
 
 
 @transaction.atomic
@@ -31,6 +31,7 @@ def fill() -> None:
     works.instrument("PT-30")
     families.everything()
     detectors.everything()
+    electrodes.everything()
 
 
 if __name__ == "__main__":

@@ -131,7 +131,7 @@ class BrowserCase(SimpleTestCase):
         keys.press("Enter")
         self.fill(page, "Note the surroundings", "21,5", "")
         self.see(page, "Let it warm up")
-        page.get_by_role("button", name="It is warm already").press("Enter")
+        page.get_by_role("button", name="No wait is needed").press("Enter")
         keys.type("powered all week")
         keys.press("Enter")
         self.see(page, "point 1 of 9")

@@ -84,7 +84,7 @@ class Shots(BrowserCase):
         page.locator("[data-main]").click()
         page.get_by_label("Ambient temperature").fill("24")
         page.get_by_role("button", name="Save").click()
-        page.get_by_role("button", name="It is warm already").click()
+        page.get_by_role("button", name="No wait is needed").click()
         page.get_by_role("button", name="In service and powered").click()
         page.get_by_role("button", name="Go on without waiting").click()
         page.get_by_label("Go on by itself").check()

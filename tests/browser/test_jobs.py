@@ -163,7 +163,7 @@ class Typed(BrowserCase):
         page.get_by_role("button", name="Done: it is on").tap()
         page.get_by_label("Ambient temperature").fill("20")
         page.get_by_role("button", name="Save").tap()
-        page.get_by_role("button", name="It is warm already").tap()
+        page.get_by_role("button", name="No wait is needed").tap()
         page.get_by_role("button", name="In service and powered").tap()
         page.get_by_role("button", name="Go on without waiting").tap()
         self.see(page, "point 1 of 9")

@@ -109,6 +109,7 @@ class Walker:
         expect(form.locator("input").first).to_be_visible()
         read = self.page.get_by_role("button", name="Read from the device")
         if not self.typist and (step["id"] == "settings" or read.is_visible()):
+            self.still([f["id"] for f in step["fields"]])
             read.click()
         for entry in step["fields"]:
             box = form.locator("input").nth(step["fields"].index(entry))
@@ -124,6 +125,18 @@ class Walker:
         ]
         self.page.get_by_role("button", name="Save").click()
         self.changed(state["seq"], len(new))
+
+    def still(self, names: list[str]) -> None:
+        """Wait until the device says the same twice: it is read when it has come to rest."""
+        path, seen = f"{self.base}/api/rigs/{self.job}/frame", None
+        for _ in range(100):
+            said = self.page.context.request.get(path).json()["settings"]
+            now = [said.get(name) for name in names]
+            if now == seen:
+                return
+            seen = now
+            self.page.wait_for_timeout(250)
+        raise AssertionError(f"the device does not come to rest: {seen}")
 
     def device(self, name: str) -> str:
         """What the typing person reads off the device; its record, where it has no model of it."""
@@ -183,7 +196,7 @@ class Walker:
     put_on = take_off = checklist
 
     def timer(self, state, step):
-        self.page.get_by_role("button", name="It is warm already").click()
+        self.page.get_by_role("button", name="No wait is needed").click()
         self.page.get_by_role("button", name="In service and powered").click()
         self.page.get_by_role("button", name="Go on without waiting").click()
         self.changed(state["seq"])

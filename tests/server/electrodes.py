@@ -91,3 +91,11 @@ def rig(instrument, method="ph_buffers", pace=1.0, **faults):
         started_at=timezone.now() - timedelta(minutes=5),
         pace=pace,
     )
+
+
+def everything():
+    """Every method twice: wired to a quick rig, and not."""
+    shelf()
+    for method in PLANTED:
+        rig(loop(f"R-{method}", method), method, pace=20.0)
+        loop(f"T-{method}", method)

@@ -111,7 +111,7 @@ export function TimerStep({ step, writer }: StepProps) {
           onCancel={() => setWaiving(false)}
         />
       ) : (
-        <Button onClick={() => setWaiving(true)}>It is warm already</Button>
+        <Button onClick={() => setWaiving(true)}>No wait is needed</Button>
       )}
     </>
   );

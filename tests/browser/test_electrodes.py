@@ -1,0 +1,53 @@
+"""pH loops from Today to the certificate: with buffers by rig, a check only by typing."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from playwright.sync_api import expect
+
+from calibration.simulate.technician import Technician
+from tests.browser.base import BrowserCase
+from tests.browser.walker import Walker
+from tests.server.electrodes import PLANTED, POURED, SOUND
+
+
+class Electrodes(BrowserCase):
+    def begin(self, tag: str):
+        page = self.person()
+        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        return page, page.url.rsplit("/", 1)[1]
+
+    def ended(self, page, job: str, cause: str) -> None:
+        """The certificate opens; it names the cause and says what was poured."""
+        expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
+        files = f"{self.server().address}/api/records/{job}/certificate"
+        said = page.context.request.get(f"{files}.json").json()
+        self.assertIn(cause, said["judgement"]["causes"])
+        self.assertTrue(said["tables"][-1]["rows"])
+        self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")
+
+    def test_with_buffers_by_rig(self):
+        page, job = self.begin("R-ph_buffers")
+        walker = Walker(page, self.server().address, job)
+        walker.walk("as_found")
+        expect(page.get_by_text("Two portions: rinse in the first")).to_be_visible()
+        self.axe(page)
+        walker.walk("judge")
+        region = page.get_by_role("region", name="Points and judgement")
+        expect(region).to_contain_text("as it would after counting by the technical set")
+        walker.walk()
+        self.ended(page, job, PLANTED["ph_buffers"][1])
+        page.goto(f"{self.server().address}/kit?show=references")
+        shelf = page.get_by_role("region", name="References")
+        expect(shelf.get_by_role("listitem").filter(has_text="B-6.865")).to_contain_text(
+            "primary 6.865"
+        )
+
+    def test_a_check_by_typing(self):
+        faults, cause = PLANTED["ph_check"]
+        typist = Technician(replace(SOUND, **faults), seed=5, bottles=POURED)
+        page, job = self.begin("T-ph_check")
+        Walker(page, self.server().address, job, typist).walk()
+        self.ended(page, job, cause)
