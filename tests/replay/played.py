@@ -5,6 +5,7 @@ from __future__ import annotations
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import newest
 from tests.core.detectors import GasVisit
+from tests.core.electrodes import PhVisit
 from tests.core.families import Visit
 from tests.core.planted_gas import around, methane
 
@@ -114,6 +115,22 @@ DETECTORS = {
         ("moved", {}, {"response": 0.8}, None),
     ),
 }
+#: by method: (name, parameters, faults)
+ELECTRODES = {
+    "ph_buffers": (
+        ("good", {}, {}),
+        ("coated", {}, {"tau_s": 60.0}),
+        ("aged, three buffers", {"third_buffer": "yes"}, {"slope": 0.88}),
+        ("wet plug", {}, {"shunt_mohm": 800.0}),
+        ("poisoned", {}, {"reference_mv": 45.0, "drift_mv_per_h": 1.5}),
+        ("always", {"school": "always"}, {}),
+    ),
+    "ph_check": (
+        ("good", {}, {}),
+        ("temperature", {}, {"sensor_off_c": 7.0}),
+        ("earth loop", {}, {"loop_mv": 30.0}),
+    ),
+}
 
 
 def planned(method):
@@ -129,6 +146,8 @@ def planned(method):
         if other:
             other(visit)
         yield name, visit
+    for name, parameters, faults in ELECTRODES.get(method, ()):
+        yield name, PhVisit(method, parameters=parameters, **faults)
 
 
 def of_method(method, family, parameters, facts, faults):
