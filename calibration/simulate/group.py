@@ -81,6 +81,8 @@ class Timeline:
     next: str
     #: when the last reading known of is expected [s]
     ends_at: float
+    #: when the next one is, while nobody puts in or takes out a sensor [s]; none when all are taken
+    next_at: float | None = None
 
 
 @dataclass
@@ -197,8 +199,10 @@ def timeline(
     while moment is not None:
         course.step(moment)
         last, moment = moment, course.following(moment)
-    ahead = course.taken[len(shown.taken)].request.member if shown.next == "?" else ""
-    return Timeline(**{**vars(shown), "ends_at": last, "next": ahead})
+    coming = course.taken[len(shown.taken)] if shown.next == "?" else None
+    ahead = coming.request.member if coming is not None else ""
+    due = coming.t if coming is not None else None
+    return Timeline(**{**vars(shown), "ends_at": last, "next": ahead, "next_at": due})
 
 
 def _shown(course: _Course, t: float) -> Timeline:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections import Counter
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
@@ -14,23 +14,41 @@ from verifyloop.work.models import Event, Job
 from verifyloop.work.sent import NewEvent
 from verifyloop.work.services import append_events
 
+#: Looked at again after this long at the latest.
+LOOK_AGAIN = timedelta(seconds=60)
+
+
+#: The sensors in blocks as they were last looked at, and from when on something is due again.
+#: A place of working only: after a restart it is worked out anew.
+_quiet: tuple[frozenset[tuple[str, str]], datetime, datetime] | None = None
+
 
 def catch_up(now: datetime) -> None:
     """Store the readings of sensors in blocks that were due up to a moment."""
-    waiting = set(
+    global _quiet
+    inside = frozenset(
         Job.objects.filter(status=Job.Status.OPEN)
         .exclude(in_block="")
-        .values_list("number", flat=True)
+        .values_list("number", "head")
     )
+    if not inside or (_quiet is not None and _quiet[0] == inside and _quiet[1] <= now < _quiet[2]):
+        return
+    waiting = {number for number, _ in inside}
+    until = now + LOOK_AGAIN
     while waiting:
         course = course_of(waiting.pop(), now)
         if course is not None:
             waiting -= set(course.members)
-            _store(course, now)
+            if not _store(course, now):
+                until = now
+            due = course.line.next_at
+            until = min(until, course.when(due)) if due is not None else until
+    _quiet = (inside, now, until)
 
 
-def _store(course: Course, now: datetime) -> None:
-    """Store what a course has taken and the jobs do not have yet, in order of time."""
+def _store(course: Course, now: datetime) -> bool:
+    """Store what a course has taken and the jobs do not have yet; tell whether all of it is."""
+    whole = True
     times: Counter[tuple[str, str, int]] = Counter()
     for taken in course.line.taken:
         member = course.members[taken.request.member]
@@ -54,7 +72,8 @@ def _store(course: Course, now: datetime) -> None:
             )
         except (InputError, DomainError):
             # Somebody wrote to the job in this moment, or closed the step: the next look decides.
-            continue
+            whole = False
+    return whole
 
 
 def _who(event_id: str) -> User:
