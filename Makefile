@@ -12,7 +12,7 @@ CORE := $(shell find calibration -name "*.py")
 
 demo: $(B)/python $(B)/web
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
-	@exec $(PY) -m uvicorn verifyloop.asgi:application --host $(HOST) --port $(PORT) --log-level warning
+	@exec $(PY) -m waitress --host $(HOST) --port $(PORT) --threads 6 verifyloop.wsgi:application
 
 demo-fresh: $(B)/python
 	rm -rf var/verifyloop.sqlite3*

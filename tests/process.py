@@ -26,7 +26,7 @@ def free_port() -> int:
 
 
 class RealServer:
-    """``manage.py`` and uvicorn in a temporary data folder."""
+    """``manage.py`` and the server in a temporary data folder."""
 
     def __init__(self, folder: str = "") -> None:
         self.own = None if folder else tempfile.TemporaryDirectory(prefix="verifyloop-test-")
@@ -71,9 +71,9 @@ class RealServer:
             store.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
     def start(self) -> None:
-        arguments = ["-m", "uvicorn", "verifyloop.asgi:application", "--log-level", "error"]
+        arguments = ["-m", "waitress", "--host", "127.0.0.1", "--threads", "6"]
         self.process = subprocess.Popen(
-            [sys.executable, *arguments, "--port", str(self.port)],
+            [sys.executable, *arguments, "--port", str(self.port), "verifyloop.wsgi:application"],
             cwd=ROOT,
             env=self.environment,
         )
