@@ -16,7 +16,7 @@ const KEYS = [
 ] as const;
 
 /** Which keys do what. */
-export function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export default function KeysDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <Modal open={open} onClose={onClose} title="Keys">
       <dl className="grid grid-cols-[96px_1fr] gap-y-2">

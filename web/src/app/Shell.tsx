@@ -9,12 +9,14 @@ import {
   SunIcon,
 } from "@heroicons/react/24/outline";
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
 import { client, unwrap } from "../api/client";
 import type { Me } from "../api/session";
-import { KeysDialog } from "./KeysDialog";
 import { SafetyStrip } from "./SafetyStrip";
+
+// Dialogs come with what draws them, once the first one is opened.
+const KeysDialog = lazy(() => import("./KeysDialog"));
 
 const PLACES = [
   { to: "/", label: "Today", key: "t", Icon: QueueListIcon },
@@ -50,7 +52,11 @@ export function Shell({ user }: { user: Me }) {
         <Outlet />
       </div>
       <SafetyStrip onKeys={() => setKeys(true)} />
-      <KeysDialog open={keys} onClose={() => setKeys(false)} />
+      {keys && (
+        <Suspense>
+          <KeysDialog open onClose={() => setKeys(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }
