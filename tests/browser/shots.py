@@ -139,7 +139,7 @@ class Shots(BrowserCase):
         return Walker(page, self.server().address, job, answers=answers)
 
     def test_families(self):
-        """Sensors in two blocks, a setting brought back, screws, a root too many, the methods."""
+        """Sensors in two blocks, and the methods."""
         page = self.person("tessa", PASSWORD)
         for number, tag in enumerate(("TE-2101", "TE-2102", "TE-2103", "TE-2104")):
             walker = self.begin(page, tag)
@@ -152,19 +152,18 @@ class Shots(BrowserCase):
             expect(page.get_by_role("region", name="Blocks")).to_be_visible()
         page.wait_for_timeout(40_000)
         self.shoot(page, "job-blocks")
-        walker = self.begin(page, "LT-5204")
-        walker.walk("adjust")
-        for _ in range(12):
-            state = walker.state
-            advice = state["adjustment"]
-            if "Aim" in advice["advice"] and advice["action"] == "trim":
-                break
-            walker.adjust(state, None)
-        self.shoot(page, "job-screws")
         planner = self.person("pia", PASSWORD)
         planner.goto(f"{self.server().address}/methods?m=displacer_level")
         expect(planner.get_by_role("heading", name="Methods")).to_be_visible()
         self.shoot(planner, "methods")
+
+    def test_ph(self):
+        """The set that an analyzer counts by, found by its readings in two bottles."""
+        page = self.person("tessa", PASSWORD)
+        self.begin(page, "AT-4220").walk("judge")
+        region = page.get_by_role("region", name="Points and judgement")
+        expect(region).to_contain_text("counting by the technical set")
+        self.shoot(page, "ph-job")
 
     def test_gas(self):
         """Span gas on, a round of bump checks, the shelf, and how long a sensor will last."""
