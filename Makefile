@@ -55,8 +55,10 @@ tables: $(B)/python-dev
 	for long in "" 1; do for t in planted planted_gas planted_ph; do \
 	  VERIFYLOOP_LONG=$$long $(PY) -m tests.core.$$t >/dev/null || exit 1; done; done
 
+# With BEFORE=REV the same is asked of an earlier commit, turn by turn in one run.
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench
+	$(if $(BEFORE),$(PY) -m tests.bench_beside $(BEFORE))
 
 $(B)/python: requirements.txt
 	@scripts/python.sh $(PYTHON) requirements.txt

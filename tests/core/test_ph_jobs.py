@@ -159,6 +159,15 @@ class Twins(SimpleTestCase):
         self.assertEqual(self.told(shunt_mohm=800.0), (pair, "dry_mv", ["Wet plug or cable"]))
         self.assertEqual(self.told(slope=0.88), (pair, "dry_mv", ["Electrode aged"]))
 
+    def test_the_buffer_read_last_is_the_one_that_is_read_again(self):
+        for parameters, label in ((None, "4.01"), ({"third_buffer": "yes"}, "9.18")):
+            visit = PhVisit(parameters=parameters, shunt_mohm=800.0)
+            state = visit.until("apart")
+            field = next(s for s in state.steps if s.id == "apart").fields[0]
+            self.assertEqual(field.label, f"Plug dried, in pH {label} again")
+            visit.until("judge")
+            self.assertEqual(visit.causes(), ["Wet plug or cable"])
+
     def test_broken_glass_or_a_short(self):
         pair = ("Glass cracked", "Short in plug or cable")
         self.assertEqual(self.told(cracked=True), (pair, "unplugged_mv", ["Glass cracked"]))
@@ -254,6 +263,18 @@ class Refused(SimpleTestCase):
         self.refused(visit, "buffer.not_due", "buffer_accepted", role="buffer_side", **step)
         self.refused(visit, "buffer.not_due", "buffer_in", role="buffer_third", **step)
         self.refused(visit, "buffer.not_due", "buffer_in", step="as_found", role="buffer_near")
+
+    def test_what_the_analyzer_took_stands(self):
+        visit = PhVisit(tau_s=60.0)
+        visit.until("reported")
+        taken = next(e for e in reversed(visit.events) if e.kind == "buffer_accepted")
+        self.refused(visit, "retract.refused", "retracted", event=taken.id, reason="mistake")
+        reading = next(
+            e for e in visit.events if e.kind == "reading_taken" and e.data["run"] == "calibrated"
+        )
+        visit.push("retracted", event=reading.id, reason="read too early")
+        self.assertEqual(visit.state().current_step, "calibrated")
+        self.assertIn("7.00", visit.state().task.label)
 
     def test_a_used_portion_cannot_be_taken_back(self):
         visit = PhVisit()

@@ -19,6 +19,7 @@ from calibration.families.ph.rig import ElectrodeRig
 from calibration.families.ph.shape import ElectrodeShape
 from calibration.kernel.rounding import show
 
+_TAKEN = "The analyzer has taken it, and counts with it. Read it and let it be taken anew."
 _STANDS = "A portion that was used cannot be poured back. Put it into the right one anew."
 
 
@@ -92,6 +93,7 @@ FAMILY = Family(
             add=ledger.add_accepted,
             admit=admit.accepted,
             words=sections.accepted_in_words,
+            stands=_TAKEN,
         ),
     },
     runs={BUFFERS.id: BUFFERS},

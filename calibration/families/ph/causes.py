@@ -59,6 +59,7 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence | None:
                 other_sets=_others(ledger, spec, roles[i]),
             )
         )
+    last = seen[-1].ph
     seen.sort(key=lambda b: abs(b.ph - 7))
     fields = (name for name, _, _ in APART.values())
     apart = {n: v for n in fields if (v := noted(ledger, "apart", n)) is not None} if found else {}
@@ -74,6 +75,7 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence | None:
         process_shown=noted(ledger, "process_before", "process_shown") if found else None,
         grab=noted(ledger, "process_before", "grab") if found else None,
         process_u=max(GRAB_U, 2 * max(b.u for b in seen)),
+        last_ph=last,
         apart=apart,
         span_ph=span,
     )

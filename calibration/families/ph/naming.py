@@ -57,6 +57,8 @@ class Evidence:
     process_shown: float | None = None
     grab: float | None = None
     process_u: float = 0.1
+    #: the buffer that was read last, in which the electrode still stands [pH]
+    last_ph: float | None = None
     #: what tells twins apart, where it was measured: by its field
     apart: Mapping[str, float] = field(default_factory=dict)
     span_ph: float = 14.0
@@ -120,7 +122,7 @@ def _told(seen: Evidence, name: str) -> str:
     """Return which of two twins the measurement says; empty while it was not made."""
     pair = {name, LIKE.get(name, "")}
     near = seen.buffers[0]
-    far = max(seen.buffers, key=lambda b: abs(b.ph - near.ph))
+    far = next((b for b in seen.buffers if b.ph == seen.last_ph), seen.buffers[-1])
     if pair == {"cracked_glass", "shorted_cable"} and "unplugged_mv" in seen.apart:
         return "shorted_cable" if abs(seen.apart["unplugged_mv"]) < 5 else "cracked_glass"
     if pair == {"aged_electrode", "wet_plug"} and "dry_mv" in seen.apart:

@@ -29,7 +29,7 @@ LIKE = {
 TELLS = {
     "cracked_glass": "Pull the plug of the electrode and read the millivolts: still about 0 is a "
     "short in plug, cable or input; else the glass.",
-    "aged_electrode": "Dry and clean the plug, and read the same buffer again: a wet plug comes "
+    "aged_electrode": "Dry and clean the plug, and read the last buffer again: a wet plug comes "
     "back, an aged electrode does not.",
     "poisoned_reference": "Leave it in the buffer near 7 for ten minutes and read again: a blocked "
     "junction comes back, a poisoned reference stays or drifts on.",
@@ -41,9 +41,9 @@ TELLS = {
 #: Field in which that measurement is written down, its label and its unit.
 APART = {
     "cracked_glass": ("unplugged_mv", "Electrode unplugged", "mV"),
-    "aged_electrode": ("dry_mv", "Same buffer, plug dried", "mV"),
+    "aged_electrode": ("dry_mv", "Plug dried, in pH {last} again", "mV"),
     "poisoned_reference": ("again_mv", "Buffer near 7 after ten minutes", "mV"),
-    "alkaline_buffer": ("fresh_mv", "Same buffer, newly opened bottle", "mV"),
+    "alkaline_buffer": ("fresh_mv", "pH {last} from a newly opened bottle", "mV"),
     "earth_loop": ("second_grab", "Second grab sample", "pH"),
 }
 REMEDIES = {

@@ -9,6 +9,7 @@ from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.found import line_by
 from calibration.families.ph.ledger import REPORTED
 from calibration.families.ph.remedies import APART, TELLS
+from calibration.families.ph.values import roles_of, table_for
 from calibration.families.ph.words import THIRD
 from calibration.kernel.numbers import parse_decimal
 from calibration.kernel.rounding import show
@@ -38,6 +39,9 @@ class ElectrodeShape(Shape):
         if not pair:
             return ()
         id, label, unit = APART[pair]
+        found = job.ledger.method.found
+        last = roles_of(job.ledger, job.settings, found)[-1]
+        label = label.format(last=table_for(job.ledger, last).nominal)
         return (Field(id=id, label=label, kind="number", unit=unit, hint=TELLS[pair]),)
 
     def question(self, job: Reads, step: Step, field: Field, value: str) -> str:

@@ -1,0 +1,177 @@
+"""make bench BEFORE=REV: this tree beside an earlier commit, turn by turn in one run.
+
+The machine is noisy, so both are asked alternately, and medians and their ratio are printed.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from collections.abc import Callable
+from pathlib import Path
+from types import SimpleNamespace
+
+from tests.bench import ROOT, Visitor
+from tests.process import free_port
+from tests.server import works
+
+JOBS, ROUNDS = 2_000, 80
+#: Run in each tree by its own Python: fills its database, then folds when it is told to.
+AGENT = """
+import os, sys, time
+sys.path.insert(0, os.getcwd())
+import django
+django.setup()
+from django.core.management import call_command
+call_command("migrate", verbosity=0)
+from tests import bench
+bench.JOBS = int(sys.argv[1])
+bench.fill()
+try:
+    from calibration.engine.fold import fold
+except ImportError:
+    from calibration.procedure.fold import fold
+from django.utils import timezone
+from tests.core.play import METHOD, Play
+play = Play(output_zero_percent=0.48).prepare().run("as_found")
+while len(play.events) < 199:
+    play.push("noted", text=f"note {len(play.events)}")
+play.push("decided", step="judge", choice="adjust")
+print("ready", flush=True)
+for line in sys.stdin:
+    start = time.perf_counter()
+    fold(METHOD, play.events, timezone.now())
+    print(1000 * (time.perf_counter() - start), flush=True)
+"""
+
+
+class Side:
+    """One tree with its own packages, data, server and folding process."""
+
+    def __init__(self, tree: Path, folder: Path) -> None:
+        self.tree, self.port = tree, free_port()
+        self.python = str(tree / ".venv/bin/python")
+        self.environment = {
+            **os.environ,
+            "VERIFYLOOP_DATA": str(folder),
+            "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
+        }
+        self.environment.pop("PYTHONPATH", None)
+        self.folding = self._run("-c", AGENT, str(JOBS))
+        assert self.folding.stdout is not None
+        assert self.folding.stdout.readline() == "ready\n"
+        threads = (tree / "verifyloop/wsgi.py").exists()
+        port = ("--port", str(self.port))
+        self.server = (
+            self._run("-m", "waitress", *port, "--threads", "6", "verifyloop.wsgi:application")
+            if threads
+            else self._run("-m", "uvicorn", "verifyloop.asgi:application", *port)
+        )
+        self._wait()
+        self.visitor = Visitor(SimpleNamespace(port=self.port))  # type: ignore[arg-type]
+        self.job = self.visitor.post("/api/jobs", {"tag": "PT-0001"})["job"]
+        body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
+        self.seq = self.visitor.post(f"/api/jobs/{self.job}/events", body)["seq"]
+
+    def _run(self, *arguments: str) -> subprocess.Popen[str]:
+        return subprocess.Popen(
+            [self.python, *arguments],
+            cwd=self.tree,
+            env=self.environment,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+        )
+
+    def _wait(self) -> None:
+        for _ in range(400):
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/api/session").read()
+                return
+            except OSError:
+                time.sleep(0.05)
+        raise RuntimeError(f"the server of {self.tree} did not start")
+
+    def append(self, i: int) -> None:
+        """Send one reading."""
+        value = {"applied": works.GOOD[i % 9][0], "reading": f"{works.GOOD[i % 9][1]}{i}"}
+        event = works.event("reading_taken", run="as_found", point=i % 9, kept=True, **value)
+        body = {"expected_seq": self.seq, "events": [event], "password": ""}
+        self.seq = self.visitor.post(f"/api/jobs/{self.job}/events", body)["seq"]
+
+    def get(self, path: str) -> Callable[[int], None]:
+        """Return what asks for an address."""
+        return lambda i: self.visitor.get(path.format(job=self.job)) and None
+
+    def fold(self) -> float:
+        """Return how long its process takes to fold 200 events. [ms]"""
+        assert self.folding.stdin is not None and self.folding.stdout is not None
+        self.folding.stdin.write("go\n")
+        self.folding.stdin.flush()
+        return float(self.folding.stdout.readline())
+
+    def close(self) -> None:
+        """Stop both processes."""
+        for process in (self.server, self.folding):
+            process.kill()
+            process.wait()
+
+
+def took(work: Callable[[int], None], i: int) -> float:
+    """Return how long something takes. [ms]"""
+    start = time.perf_counter()
+    work(i)
+    return 1000 * (time.perf_counter() - start)
+
+
+def beside(before: Side, now: Side) -> list[tuple[str, float, float]]:
+    """Return medians of both, asked turn by turn. [ms]"""
+    asked: dict[str, Callable[[Side, int], float]] = {
+        "append one reading": lambda side, i: took(side.append, i),
+        "job state": lambda side, i: took(side.get("/api/jobs/{job}"), i),
+        "safety strip": lambda side, i: took(side.get("/api/safety"), i),
+        "Today": lambda side, i: took(side.get("/api/today"), i),
+        "instrument search": lambda side, i: took(side.get("/api/instruments?q=pt-0123"), i),
+        "records, first page": lambda side, i: took(side.get("/api/records"), i),
+        "fold a 200-event job again": lambda side, i: side.fold(),
+    }
+    found = []
+    for what, work in asked.items():
+        pairs = [(work(before, i), work(now, i)) for i in range(ROUNDS)]
+        a, b = (statistics.median(column) for column in zip(*pairs, strict=True))
+        found.append((what, a, b))
+    return found
+
+
+def main(revision: str) -> None:
+    """Print the table."""
+    with tempfile.TemporaryDirectory() as place:
+        tree = Path(place) / "tree"
+        git = ["git", "-C", str(ROOT)]
+        subprocess.run([*git, "worktree", "add", "-q", "--detach", str(tree), revision], check=True)
+        sides: list[Side] = []
+        try:
+            subprocess.run(["make", "-C", str(tree), ".build/python-dev"], check=True)
+            for name, at in (("before", tree), ("now", ROOT)):
+                folder = Path(place) / name
+                folder.mkdir()
+                sides.append(Side(at, folder))
+            print(
+                f"| what, median of {ROUNDS} | {revision[:10]} | now | ratio |\n|---|---|---|---|"
+            )
+            for what, a, b in beside(sides[0], sides[1]):
+                print(f"| {what} | {a:.1f} ms | {b:.1f} ms | {b / a:.2f} |")
+        finally:
+            for side in sides:
+                side.close()
+            subprocess.run([*git, "worktree", "remove", "--force", str(tree)], check=False)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
