@@ -9,7 +9,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Iterable
 from concurrent.futures import ProcessPoolExecutor
-from multiprocessing import get_context
+from multiprocessing import current_process, get_context
 from pathlib import Path
 from typing import Any
 
@@ -29,8 +29,8 @@ def table(name: str) -> Path:
 
 
 def spread(work: Callable[..., Any], *tasks: Iterable[Any], chunk: int = 25) -> list[Any]:
-    """Do many tasks; the full count over all processors."""
-    if not LONG:
+    """Do many tasks; the full count over all processors, where this is not one of many already."""
+    if not LONG or current_process().daemon:
         return list(map(work, *tasks))
     with ProcessPoolExecutor(mp_context=get_context("spawn")) as pool:
         return list(pool.map(work, *tasks, chunksize=chunk))
