@@ -52,6 +52,16 @@ class Together(SimpleTestCase):
         self.assertLess(together.taken[-1].t, 0.6 * apart.taken[-1].t)
         self.assertEqual(len(together.taken), len(apart.taken))
 
+    def test_the_next_reading_is_known_before_it_is_taken(self):
+        asked = requests(SENSORS)
+        whole = timeline(asked, BLOCKS, LONG, 7)
+        self.assertIsNone(whole.next_at)
+        for taken in whole.taken:
+            before = timeline(asked, BLOCKS, taken.t - 0.5, 7)
+            self.assertEqual(before.next_at, taken.t)
+            at = timeline(asked, BLOCKS, taken.t, 7)
+            self.assertIn(taken, at.taken)
+
     def test_the_same_readings_result(self):
         """Within the band in which a block counts as ready; 0.39 ohm are 1 °C."""
         together = readings(timeline(requests(SENSORS), BLOCKS, LONG, 7))

@@ -77,6 +77,31 @@ class Blocks(ApiCase):
             times = [e.at for e in events.order_by("seq")]
             self.assertEqual(times, sorted(times))
 
+    def test_nothing_is_worked_out_while_nothing_is_due(self):
+        self.put_in(*self.jobs)
+        begin = timezone.now()
+        catch_up(begin)
+        soon = begin + timedelta(seconds=1 / 200)
+        with self.assertNumQueries(1):
+            catch_up(soon)
+        catch_up(begin + timedelta(minutes=25 / 200))
+        self.assertTrue(Event.objects.filter(kind="reading_taken").exists())
+
+    def test_who_is_put_in_later_is_seen_at_once(self):
+        self.put_in("TE-0")
+        begin = timezone.now()
+        catch_up(begin)
+        self.put_in("TE-2")
+        catch_up(begin + timedelta(minutes=120 / 200))
+        for tag in ("TE-0", "TE-2"):
+            self.assertEqual(self.state(self.jobs[tag])["as_found"]["taken"], 3)
+
+    def test_a_clock_that_goes_back_is_no_reason_to_wait(self):
+        self.put_in("TE-0")
+        catch_up(timezone.now() + timedelta(seconds=2 / 200))
+        state = self.state(self.jobs["TE-0"])
+        self.assertEqual(state["in_block"], "HEAT-1")
+
     def test_a_restart_loses_nothing(self):
         """Nothing of a group lives in the memory of the server: asked once, late, all is there."""
         self.put_in(*self.jobs)

@@ -92,10 +92,11 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
           <Reason
             label="Why go on?"
             autoFocus={false}
-            suggestions={[
-              "Device was replaced; the record is out of date",
-              "Range changed on purpose",
-            ]}
+            suggestions={
+              question.expected
+                ? ["Device was replaced; the record is out of date", "Range changed on purpose"]
+                : ["Read twice: it is right"]
+            }
             button="Go on with the difference"
             problem={problemAt(writer, "data.reason")}
             busy={writer.sending}
