@@ -36,6 +36,20 @@ class Entries(BrowserCase):
         page.get_by_role("button", name="Take reading").click()
         expect(page.get_by_role("cell", name="4.01", exact=True)).to_be_visible()
 
+    def test_ten_open_pages_of_a_live_job_answer(self):
+        """A page that held its connection would stop the seventh: a browser allows six."""
+        page = self.person()
+        self.prepared(page, "PT-24")
+        pages = [page, *(page.context.new_page() for _ in range(9))]
+        for other in pages[1:]:
+            other.goto(page.url)
+        for other in pages:
+            other.bring_to_front()
+            expect(other.get_by_role("region", name="Now")).to_contain_text("point 1 of 9")
+            expect(other.get_by_role("region", name="Loop strip")).to_contain_text("mA")
+        pages[9].get_by_role("tab", name="History").click()
+        expect(pages[9].get_by_text("Job opened on PT-24")).to_be_visible()
+
     def test_a_slip_is_asked_about_with_one_tap_answers(self):
         page = self.ready("PT-4")
         self.type_reading(page, "0", "", "40.0", "")

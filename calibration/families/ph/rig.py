@@ -227,17 +227,22 @@ def _tell(person: Any, order: str) -> None:
         poured = person.bottles[NEAR].set
         person.commands.append(Command(t=person.t, kind="tell", setting=ORDERS[order], text=poured))
         person.t += 60.0
+        _wait(person)
+
+
+def _wait(person: Any) -> None:
+    """Wait until the millivolts hold still, as a patient person does."""
+    for _ in range(60):
+        if abs(drift(person.model, person.commands, person.t, person.seed)) < 0.8:
+            return
+        person.t += 10.0
 
 
 def _task(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict[str, Any]]]:
     """Do what a step with a buffer asks for: into it, then read it, then let it be taken."""
     sent: list[tuple[str, dict[str, Any]]] = []
     if task.way == "read":
-        # A patient person waits until the millivolts hold still.
-        for _ in range(60):
-            if abs(drift(person.model, person.commands, person.t, person.seed)) < 0.8:
-                break
-            person.t += 10.0
+        _wait(person)
         run = next(r for r in state.runs if r.id == task.run)
         data: dict[str, Any] = {"run": run.id, "point": task.point}
         data |= {**person.values(run), "applied": run.points[task.point].stands_for}

@@ -38,41 +38,44 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
   const at = step.fields.findIndex((f) => shown(f.id, f.value) !== f.value || !f.value);
   const device = live.frame?.settings ?? {};
   const readable = step.fields.filter((f) => device[f.id] !== undefined && !f.value);
+  // The question stands beside the form: a form inside a form sends neither.
   return (
-    <form
-      className="grid gap-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save();
-      }}
-    >
-      {readable.length > 0 && (
-        <Button onClick={() => readable.forEach((f) => draft.set(f.id, device[f.id] ?? ""))}>
-          Read from the device
+    <div className="grid gap-3">
+      <form
+        className="grid gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+      >
+        {readable.length > 0 && (
+          <Button onClick={() => readable.forEach((f) => draft.set(f.id, device[f.id] ?? ""))}>
+            Read from the device
+          </Button>
+        )}
+        {step.fields.map((f, i) => (
+          <Field
+            key={f.id}
+            ref={(element) => {
+              inputs.current[i] = element;
+            }}
+            autoFocus={i === 0}
+            digits={f.number}
+            inputMode={f.number ? "decimal" : "text"}
+            label={f.required ? f.label : `${f.label} (if known)`}
+            unit={f.unit}
+            value={shown(f.id, f.value)}
+            problem={i === at ? problem : null}
+            hint={f.hint}
+            onChange={(e) => draft.set(f.id, e.target.value)}
+            onKeyDown={(e) => onKey(e, i)}
+          />
+        ))}
+        <Button look="main" type="submit" data-main="true">
+          Save
         </Button>
-      )}
-      {step.fields.map((f, i) => (
-        <Field
-          key={f.id}
-          ref={(element) => {
-            inputs.current[i] = element;
-          }}
-          autoFocus={i === 0}
-          digits={f.number}
-          inputMode={f.number ? "decimal" : "text"}
-          label={f.required ? f.label : `${f.label} (if known)`}
-          unit={f.unit}
-          value={shown(f.id, f.value)}
-          problem={i === at ? problem : null}
-          hint={f.hint}
-          onChange={(e) => draft.set(f.id, e.target.value)}
-          onKeyDown={(e) => onKey(e, i)}
-        />
-      ))}
-      <Button look="main" type="submit" data-main="true">
-        Save
-      </Button>
-      <Computed step={step} />
+        <Computed step={step} />
+      </form>
       {question && (
         <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
           <p className="mb-2 font-semibold">{question.question}</p>
@@ -108,6 +111,6 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
           />
         </div>
       )}
-    </form>
+    </div>
   );
 }
