@@ -16,9 +16,14 @@ from collections.abc import Callable
 from pathlib import Path
 from types import SimpleNamespace
 
-from tests.bench import ROOT, Visitor
-from tests.process import free_port
-from tests.server import works
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "verifyloop.settings")
+django.setup()
+
+from tests.bench import ROOT, Visitor  # noqa: E402  (Django must be set up first)
+from tests.process import free_port  # noqa: E402
+from tests.server import works  # noqa: E402
 
 JOBS, ROUNDS = 2_000, 80
 #: Run in each tree by its own Python: fills its database, then folds when it is told to.
@@ -73,6 +78,9 @@ class Side:
             else self._run("-m", "uvicorn", "verifyloop.asgi:application", *port)
         )
         self._wait()
+
+    def begin(self) -> None:
+        """Sign in and prepare a job; its connection is not kept open for long by all servers."""
         self.visitor = Visitor(SimpleNamespace(port=self.port))  # type: ignore[arg-type]
         self.job = self.visitor.post("/api/jobs", {"tag": "PT-0001"})["job"]
         body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
@@ -162,6 +170,8 @@ def main(revision: str) -> None:
                 folder = Path(place) / name
                 folder.mkdir()
                 sides.append(Side(at, folder))
+            for side in sides:
+                side.begin()
             print(
                 f"| what, median of {ROUNDS} | {revision[:10]} | now | ratio |\n|---|---|---|---|"
             )
