@@ -49,9 +49,13 @@ while len(play.events) < 199:
 play.push("decided", step="judge", choice="adjust")
 print("ready", flush=True)
 for line in sys.stdin:
-    start = time.perf_counter()
-    fold(METHOD, play.events, timezone.now())
-    print(1000 * (time.perf_counter() - start), flush=True)
+    took = []
+    for turn in range(6):
+        start = time.perf_counter()
+        fold(METHOD, play.events, timezone.now())
+        took.append(1000 * (time.perf_counter() - start))
+    # The first one wakes the processor up.
+    print(sorted(took[1:])[2], flush=True)
 """
 
 
