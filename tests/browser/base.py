@@ -92,6 +92,13 @@ class BrowserCase(SimpleTestCase):
         page.get_by_role("button", name=f"Start {tag}", exact=True).click()
         expect(page.get_by_role("heading", name="Choose the pressure reference")).to_be_visible()
 
+    def begin(self, tag: str) -> tuple[Page, str]:
+        """Start a job from Today; return its page and its number."""
+        page = self.person()
+        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        return page, page.url.rsplit("/", 1)[1]
+
     def see(self, page: Page, text: str) -> None:
         expect(page.get_by_role("region", name="Now")).to_contain_text(text)
 

@@ -129,7 +129,7 @@ class Shots(BrowserCase):
         expect(phone.get_by_role("heading", name="PT-6202")).to_be_visible()
         self.shoot(phone, "instrument-phone")
 
-    def begin(self, page, tag):
+    def opened(self, page, tag):
         """Open a job; return a walker that knows the serial number of the works."""
         page.goto(self.server().address)
         page.get_by_role("button", name=f"Start {tag}", exact=True).click()
@@ -142,7 +142,7 @@ class Shots(BrowserCase):
         """Sensors in two blocks, and the methods."""
         page = self.person("tessa", PASSWORD)
         for number, tag in enumerate(("TE-2101", "TE-2102", "TE-2103", "TE-2104")):
-            walker = self.begin(page, tag)
+            walker = self.opened(page, tag)
             block = page.get_by_role("button", name="D-402" if number > 1 else "D-401")
             expect(page.locator("[data-main]").first).to_be_visible()
             page.locator("[data-main]").first.click()
@@ -160,7 +160,7 @@ class Shots(BrowserCase):
     def test_ph(self):
         """The set that an analyzer counts by, found by its readings in two bottles."""
         page = self.person("tessa", PASSWORD)
-        self.begin(page, "AT-4220").walk("judge")
+        self.opened(page, "AT-4220").walk("judge")
         region = page.get_by_role("region", name="Points and judgement")
         expect(region).to_contain_text("counting by the technical set")
         self.shoot(page, "ph-job")
@@ -169,7 +169,7 @@ class Shots(BrowserCase):
         """Span gas on, a round of bump checks, the shelf, and how long a sensor will last."""
         base = self.server().address
         page = self.person("tessa", PASSWORD)
-        walker = self.begin(page, "GD-4181")
+        walker = self.opened(page, "GD-4181")
         walker.walk("as_found")
         for point in (1, 2):
             button = page.get_by_role("button", name="Open G-6")

@@ -17,12 +17,6 @@ TOLD = {**ANSWERS, "operator": "Jo, shift B", "air_a": "0", "air_b": "0", "air_c
 
 
 class Detectors(BrowserCase):
-    def begin(self, tag: str):
-        page = self.person()
-        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
-        return page, page.url.rsplit("/", 1)[1]
-
     def ended(self, page, job: str, cause: str) -> None:
         """The certificate opens; it names the cause, the answers, and the gas that was drawn."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()

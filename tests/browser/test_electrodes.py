@@ -13,12 +13,6 @@ from tests.server.electrodes import PLANTED, POURED, SOUND
 
 
 class Electrodes(BrowserCase):
-    def begin(self, tag: str):
-        page = self.person()
-        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
-        return page, page.url.rsplit("/", 1)[1]
-
     def ended(self, page, job: str, cause: str) -> None:
         """The certificate opens; it names the cause and says what was poured."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()

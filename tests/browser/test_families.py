@@ -16,12 +16,6 @@ from tests.server.families import PLANTED
 class Families(BrowserCase):
     """The one server holds every family twice: wired to a rig, and not."""
 
-    def begin(self, tag: str):
-        page = self.person()
-        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
-        return page, page.url.rsplit("/", 1)[1]
-
     def ended(self, page, job: str, cause: str) -> None:
         """The certificate opens, and says what was found."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
