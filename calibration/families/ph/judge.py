@@ -120,7 +120,9 @@ class ElectrodeJudge(Judge):
                 "New electrode, then calibrate",
                 spent,
                 not spent,
-                "This electrode does not come back.",
+                "This electrode does not come back."
+                if spent
+                else "Only for one that does not come back.",
             ),
             choice(
                 "stop",
