@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
+from calibration.analyzers.ph import MISTAKEN_WITHIN
 from calibration.analyzers.ph.buffers import SHIPPED, value_at
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import Ledger
@@ -18,8 +19,6 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import parse_decimal, to_float
 from calibration.runs.causes import Cause
 
-#: A buffer is mistaken for one of another set that is this near. [pH]
-MISTAKEN_WITHIN = 0.4
 #: What a grab sample may be off by itself: it cools, loses and takes up gas. [pH]
 GRAB_U = 0.08
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import replace
 from decimal import Decimal
 
@@ -126,10 +125,6 @@ class Buffers(RunKind):
     def words(self, facts: InstrumentFacts, point: PlannedPoint) -> str:
         """Return the value of a buffer."""
         return f"pH {point.nominal}"
-
-    def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
-        """Return the references of the run."""
-        return {role: chosen.asset for role, chosen in ledger.kit.items()}
 
     def stations(
         self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str

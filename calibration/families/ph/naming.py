@@ -10,7 +10,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from calibration.analyzers.ph import nernst_slope
+from calibration.analyzers.ph import SLOPES_DIFFER, nernst_slope
 from calibration.families.ph.remedies import LIKE, REMEDIES, TELLS
 from calibration.runs.causes import Cause, cause
 
@@ -198,7 +198,7 @@ def _reported(seen: Evidence) -> tuple[Cause, ...]:
         return ()
     ours = line_of(seen.buffers[0], seen.buffers[1], seen.warm_c).percent
     ratio = seen.reported_slope / ours if ours else 1.0
-    if abs(ratio - 1) <= 0.02:
+    if abs(ratio - 1) <= SLOPES_DIFFER:
         return ()
     size = abs(1 - 1 / ratio) * abs(seen.buffers[1].ph - seen.buffers[0].ph)
     return _named(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from calibration.analyzers.ph import SLOPES_DIFFER
 from calibration.engine.method import Field, KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
@@ -13,9 +14,6 @@ from calibration.families.ph.values import roles_of, table_for
 from calibration.families.ph.words import THIRD
 from calibration.kernel.numbers import parse_decimal
 from calibration.kernel.rounding import show
-
-#: Two slopes from the same millivolts that differ by more have counted other buffers.
-SLOPES_DIFFER = 0.02
 
 
 class ElectrodeShape(Shape):
