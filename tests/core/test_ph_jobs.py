@@ -300,6 +300,13 @@ class Temperature(SimpleTestCase):
         visit.push("recorded", step="poured", field="buffer_c", value="52")
         step = next(s for s in visit.state().steps if s.id == "poured")
         self.assertIn("between 5 and 40", step.fields[0].question)
+        visit.push("decided", step="poured", choice="accept", reason="hot room")
+        into = {"step": "as_found", "role": "buffer_near"}
+        with self.assertRaises(InputError) as caught:
+            visit.push("buffer_in", **into)
+        self.assertEqual(caught.exception.code, "buffer.temperature")
+        visit.push("recorded", step="poured", field="buffer_c", value="22")
+        visit.push("buffer_in", **into)
 
 
 class Figures(SimpleTestCase):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from calibration.analyzers.ph.buffers import find_table
+from calibration.analyzers.ph.buffers import find_table, value_at
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts
 from calibration.engine.method import KitRole
@@ -12,7 +12,15 @@ from calibration.engine.reads import Reads
 from calibration.families.ph.causes import in_buffer
 from calibration.families.ph.facts import analyzer, bottle
 from calibration.families.ph.ledger import buffers_of
-from calibration.families.ph.values import NEAR_SEVEN, in_it, next_role, roles_of, run_of, table_for
+from calibration.families.ph.values import (
+    NEAR_SEVEN,
+    in_it,
+    next_role,
+    roles_of,
+    run_of,
+    table_for,
+    temperature_c,
+)
 from calibration.families.ph.words import NEAR, SIDE, BufferRun
 from calibration.kernel.errors import InputError
 
@@ -106,6 +114,13 @@ def immersed(job: Reads, event: Event, known: dict[str, Event]) -> None:
             "That buffer is no part of this run.",
             f"Take {table_for(job.ledger, due).nominal}." if due else "Go on.",
         )
+    _worth_known(job, spec, event.content.role)
+
+
+def _worth_known(job: Reads, spec: BufferRun, role: str) -> None:
+    """Refuse a buffer at a temperature for which its table says nothing: it has no value there."""
+    warm = temperature_c(job.ledger, spec)
+    value_at(table_for(job.ledger, role), warm, "data.role")
 
 
 def accepted(job: Reads, event: Event, known: dict[str, Event]) -> None:
@@ -153,6 +168,7 @@ def reading(job: Reads, event: Event, spec: BufferRun) -> None:
             f"The electrode is not in a fresh portion of {name}.",
             "Rinse it in one portion, put it into the second, then read.",
         )
+    _worth_known(job, spec, role)
     mv = in_buffer(content.own).mv
     if abs(mv) > MOST_MV:
         raise InputError(
