@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Mapping
 from typing import Any
@@ -62,24 +63,36 @@ def run(name: str, payload: Mapping[str, Any], *, pictured: bool = False) -> dic
     with exact():
         request: Any = decode(known.input_type, payload)
         try:
-            result = known.function(request)
+            said = _computed(known, request, pictured)
+            _must_be_finite(said)
         except OverflowError:
             raise InputError(
-                "result.too_large", "", "The result is beyond any number.", "Check the inputs."
+                "result.too_large", "input", "The result is beyond any number.", "Check the inputs."
             ) from None
-        said: dict[str, Any] = encode(result)
-        said["how"] = {
-            "formula": known.formula,
-            "worked": [_HYPHEN.sub("\u2212", w) for w in known.worked(request, result)],
-            "put_in": [
-                {"label": g.label, "text": g.text, "unit": g.unit} for g in given_rows(request)
-            ],
-            "source": known.source,
-        }
-        if pictured:
-            said["shown"] = encode(shown(result))
-            said["picture"] = encode(known.picture(request, result))
     return said
+
+
+def _computed(known: Operation, request: Any, pictured: bool) -> dict[str, Any]:
+    result = known.function(request)
+    said: dict[str, Any] = encode(result)
+    said["how"] = {
+        "formula": known.formula,
+        "worked": [_HYPHEN.sub("\u2212", w) for w in known.worked(request, result)],
+        "put_in": [{"label": g.label, "text": g.text, "unit": g.unit} for g in given_rows(request)],
+        "source": known.source,
+    }
+    if pictured:
+        said["shown"] = encode(shown(result))
+        said["picture"] = encode(known.picture(request, result))
+    return said
+
+
+def _must_be_finite(value: Any) -> None:
+    if isinstance(value, float) and not math.isfinite(value):
+        raise OverflowError("a result that is no number")
+    if isinstance(value, (dict, list)):
+        for inner in value.values() if isinstance(value, dict) else value:
+            _must_be_finite(inner)
 
 
 def with_text(name: str, payload: Mapping[str, Any]) -> dict[str, Any]:

@@ -1,4 +1,7 @@
-"""make bench: medians and 95th percentiles, over real HTTP, with 10,000 jobs of 40 events."""
+"""make bench: medians and 95th percentiles, over real HTTP, with 10,000 jobs of 40 events.
+
+``VERIFYLOOP_BENCH_JOBS`` sets another number of jobs.
+"""
 
 from __future__ import annotations
 
@@ -10,18 +13,15 @@ import subprocess
 import sys
 import tempfile
 import time
-import uuid
 from collections.abc import Callable
-from datetime import timedelta
 from http.client import HTTPConnection
 from pathlib import Path
 from typing import Any
 
 from tests import bench_core
+from tests.bench_fill import EVENTS, JOBS, fill
 from tests.process import RealServer
 
-JOBS = int(os.environ.get("VERIFYLOOP_BENCH_JOBS", "10000"))
-EVENTS, INSTRUMENTS = 40, 800
 ROOT = Path(__file__).resolve().parent.parent
 
 
@@ -34,76 +34,6 @@ def measure(work: Callable[[int], object], rounds: int) -> tuple[float, float]:
         took.append(1000 * (time.perf_counter() - start))
     took.sort()
     return statistics.median(took), took[int(0.95 * len(took)) - 1]
-
-
-def fill() -> None:
-    """Make the instruments and copy one real job over and over, each with its own seals."""
-    from django.db import transaction
-    from django.utils import timezone
-
-    from calibration.engine.events import seal
-    from tests.server import families, works
-    from verifyloop.accounts.models import User
-    from verifyloop.plant.models import Instrument
-    from verifyloop.work.models import Event, Job
-    from verifyloop.work.sent import NewEvent
-    from verifyloop.work.services import append_events, open_job
-
-    works.people()
-    works.shelf()
-    ana = User.objects.get(username="ana")
-    today = timezone.localdate()
-    for n in range(INSTRUMENTS):
-        works.instrument(f"PT-{n:04d}", next_due=today + timedelta(days=n % 180))
-    families.shelf()
-    families.rig(families.instrument("TE-1", "pt100_sensor"), "pt100_sensor", pace=1.0)
-    model = open_job(actor=ana, tag="PT-0000", now=timezone.now())
-    sent = works.prepared() + works.readings() + works.returned()
-    sent += [works.event("noted", text=f"note {n}") for n in range(EVENTS - 2 - len(sent))]
-    sent.append(works.event("signed"))
-    events = [NewEvent(uuid.UUID(e["id"]), e["kind"], e["data"]) for e in sent]
-    append_events(
-        actor=ana,
-        number=model.number,
-        expected_seq=1,
-        events=events,
-        now=timezone.now(),
-        identity_proven=True,
-    )
-    model.refresh_from_db()
-    originals = list(Event.objects.filter(job=model).order_by("seq"))
-    payloads = [json.loads(e.payload) for e in originals]
-    tags = list(Instrument.objects.values_list("pk", flat=True))
-    for chunk in range(1, JOBS, 250):
-        with transaction.atomic():
-            jobs, rows = [], []
-            for n in range(chunk, min(chunk + 250, JOBS)):
-                job = Job.objects.get(pk=model.pk)
-                job.pk, job.number = None, f"B-{n:05d}"
-                job.instrument_id = tags[n % len(tags)]
-                job.signed_at = job.changed_at = model.signed_at - timedelta(hours=n)
-                jobs.append(job)
-            made = Job.objects.bulk_create(jobs)
-            for job in made:
-                head = ""
-                for original, said in zip(originals, payloads, strict=True):
-                    fresh = uuid.uuid4()
-                    payload = json.dumps({**said, "job": job.number, "id": str(fresh)})
-                    head = seal(head, payload)
-                    rows.append(
-                        Event(
-                            job=job,
-                            seq=original.seq,
-                            uuid=fresh,
-                            kind=original.kind,
-                            at=original.at,
-                            by=original.by,
-                            actor=ana,
-                            payload=payload,
-                            seal=head,
-                        )
-                    )
-            Event.objects.bulk_create(rows, batch_size=1000)
 
 
 def rows() -> list[tuple[str, str, str, str]]:

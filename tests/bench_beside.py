@@ -35,7 +35,6 @@ django.setup()
 from django.core.management import call_command
 call_command("migrate", verbosity=0)
 from tests import bench
-bench.JOBS = int(sys.argv[1])
 bench.fill()
 try:
     from calibration.engine.fold import fold
@@ -68,10 +67,11 @@ class Side:
         self.environment = {
             **os.environ,
             "VERIFYLOOP_DATA": str(folder),
+            "VERIFYLOOP_BENCH_JOBS": str(JOBS),
             "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
         }
         self.environment.pop("PYTHONPATH", None)
-        self.folding = self._run("-c", AGENT, str(JOBS))
+        self.folding = self._run("-c", AGENT)
         assert self.folding.stdout is not None
         assert self.folding.stdout.readline() == "ready\n"
         threads = (tree / "verifyloop/wsgi.py").exists()

@@ -136,6 +136,8 @@ def _with(fixed: Mapping[str, Any], path: str, value: str) -> dict[str, Any]:
     *outer, last = path.split(".")
     inner = payload
     try:
+        if not last:
+            raise KeyError(path)
         for part in outer:
             inner = inner[int(part)] if isinstance(inner, list) else inner[part]
         if isinstance(inner, list):

@@ -332,9 +332,10 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "Read % vol on the certificate of the cylinder and count it by the site's table.",
         )
         return
+    reads = response * (e.gas_value or 0.0)
     twin = min(
-        (s for s in e.shelf if e.gas_value and abs(response * e.gas_value / s.value - 1) <= ALIKE),
-        key=lambda s: abs(response * (e.gas_value or 1.0) / s.value - 1),
+        (s for s in e.shelf if reads and s.value and abs(reads / s.value - 1) <= ALIKE),
+        key=lambda s: abs(reads / s.value - 1),
         default=None,
     )
     if twin is not None:

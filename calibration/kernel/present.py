@@ -16,6 +16,8 @@ from calibration.kernel.units import convert
 
 SIGNIFICANT = 6
 MOST_ROWS = 200
+#: Powers of ten beyond which a figure is written with one.
+SMALLEST, GREATEST = -13, 16
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,13 +86,15 @@ def figure_text(value: object, decimals: int | None = None) -> str:
     if not isinstance(value, (float, Decimal)):
         raise TypeError(f"no text for {value!r}")
     number = from_float(value) if isinstance(value, float) else value
+    size = number.adjusted() if number else 0
+    if size > GREATEST or (size < SMALLEST and decimals is None):
+        return f"{number:.3e}"
     if decimals is not None:
         return show(number, decimals)
     if isinstance(value, Decimal) and len(number.as_tuple().digits) <= SIGNIFICANT + 1:
         return show(number, decimals_of(number))
     if not number:
         return "0"
-    size = number.adjusted()
     if size < -6:
         return f"{number:.3e}"
     text = show(number, max(0, SIGNIFICANT - 1 - size))

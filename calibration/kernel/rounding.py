@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from decimal import ROUND_HALF_EVEN, Decimal
+from decimal import ROUND_HALF_EVEN, Context, Decimal
 
 MINUS = "\u2212"
 THIN = "\u202f"
 _STEPS = [Decimal(1).scaleb(-n) for n in range(31)]
+#: Wide enough for every number that is let in, with every decimal shown.
+_WIDE = Context(prec=1000)
 
 
 def decimals_of(value: Decimal) -> int:
@@ -18,7 +20,8 @@ def decimals_of(value: Decimal) -> int:
 def fixed(value: Decimal | float, decimals: int) -> Decimal:
     """Round half to even to a number of decimals (ISO 80000-1, annex B, rule A)."""
     exact = value if isinstance(value, Decimal) else Decimal(repr(value))
-    rounded = exact.quantize(_STEPS[decimals], rounding=ROUND_HALF_EVEN)
+    step = _STEPS[decimals] if decimals < len(_STEPS) else Decimal(1).scaleb(-decimals)
+    rounded = exact.quantize(step, rounding=ROUND_HALF_EVEN, context=_WIDE)
     return rounded if rounded else abs(rounded)
 
 
