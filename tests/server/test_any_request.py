@@ -1,0 +1,231 @@
+"""What may arrive at the door: strangers, nonsense in every place of a request, and jobs whose
+every entry is tried wrong first. Each is answered with what is wrong; nothing of it is kept."""
+
+import json
+from dataclasses import replace
+from itertools import count
+
+from django.db import transaction
+from django.test import Client
+
+from tests.core.detectors import BOTTLES, DETECTORS
+from tests.core.families import FAMILIES
+from tests.server import detectors, electrodes, families, works
+from tests.server.base import ApiCase
+from tests.server.test_walks import TOLD, TOLD_OF_GAS, TOLD_OF_PH
+from tests.server.walker import TypedWalk
+from verifyloop.api.main import api
+from verifyloop.work.models import Event, Job
+
+#: Open to everybody: whether somebody is signed in, signing in or out, and a published schema.
+OPEN = ("/api/session", "/api/records/certificate.schema.json")
+PATHS = ("no-such-thing", "%00", "..%2F..%2Fetc", "9" * 300, "ü", "' OR 1=1 --", " ")
+QUERIES = ("", "\x00", "-1", "1e9", "9" * 40, "ü", "' OR 1=1 --", "[]")
+BODIES = (
+    "",
+    "{",
+    "null",
+    "[]",
+    '"text"',
+    "{}",
+    "12",
+    "[" * 3000,
+    '{"a": 1}',
+    '{"tag": null, "events": {}, "expected_seq": "x"}',
+)
+VALUES = (None, "", "\x00", "x" * 5000, -1, 1e308, True, [], {}, [[]], "ü", "2026-13-45")
+
+
+def endpoints():
+    """Yield method, path and description of everything that can be asked."""
+    document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+    for path, calls in document["paths"].items():
+        for method, call in calls.items():
+            yield method, path, call
+
+
+def example(schema, document):
+    """Return a body of the right shape, as the description says it."""
+    if "$ref" in schema:
+        return example(document["components"]["schemas"][schema["$ref"].split("/")[-1]], document)
+    if "anyOf" in schema:
+        return example(schema["anyOf"][0], document)
+    if "example" in schema:
+        return schema["example"]
+    made = {"array": [], "string": "x", "integer": 1, "number": 1, "boolean": True}
+    if schema.get("type") == "array":
+        return [example(schema.get("items", {}), document)]
+    if schema.get("type") == "object" or "properties" in schema:
+        return {k: example(v, document) for k, v in schema.get("properties", {}).items()}
+    return made.get(schema.get("type"), "x")
+
+
+class AtTheDoor(ApiCase):
+    def setUp(self):
+        super().setUp()
+        self.job = self.open()
+        self.there = {
+            "tag": "PT-1",
+            "number": self.job,
+            "asset": "R-1",
+            "method_id": "pressure_transmitter",
+            "round_id": "1",
+            "name": "loop.supply",
+        }
+
+    def filled(self, path, **other):
+        for name, value in {**self.there, **other}.items():
+            path = path.replace(f"{{{name}}}", value)
+        return path
+
+    def ask(self, client, method, path, body=None):
+        if method == "get":
+            return client.get(path, body if isinstance(body, dict) else {})
+        return getattr(client, method)(path, body, content_type="application/json")
+
+    def refused(self, answer, *statuses):
+        """It says what is wrong in the one shape that every refusal has."""
+        self.assertIn(answer.status_code, statuses or (400, 401, 403, 404, 409, 413, 422))
+        if answer["Content-Type"].startswith("application/json"):
+            said = answer.json()
+            self.assertTrue(said["code"], said)
+            self.assertTrue(said["message"], said)
+
+    def answered(self, answer):
+        """It is an answer or a refusal; never a crash."""
+        if answer.status_code != 200:
+            self.refused(answer)
+
+    def test_a_stranger_gets_nothing_and_changes_nothing(self):
+        stranger = Client(enforce_csrf_checks=True)
+        before = Event.objects.count()
+        asked = 0
+        for method, path, _ in endpoints():
+            if path not in OPEN:
+                with self.subTest(method=method, path=path):
+                    answer = self.ask(stranger, method, self.filled(path), "{}")
+                    self.refused(answer, 401, 403)
+                    asked += 1
+        self.assertGreater(asked, 50)
+        self.assertEqual(Event.objects.count(), before)
+
+    def test_a_session_without_its_token_changes_nothing(self):
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.people["ana"])
+        for method, path, _ in endpoints():
+            if method != "get" and path not in OPEN:
+                with self.subTest(method=method, path=path):
+                    self.refused(self.ask(client, method, self.filled(path), "{}"), 403)
+
+    def test_nothing_of_that_name(self):
+        for method, path, _ in endpoints():
+            for name in self.there:
+                if f"{{{name}}}" in path:
+                    for value in PATHS:
+                        with self.subTest(method=method, path=path, value=value):
+                            where = self.filled(path, **{name: value})
+                            self.answered(self.ask(self.ana, method, where, "{}"))
+
+    def test_nonsense_in_every_question(self):
+        for method, path, call in endpoints():
+            asked = [p["name"] for p in call.get("parameters", []) if p["in"] == "query"]
+            for name in asked:
+                for value in QUERIES:
+                    with self.subTest(path=path, name=name, value=value):
+                        self.answered(self.ask(self.ana, method, self.filled(path), {name: value}))
+
+    def test_bodies_of_no_shape(self):
+        for method, path, _ in endpoints():
+            if method == "post":
+                for body in BODIES:
+                    with self.subTest(path=path, body=body[:20]), transaction.atomic():
+                        self.answered(self.ask(self.ana, method, self.filled(path), body))
+                        transaction.set_rollback(True)
+
+    def test_nonsense_in_every_field_of_every_body(self):
+        document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+        clients = [self.client_of(name) for name in self.people]
+        for method, path, call in endpoints():
+            if "requestBody" not in call or path.startswith("/api/operations/"):
+                continue
+            shape = call["requestBody"]["content"]["application/json"]["schema"]
+            body = example(shape, document)
+            for client in clients:
+                for field in body:
+                    for value in VALUES:
+                        with self.subTest(path=path, field=field, value=str(value)[:20]):
+                            self.in_vain(client, method, self.filled(path), {**body, field: value})
+
+    def in_vain(self, client, method, path, body):
+        with transaction.atomic():
+            self.answered(self.ask(client, method, path, body))
+            transaction.set_rollback(True)
+
+    def test_something_longer_than_four_megabytes(self):
+        path = f"/api/jobs/{self.job}/events"
+        self.refused(self.ask(self.ana, "post", path, '{"a": "' + "x" * 5_000_000 + '"}'), 413)
+
+    def test_files_of_a_job_that_has_none(self):
+        for kind in ("pdf", "json", "csv"):
+            self.refused(self.ana.get(f"/api/records/{self.job}/certificate.{kind}"), 404, 409, 422)
+            self.refused(self.ana.get(f"/api/records/none/certificate.{kind}"), 404)
+
+
+class Clumsy(TypedWalk):
+    """Types every entry wrong in several ways before typing it right."""
+
+    WRONG = ("", "no such thing", None, "1e30", "-5", [], {"value": "1"}, "\x00", "x" * 9000)
+
+    def __init__(self, *args, every=1):
+        self.every, self.turn, self.tried = every, count(), 0
+        super().__init__(*args)
+
+    def send(self, *events):
+        for one in events:
+            if next(self.turn) % self.every == 0:
+                for field in one["data"]:
+                    for value in self.WRONG:
+                        self.wrongly(one, {**one["data"], field: value})
+                    self.wrongly(one, {k: v for k, v in one["data"].items() if k != field})
+            super().send(one)
+
+    def wrongly(self, one, data):
+        """Send it; it is refused by the name of a field, or taken and taken back as a whole."""
+        said = works.event(one["kind"], **data)
+        with self.case.subTest(kind=one["kind"], data=str(data)[:200]), transaction.atomic():
+            answer = self.post(self.seen["seq"], said)
+            self.tried += 1
+            if answer.status_code != 200:
+                self.case.assertIn(answer.status_code, (404, 422), answer.content[:300])
+                self.case.assertTrue(answer.json()["field"], answer.content[:300])
+                self.case.assertTrue(answer.json()["message"])
+            transaction.set_rollback(True)
+
+
+class AtTheInstrument(ApiCase):
+    def whole(self, walk):
+        state = walk.walk()
+        self.assertGreater(walk.tried, 100)
+        self.assertEqual((state["status"], state["on"]), ("signed", []))
+        self.assertEqual(Job.objects.get(number=walk.job).status, Job.Status.SIGNED)
+        self.assertEqual(Event.objects.filter(job__number=walk.job).count(), state["seq"])
+
+    def test_a_transmitter(self):
+        families.shelf()
+        family = "smart_transmitter"
+        families.instrument("X-1", family)
+        _, model = FAMILIES[family]
+        faults, _ = families.PLANTED[family]
+        self.whole(Clumsy(self, "X-1", TOLD, replace(model, **faults), every=5))
+
+    def test_a_detector(self):
+        detectors.shelf()
+        detectors.detector("X-1", "gas_zero_span")
+        _, model = DETECTORS["gas_zero_span"]
+        self.whole(Clumsy(self, "X-1", TOLD_OF_GAS, model, BOTTLES, every=4))
+
+    def test_a_ph_loop(self):
+        electrodes.shelf()
+        electrodes.loop("X-1", "ph_buffers")
+        made = (self, "X-1", TOLD_OF_PH, electrodes.SOUND, electrodes.POURED)
+        self.whole(Clumsy(*made, every=5))
