@@ -7,6 +7,7 @@ and settles exponentially. Probe and sensor follow it with a delay.
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -55,21 +56,48 @@ class BlockModel:
     output_decimals: int = about("decimals of the meter", default=3)
 
 
+@dataclass(frozen=True)
+class _Leg:
+    """The way to one target: when it began, where, and what was asked for."""
+
+    since: float
+    start: float
+    target: float
+    asked: float
+
+
+class Course:
+    """Where a block is at any time; its targets are walked through once."""
+
+    def __init__(self, block: Block, commands: Sequence[Command], seed: int) -> None:
+        self.block = block
+        here = block.start_c
+        self.legs = [_Leg(0.0, here, here, here)]
+        for command in (c for c in commands if c.kind == "apply"):
+            off = (2 * uniform(seed, f"block {command.value:g}", 0) - 1) * block.offset_c
+            here = self._along(self.legs[-1], command.t)
+            self.legs.append(_Leg(command.t, here, command.value + off, command.value))
+        self.begun = [leg.since for leg in self.legs]
+
+    def leg_at(self, t: float) -> _Leg:
+        """Return the way it is on at a time."""
+        return self.legs[max(0, bisect_right(self.begun, t) - 1)]
+
+    def at(self, t: float) -> float:
+        """Return the temperature at a time. [°C]"""
+        return self._along(self.leg_at(t), t)
+
+    def _along(self, leg: _Leg, t: float) -> float:
+        return _towards(self.block, leg.start, leg.target, t - leg.since)
+
+
 def block_at(block: Block, commands: Sequence[Command], t: float, seed: int) -> float:
     """Return the temperature of a block at ``t`` seconds. [°C]
 
     A constant rate up to the distance ``rate × settle_s``, then an exponential: value and slope
     go on without a step.
     """
-    now, since = block.start_c, 0.0
-    target = block.start_c
-    for command in (c for c in commands if c.kind == "apply"):
-        if command.t > t:
-            break
-        now = _towards(block, now, target, command.t - since)
-        off = (2 * uniform(seed, f"block {command.value:g}", 0) - 1) * block.offset_c
-        target, since = command.value + off, command.t
-    return _towards(block, now, target, t - since)
+    return Course(block, commands, seed).at(t)
 
 
 def _towards(block: Block, start: float, target: float, elapsed: float) -> float:
@@ -123,14 +151,23 @@ def _share(model: BlockModel, read: float) -> float:
     return share * (1 + model.output_span_percent / 100) + model.output_zero_percent / 100
 
 
-def _trims(
-    model: BlockModel, commands: Sequence[Command], t: float, seed: int
-) -> tuple[float, float]:
-    """Return shift and gain that the trims so far have set."""
-    assert model.lower is not None and model.upper is not None
-    shift, gain = 0.0, 1.0
-    for trim in (c for c in commands if c.kind == "trim" and c.t <= t):
-        felt = block_at(model.block, commands, max(0.0, trim.t - model.lag_s), seed)
+@dataclass(frozen=True)
+class _Trim:
+    """Shift and gain that count from a time on."""
+
+    t: float
+    shift: float = 0.0
+    gain: float = 1.0
+
+
+def _trims(model: BlockModel, commands: Sequence[Command], course: Course) -> list[_Trim]:
+    """Return what each trim has set, in order of time; at first nothing is trimmed."""
+    made = [_Trim(-math.inf)]
+    if model.lower is None or model.upper is None:
+        return made
+    for trim in (c for c in commands if c.kind == "trim"):
+        shift, gain = made[-1].shift, made[-1].gain
+        felt = course.at(max(0.0, trim.t - model.lag_s))
         read = curves.temperature_of(model.sensor, _signal(model, felt), model.room_c)
         got = _share(model, read) * gain + shift
         wanted = (felt - model.lower) / (model.upper - model.lower)
@@ -138,18 +175,19 @@ def _trims(
             shift += wanted - got
         elif abs(got) > 0.2:
             gain, shift = gain * wanted / got, shift * wanted / got
-    return shift, gain
+        made.append(_Trim(trim.t, shift, gain))
+    return made
 
 
-def as_trimmed(model: BlockModel, commands: Sequence[Command], t: float, seed: int) -> BlockModel:
+def as_trimmed(model: BlockModel, commands: Sequence[Command], seed: int) -> BlockModel:
     """Return a model in which the trims made so far are part of it, for another block to heat."""
     if model.lower is None or model.upper is None:
         return model
-    shift, gain = _trims(model, commands, t, seed)
+    trim = _trims(model, commands, Course(model.block, commands, seed))[-1]
     return replace(
         model,
-        output_zero_percent=model.output_zero_percent * gain + 100 * shift,
-        output_span_percent=100 * ((1 + model.output_span_percent / 100) * gain - 1),
+        output_zero_percent=model.output_zero_percent * trim.gain + 100 * trim.shift,
+        output_span_percent=100 * ((1 + model.output_span_percent / 100) * trim.gain - 1),
     )
 
 
@@ -165,28 +203,45 @@ def live(model: BlockModel, commands: Sequence[Command], t: float, seed: int) ->
         Time since the rig was started, >= 0. [s]
     seed : int
     """
-    felt = block_at(model.block, commands, max(0.0, t - model.lag_s), seed)
-    index = math.floor(t / NOISE_STEP_S + 1e-6)
-    noise = gaussian(seed, "sensor", index) * model.noise_c
-    applied = felt + gaussian(seed, "probe", index) * model.noise_c / 2
-    signal = _signal(model, felt + noise)
-    targets = [c.value for c in commands if c.kind == "apply" and c.t <= t]
-    read = curves.temperature_of(model.sensor, signal, model.room_c)
-    output = signal
-    if model.lower is not None and model.upper is not None:
-        shift, gain = _trims(model, commands, t, seed)
-        share = _share(model, read) * gain + shift
+    return _Rig(model, commands, seed).at(t)
+
+
+class _Rig:
+    """A sensor in a block with everything that is done to it, asked at one time or several."""
+
+    def __init__(self, model: BlockModel, commands: Sequence[Command], seed: int) -> None:
+        self.model, self.seed = model, seed
+        self.course = Course(model.block, commands, seed)
+        self.trims = _trims(model, commands, self.course)
+        self.trimmed = [trim.t for trim in self.trims]
+
+    def at(self, t: float) -> Live:
+        """Return what is shown at a time."""
+        model = self.model
+        felt = self.course.at(max(0.0, t - model.lag_s))
+        index = math.floor(t / NOISE_STEP_S + 1e-6)
+        noise = gaussian(self.seed, "sensor", index) * model.noise_c
+        signal = _signal(model, felt + noise)
+        read = curves.temperature_of(model.sensor, signal, model.room_c)
+        shown = max(-999.0, min(3000.0, read))
+        return Live(
+            t=t,
+            target=fixed(self.course.leg_at(t).asked, 1),
+            applied=fixed(felt + gaussian(self.seed, "probe", index) * model.noise_c / 2, 2),
+            digital=fixed(shown, 2),
+            output=fixed(self._output(signal, read, t), model.output_decimals),
+            indicated=fixed(shown, 1),
+        )
+
+    def _output(self, signal: float, read: float, t: float) -> float:
+        """Return the output of the transmitter; without one, the signal of the sensor."""
+        model = self.model
+        if model.lower is None or model.upper is None:
+            return signal
+        trim = self.trims[bisect_right(self.trimmed, t) - 1]
+        share = _share(model, read) * trim.gain + trim.shift
         output = model.output_lower + share * (model.output_upper - model.output_lower)
-        output = max(3.8, min(20.5, output))
-    shown = max(-999.0, min(3000.0, read))
-    return Live(
-        t=t,
-        target=fixed(targets[-1] if targets else model.block.start_c, 1),
-        applied=fixed(applied, 2),
-        digital=fixed(shown, 2),
-        output=fixed(output, model.output_decimals),
-        indicated=fixed(shown, 1),
-    )
+        return max(3.8, min(20.5, output))
 
 
 def window(
@@ -195,4 +250,5 @@ def window(
     """Return the readings of the last ``seconds``, one every ``NOISE_STEP_S``, oldest first."""
     count = int(seconds / NOISE_STEP_S) + 1
     moments = [t - i * NOISE_STEP_S for i in reversed(range(count))]
-    return [live(model, commands, m, seed) for m in moments if m >= 0]
+    rig = _Rig(model, commands, seed)
+    return [rig.at(m) for m in moments if m >= 0]

@@ -9,6 +9,7 @@ displacer, a level, or the signal of a temperature sensor from a calibrator.
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
@@ -19,7 +20,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import parse_decimal
 from calibration.kernel.rounding import fixed
 from calibration.sensors import curves
-from calibration.simulate.commands import NOISE_STEP_S, Command, Live, written
+from calibration.simulate.commands import NOISE_STEP_S, WRITE_DELAY_S, Command, Live, written
 from calibration.simulate.noise import gaussian, uniform
 
 #: How far the input must come back before hysteresis has fully turned. [% of span]
@@ -317,18 +318,23 @@ def _walk(
     """Yield the state at each moment, in order of time; the same object moves on."""
     state = _State(0.0, 0.0, 0.0, 0.0, -1.0, _set(model, (), 0.0))
     writes = [c for c in commands if c.kind == "write"]
-    given = 0
+    counted = [c.t + WRITE_DELAY_S for c in writes]
+    given = count = 0
+
+    def device(t: float) -> _Set:
+        nonlocal count
+        before, count = count, bisect_right(counted, t)
+        return state.device if count == before else _set(model, writes[:count], t)
+
     for moment in moments:
         while given < len(commands) and commands[given].t <= moment:
             command = commands[given]
             _advance(model, state, command.t)
-            if writes:
-                state.device = _set(model, writes, command.t)
+            state.device = device(command.t)
             _order(model, state, command, given, seed)
             given += 1
         _advance(model, state, moment)
-        if writes:
-            state.device = _set(model, writes, moment)
+        state.device = device(moment)
         yield state
 
 

@@ -127,7 +127,7 @@ class Trimmed(SimpleTestCase):
         model = BlockModel(sensor="Pt100", lower=0.0, upper=150.0, output_span_percent=1.4)
         hot = [Command(t=0, kind="apply", value=150)]
         trimmed = [*hot, Command(t=3000, kind="trim", end="span")]
-        same = as_trimmed(model, trimmed, 4000, 7)
+        same = as_trimmed(model, trimmed, 7)
         again = [Command(t=0, kind="apply", value=75)]
         before, after = live(model, again, 3000, 7), live(same, again, 3000, 7)
         ideal = 4 + 16 * float(after.applied) / 150

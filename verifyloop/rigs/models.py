@@ -1,7 +1,12 @@
 """Simulated rigs: a virtual loop wired to an instrument."""
 
+import json
+from functools import lru_cache
+
 from django.db import models
 
+from calibration.kernel.codec import decode
+from calibration.simulate.commands import Command
 from verifyloop.plant.models import Instrument
 
 
@@ -15,3 +20,13 @@ class Rig(models.Model):
     #: how many times faster than real time the rig runs
     pace = models.FloatField(default=1.0)
     commands = models.JSONField(default=list, blank=True)
+
+    def commanded(self) -> list[Command]:
+        """Return everything that was commanded, in order of time."""
+        return list(_decoded(json.dumps(self.commands)))
+
+
+@lru_cache(maxsize=64)
+def _decoded(commands: str) -> tuple[Command, ...]:
+    """Decode a list once: a live picture asks several times a second."""
+    return tuple(decode(Command, c, "command") for c in json.loads(commands))

@@ -57,7 +57,7 @@ def command(*, actor: User, tag: str, order: dict[str, Any], now: datetime) -> R
             f"The source reaches from {low:g} to {high:g}.",
             "Give a value within the range of the instrument.",
         )
-    commands = [decode(Command, c, "command") for c in rig.commands]
+    commands = rig.commanded()
     live(model, [*commands, given], t + WRITE_DELAY_S, rig.seed)
     settings_at(model, [*commands, given], t + WRITE_DELAY_S)
     rig.commands = [*rig.commands, {**order, "t": t}]

@@ -5,7 +5,6 @@ Typing by hand needs no source.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -15,7 +14,6 @@ from typing import Any
 from calibration.engine.events import InstrumentFacts, Steadiness
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
-from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float
 from calibration.kernel.rounding import as_typed, decimals_of, fixed, show
@@ -126,10 +124,10 @@ class SimulatedLoop:
         self.model = watched.model(model_of(rig.model))
         self.programme = programme
         self.started_at = rig.started_at
-        self.commands = [decode(Command, c, "command") for c in rig.commands]
+        self.commands = rig.commanded()
         if programme is not None:
             if isinstance(self.model, BlockModel):
-                self.model = as_trimmed(self.model, self.commands, math.inf, rig.seed)
+                self.model = as_trimmed(self.model, self.commands, rig.seed)
             self.started_at, self.commands = programme.started_at, list(programme.commands)
 
     def time_at(self, now: datetime) -> float:

@@ -8,8 +8,7 @@ from typing import Any
 from calibration.engine import events as core
 from calibration.engine.family import family_by_facts
 from calibration.engine.job import Job as CoreJob
-from calibration.kernel.codec import decode, encode
-from calibration.simulate.commands import Command
+from calibration.kernel.codec import encode
 from calibration.simulate.rigs import model_of, settings_at
 from verifyloop.kit import sources
 from verifyloop.plant.facts import facts_of
@@ -31,7 +30,7 @@ def follow(job: Job, before: CoreJob, event: core.Event) -> None:
         return
     rig = rig_of(job.instrument.tag)
     t = max(0.0, (event.when - rig.started_at).total_seconds() * rig.pace)
-    commands = [decode(Command, c, "command") for c in rig.commands]
+    commands = rig.commanded()
     along.refuse(before, event, settings_at(model_of(rig.model), commands, t))
 
     def truth(asset: str) -> Any:
