@@ -31,6 +31,7 @@ HALVES = (
     ),
     (
         "tests.browser.test_troubles",
+        "tests.browser.test_everywhere",
         "tests.browser.test_bench",
         "tests.browser.test_methods",
         "tests.browser.test_python_in_the_browser",

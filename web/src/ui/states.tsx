@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { ApiError, NO_ANSWER } from "../api/client";
 
 /** Something is on its way. */
@@ -12,18 +13,23 @@ export function Loading({ what }: { what: string }) {
 /** What happened, what was kept, what to do. */
 export function ErrorBox({ error, onRetry }: { error: Error; onRetry?: () => void }) {
   const problem = error instanceof ApiError ? error.problem : NO_ANSWER;
+  const nowhere = error instanceof ApiError && error.status === 404;
+  const way =
+    "mt-3 inline-flex min-h-11 items-center rounded-xl border border-line bg-card px-4 font-semibold";
   return (
     <div role="alert" className="rounded-xl border-2 border-outside bg-card p-5">
       <p className="text-lg font-semibold">{problem.message}</p>
       {problem.remedy && <p className="mt-1">{problem.remedy}</p>}
-      {onRetry && (
-        <button
-          type="button"
-          onClick={onRetry}
-          className="mt-3 min-h-11 rounded-xl border border-line bg-card px-4 font-semibold"
-        >
-          Try again
-        </button>
+      {nowhere ? (
+        <Link to="/" className={way}>
+          Go to Today
+        </Link>
+      ) : (
+        onRetry && (
+          <button type="button" onClick={onRetry} className={way}>
+            Try again
+          </button>
+        )
       )}
     </div>
   );

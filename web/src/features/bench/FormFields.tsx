@@ -260,7 +260,7 @@ function Rows({ entry, inputs, at, problem, onChange }: RowsProps) {
   return (
     <fieldset className="col-span-full min-w-0 rounded-xl border border-line p-3">
       <legend className="px-1 text-[14px] text-muted">{entry.label}</legend>
-      <div className="overflow-x-auto">
+      <div className="relative overflow-x-auto">
         <table className="w-full min-w-max border-separate border-spacing-1 text-[15px]">
           <thead>
             <tr className="text-left align-bottom text-[13px] text-muted">

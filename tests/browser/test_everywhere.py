@@ -1,0 +1,89 @@
+"""Every address at every width: something is there, nothing sticks out, nothing fails."""
+
+from playwright.sync_api import expect
+
+from tests.browser.base import DESK, PHONE, TABLET, BrowserCase
+
+#: address and the heading that says where one is
+PLACES = (
+    ("/", "Today"),
+    ("/instruments", "Instruments"),
+    ("/instruments/PT-1", "PT-1"),
+    ("/instruments/R-gas_portable", "R-gas_portable"),
+    ("/instruments/R-ph_buffers", "R-ph_buffers"),
+    ("/records", "Records"),
+    ("/kit", "Kit"),
+    ("/methods", "Methods"),
+    ("/bench", "Bench"),
+    ("/bench/tables", "tables"),
+    ("/bench/loop.supply", "Does the supply reach"),
+    ("/bench/ph.evaluate", "pH"),
+)
+#: addresses of nothing, as a wrong link or an old bookmark has them
+NOWHERE = (
+    "/instruments/NO-SUCH",
+    "/jobs/J99-99999",
+    "/bench/coffee.brew",
+    "/no/such/place",
+    "/jobs/%20",
+    "/instruments/%3Cb%3E",
+)
+
+
+class Everywhere(BrowserCase):
+    def visit(self, page, address):
+        """Go there; collect what the console says and what is answered with an error."""
+        said = []
+        page.on("console", lambda m: said.append(m.text) if m.type == "error" else None)
+        page.goto(f"{self.server().address}{address}")
+        expect(page.locator("main")).not_to_be_empty()
+        return said
+
+    def sticks_out(self, page):
+        """Return how much wider the page is than its window. [px]"""
+        return page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
+
+    def test_every_place_shows_itself_at_every_width_to_everybody(self):
+        for name, size in (("ana", DESK), ("rea", TABLET), ("pia", PHONE)):
+            page = self.person(name, viewport=size)
+            for address, heading in PLACES:
+                with self.subTest(address=address, who=name):
+                    said = self.visit(page, address)
+                    expect(page.get_by_role("heading", name=heading).first).to_be_visible()
+                    self.assertLessEqual(self.sticks_out(page), 0)
+                    self.assertEqual(said, [])
+
+    def test_nowhere_says_so_and_leads_back(self):
+        page = self.person()
+        for address in NOWHERE:
+            with self.subTest(address=address):
+                page.goto(f"{self.server().address}{address}")
+                expect(page.locator("main")).not_to_be_empty()
+                ways = (
+                    page.locator("main")
+                    .get_by_role("link")
+                    .or_(page.locator("main").get_by_role("button"))
+                )
+                expect(ways.first).to_be_visible()
+                ways.first.click()
+                expect(page.locator("main").get_by_role("heading").first).to_be_visible()
+
+    def test_back_and_forward_go_where_one_was(self):
+        page = self.person()
+        walked = PLACES[:4]
+        for address, heading in walked:
+            page.goto(f"{self.server().address}{address}")
+            expect(page.get_by_role("heading", name=heading).first).to_be_visible()
+        for _, heading in reversed(walked[:-1]):
+            page.go_back()
+            expect(page.get_by_role("heading", name=heading).first).to_be_visible()
+        page.go_forward()
+        expect(page.get_by_role("heading", name=walked[1][1]).first).to_be_visible()
+
+    def test_without_a_session_every_place_asks_who_is_there(self):
+        page = self.person()
+        page.context.clear_cookies()
+        for address, _ in PLACES[::3]:
+            with self.subTest(address=address):
+                page.goto(f"{self.server().address}{address}")
+                expect(page.get_by_label("Password")).to_be_visible()
