@@ -57,7 +57,7 @@ def run(name: str, payload: Mapping[str, Any], *, pictured: bool = False) -> dic
     Raises
     ------
     InputError
-        From decoding and from the operation itself.
+        From decoding and from the operation itself; ``result.too_large``.
     """
     known = find(name)
     with exact():

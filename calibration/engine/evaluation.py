@@ -73,6 +73,8 @@ class Question:
 
 @dataclass(frozen=True)
 class Answer:
+    """Everything that is computed of some readings."""
+
     result: run.EvaluateOut
     located: chain.LocateOut
     budgets: tuple[uncertainty.CombineOut, ...]

@@ -22,7 +22,8 @@ def check(spec: ParameterSpec, value: str) -> None:
     Raises
     ------
     InputError
-        ``parameter.choice``, ``parameter.range``, ``points.count``, and those of a number.
+        ``parameter.choice``, ``parameter.range``, ``points.count``, ``points.order``, and those
+        of a number.
     """
     if spec.kind == "choice":
         if value not in spec.choices:

@@ -27,13 +27,12 @@ def hang_at(facts: InstrumentFacts, percent: Decimal) -> Decimal:
     Raises
     ------
     InputError
-        Those of ``displacer.weights``, and ``number.missing`` for a dimension not on record.
+        Those of ``displacer.weights``, and ``displacer.unknown`` for a dimension not on record.
 
     References
     ----------
-    Archimedes' principle, :func:`calibration.level.displacer_weights`.
+    Archimedes' principle, :func:`calibration.measuring.level.displacer_weights`.
     """
-
     given = on_record(facts, level.WeightsIn)
     if not {"displacer_kg", "density"} <= given.keys():
         raise InputError(
