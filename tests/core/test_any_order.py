@@ -1,0 +1,137 @@
+"""Random orders over every method: whatever is sent, a job that is closed is whole and safe.
+
+What is sent is taken from the kept jobs of the method, in and out of order, with readings of one
+job in another, entries taken back, and signatures at any time.
+"""
+
+import random
+import uuid
+from datetime import timedelta
+
+from django.test import SimpleTestCase
+
+from calibration.engine.admit import admit
+from calibration.engine.events import make_event
+from calibration.engine.family import method_for, newest_methods
+from calibration.engine.fold import view
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
+from tests.long import several
+from tests.replay.play_again import kept
+
+METHODS = [m.id for m in newest_methods()]
+#: Orders of each method: together 10,000 in full.
+ORDERS = several(full=10_000, small=680) // len(METHODS) + 1
+#: The last so many entries of a job are gone through at random; those before them stand.
+OPEN_END, TRIES = 14, 30
+SIGN = {"name": "Ana Test", "statement": "done"}
+
+
+class AnyOrder:
+    """One method's orders; a class each, so that they run side by side."""
+
+    method = ""
+
+    def setUp(self):
+        self.chance = random.Random(f"{self.method} 2026")
+        self.jobs = [
+            [
+                make_event(**one)
+                for one in job["events"]
+                if one["kind"] not in ("signed", "reviewed")
+            ]
+            for job in kept(self.method)
+            if job["states"]
+        ]
+
+    def test_no_order_closes_a_job_that_is_not_whole_and_safe(self):
+        closed = tried = 0
+        for _ in range(ORDERS):
+            done, sent = self.order(self.chance.choice(self.jobs))
+            closed, tried = closed + done, tried + sent
+        self.assertGreater(tried, ORDERS)
+        self.assertGreater(closed, 0, "no order got to the end: the test would prove nothing")
+
+    def order(self, job):
+        """Go through the end of a job in some order; return whether it closed and what was taken."""
+        method = method_for(self.method, job[0].content.version)
+        start = max(1, len(job) - self.chance.randint(1, OPEN_END))
+        events, rest = list(job[:start]), list(job[start:])
+        pool = [e for other in self.jobs for e in other[1:]]
+        ledger, taken = build(method, events), 0
+        for _ in range(TRIES):
+            kind, data = self.next_of(events, rest, pool)
+            now = events[-1].when + timedelta(minutes=self.chance.choice((0.2, 3, 40)))
+            event = self.event(len(events) + 1, kind, data, now)
+            try:
+                with exact():
+                    admit(Job(ledger, now), event, {e.id: e for e in events})
+            except InputError as refused:
+                self.assertTrue(refused.message)
+                continue
+            if rest and (kind, data) == (rest[0].kind, rest[0].data):
+                rest.pop(0)
+            events.append(event)
+            taken += 1
+            if kind == "retracted":
+                ledger = build(method, events)
+            else:
+                ledger.add(event)
+            if kind == "signed":
+                self.closed(ledger, events, now)
+                return 1, taken
+        self.still_open(ledger, events)
+        return 0, taken
+
+    def next_of(self, events, rest, pool):
+        """Often the proper next thing, or no order would ever come to an end."""
+        luck = self.chance.random()
+        if rest and luck < 0.65:
+            return rest[0].kind, rest[0].data
+        if luck < 0.75 or not rest:
+            return "signed", SIGN
+        if luck < 0.83:
+            target = self.chance.choice(events[-8:])
+            return "retracted", {"event": target.id, "reason": "typed at the wrong place"}
+        stray = self.chance.choice(pool)
+        return stray.kind, stray.data
+
+    def event(self, seq, kind, data, now):
+        return make_event(
+            id=str(uuid.UUID(int=self.chance.getrandbits(128))),
+            seq=seq,
+            kind=kind,
+            at=now.isoformat(),
+            by="Ana Test",
+            role="technician",
+            source="typed",
+            data=data,
+        )
+
+    def closed(self, ledger, events, now):
+        """What must hold of every job that was closed."""
+        with exact():
+            state = view(Job(ledger, now), events)
+        self.assertEqual((ledger.on_now(), state.on, state.timers), ([], (), ()))
+        for step in state.steps:
+            if step.kind != "sign" and not step.may_wait:
+                self.assertIn(step.status, ("done", "skipped"), step.title)
+        for run in (state.as_found, state.as_left, *state.extra_runs):
+            if run is not None and run.taken:
+                self.assertEqual(run.complete, run.taken == len(run.points), run.title)
+
+    def still_open(self, ledger, events):
+        """A job that is not closed says what is next, in whatever state it was left."""
+        now = events[-1].when
+        with exact():
+            state = view(Job(ledger, now), events)
+        self.assertEqual(state.status, "open")
+        self.assertTrue(state.action.title)
+
+
+for _method in METHODS:
+    _name = "".join(word.capitalize() for word in _method.split("_"))
+    _own = {"method": _method, "__module__": __name__}
+    globals()[_name] = type(_name, (AnyOrder, SimpleTestCase), _own)
