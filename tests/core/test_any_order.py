@@ -55,7 +55,7 @@ class AnyOrder:
         self.assertGreater(closed, 0, "no order got to the end: the test would prove nothing")
 
     def order(self, job):
-        """Go through the end of a job in some order; return whether it closed and what was taken."""
+        """Go through the end of a job in some order; say if it closed, and what was taken."""
         method = method_for(self.method, job[0].content.version)
         start = max(1, len(job) - self.chance.randint(1, OPEN_END))
         events, rest = list(job[:start]), list(job[start:])

@@ -23,6 +23,10 @@ from verifyloop.bench import services
 from verifyloop.bench.tables import csv_of, pdf_of
 
 router = Router(tags=["operations"])
+REFUSED = {
+    "description": "refused, with field and remedy",
+    "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+}
 
 
 class CalculatorOut(Schema):
@@ -226,7 +230,8 @@ def _contract(op: Operation) -> dict[str, Any]:
             200: {
                 "description": "the result, and how it was computed",
                 "content": {"application/json": {"schema": output_schema(op)}},
-            }
+            },
+            **{status: REFUSED for status in sorted(PROBLEMS)},
         },
     }
 
