@@ -165,6 +165,14 @@ class Writing(ApiCase):
         self.assertEqual(self.open(), self.open(client=self.client_of("ben")))
         self.assertEqual(Job.objects.count(), 1)
 
+    def test_numbers_go_on_beyond_five_digits(self):
+        first = self.open()
+        prefix = first.split("-")[0]
+        Job.objects.filter(number=first).update(number=f"{prefix}-99999")
+        for wanted in ("100000", "100001"):
+            works.instrument(f"PT-{wanted}")
+            self.assertEqual(self.open(f"PT-{wanted}"), f"{prefix}-{wanted}")
+
     def test_events_cannot_be_changed_or_deleted(self):
         self.open()
         stored = Event.objects.get()

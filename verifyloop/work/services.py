@@ -6,6 +6,7 @@ import uuid
 from datetime import datetime, timedelta
 
 from django.db import transaction
+from django.db.models.functions import Length
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
@@ -117,7 +118,8 @@ def _carry_over(actor: User, job: Job, like: Job, now: datetime) -> None:
 
 def _next_number(now: datetime) -> str:
     prefix = f"J{now:%y}-"
-    last = Job.objects.filter(number__startswith=prefix).order_by("-number").first()
+    of_year = Job.objects.filter(number__startswith=prefix)
+    last = of_year.order_by(Length("number").desc(), "-number").first()
     return f"{prefix}{int(last.number[len(prefix) :]) + 1 if last else 1:05d}"
 
 
