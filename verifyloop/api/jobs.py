@@ -6,7 +6,7 @@ import uuid
 from datetime import datetime
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
@@ -14,7 +14,7 @@ from pydantic import Field
 from calibration.engine.events import RunName
 from calibration.engine.explain import Explanation
 from calibration.engine.view.state import JobState, LogLine, Station
-from calibration.kernel.codec import encode
+from verifyloop.api.answers import answer
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
@@ -79,11 +79,6 @@ class KitOption(Schema):
     remark: str
 
 
-def _answer(state: JobState) -> HttpResponse:
-    """Send the state as the core encodes it: figures stay text with their decimals."""
-    return JsonResponse(encode(state), json_dumps_params={"ensure_ascii": False})
-
-
 @router.post("", response={200: JobRef, PROBLEMS: Problem}, operation_id="openJob")
 def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
     """Open a job, or return the one that is open already."""
@@ -102,7 +97,7 @@ def get_job(request: HttpRequest, number: str) -> HttpResponse:
     """Return everything that a screen shows of a job."""
     catch_up(timezone.now())
     job = services.job_by_number(number)
-    return _answer(state_of(job, events_of(job), timezone.now()))
+    return answer(state_of(job, events_of(job), timezone.now()))
 
 
 @router.post(
@@ -121,7 +116,7 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
         password=body.password,
         now=timezone.now(),
     )
-    return _answer(state)
+    return answer(state)
 
 
 @router.get(

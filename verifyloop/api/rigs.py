@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal
 
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
+from verifyloop.api.answers import answer
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
@@ -53,7 +53,7 @@ def frame(request: HttpRequest, number: str) -> HttpResponse:
         found = source.frame(source.time_at(now))
         if source.programme is not None:
             found = replace(found, group=group_of(number, now))
-        return JsonResponse(encode(found))
+        return answer(found)
 
 
 @router.post("/{tag}/commands", response={200: Ack, PROBLEMS: Problem}, operation_id="commandRig")
