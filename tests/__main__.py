@@ -1,4 +1,4 @@
-"""Run all tests: the core, the replay and the server side by side, then the browser in two halves.
+"""Run all tests: the core, the replay and the server side by side, then the browser in three parts.
 
 ``python -m tests`` runs everything, ``python -m tests core`` what needs no browser.
 """
@@ -21,30 +21,32 @@ RUN = (sys.executable, "manage.py", "test", "--noinput")
 MOST_S = 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
-#: The longest first, each half about as long as the other; every half has a server of its own.
-HALVES = (
+#: Each part about as long as the others, with a server of its own. Three, as they mostly wait.
+PARTS = (
     (
         "tests.browser.test_detectors",
-        "tests.browser.test_families",
         "tests.browser.test_electrodes",
+        "tests.browser.test_methods",
+    ),
+    (
+        "tests.browser.test_families",
         "tests.browser.test_jobs",
     ),
     (
         "tests.browser.test_troubles",
         "tests.browser.test_everywhere",
         "tests.browser.test_bench",
-        "tests.browser.test_methods",
         "tests.browser.test_python_in_the_browser",
     ),
 )
 
 
-def every_module_is_in_a_half() -> None:
-    """Refuse to run while a browser test is in neither half."""
+def every_module_is_in_a_part() -> None:
+    """Refuse to run while a browser test is in no part."""
     there = {f"tests.browser.{p.stem}" for p in (ROOT / "tests/browser").glob("test_*.py")}
-    missing = there - {module for half in HALVES for module in half}
+    missing = there - {module for part in PARTS for module in part}
     if missing:
-        raise SystemExit(f"Put into one of the halves in tests/__main__.py: {sorted(missing)}")
+        raise SystemExit(f"Put into one of the parts in tests/__main__.py: {sorted(missing)}")
 
 
 def fast() -> int:
@@ -58,13 +60,13 @@ def fast() -> int:
 
 
 def browser() -> int:
-    """Run both halves at the same time."""
-    every_module_is_in_a_half()
-    with tempfile.TemporaryDirectory(prefix="verifyloop-halves-") as folder:
+    """Run all parts at the same time."""
+    every_module_is_in_a_part()
+    with tempfile.TemporaryDirectory(prefix="verifyloop-parts-") as folder:
         running = []
-        for number, half in enumerate(HALVES):
+        for number, part in enumerate(PARTS):
             environment = {**os.environ, "VERIFYLOOP_DATA": str(Path(folder) / str(number))}
-            running.append(subprocess.Popen([*RUN, *half], cwd=ROOT, env=environment))
+            running.append(subprocess.Popen([*RUN, *part], cwd=ROOT, env=environment))
         return max(process.wait() for process in running)
 
 

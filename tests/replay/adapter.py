@@ -10,6 +10,8 @@ import copy
 from dataclasses import replace
 from typing import Any
 
+import orjson
+
 from calibration.engine.job import Job
 from calibration.engine.view.runview import run_state
 from calibration.engine.view.state import JobState
@@ -28,7 +30,7 @@ SINCE = ("ph",)
 
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
-    found: dict[str, Any] = encode(state)
+    found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
     if job.family.id in SINCE:
         return found
     for name in ("task", "blocks"):
@@ -63,15 +65,23 @@ def _without_readings(job: Job) -> Any:
     return run_state(other, "as_left", other.figures("as_left"))
 
 
-def flat(value: Any, path: str = "") -> dict[str, Any]:
+def flat(value: Any) -> dict[str, Any]:
     """Return nested values as one flat mapping, path to leaf; empty lists are leaves."""
-    if isinstance(value, dict) and value:
-        return {k: v for name in value for k, v in flat(value[name], f"{path}.{name}").items()}
-    if isinstance(value, list) and value:
-        return {k: v for i, v_ in enumerate(value) for k, v in flat(v_, f"{path}.{i}").items()}
-    if isinstance(value, float):
-        return {path: float(f"{value:.{DIGITS}g}")}
-    return {path: value}
+    found: dict[str, Any] = {}
+    _into(found, value, "")
+    return found
+
+
+def _into(found: dict[str, Any], value: Any, path: str) -> None:
+    kind = value.__class__
+    if kind is dict and value:
+        for name, inner in value.items():
+            _into(found, inner, f"{path}.{name}")
+    elif kind is list and value:
+        for place, inner in enumerate(value):
+            _into(found, inner, f"{path}.{place}")
+    else:
+        found[path] = float(f"{value:.{DIGITS}g}") if kind is float else value
 
 
 def changes(before: dict[str, Any], after: dict[str, Any]) -> dict[str, Any]:

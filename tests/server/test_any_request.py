@@ -144,7 +144,7 @@ class AtTheDoor(ApiCase):
 
     def test_nonsense_in_every_field_of_every_body(self):
         document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
-        clients = [self.client_of(name) for name in self.people]
+        clients = [self.ana, self.client_of("pia")]
         for method, path, call in endpoints():
             if "requestBody" not in call or path.startswith("/api/operations/"):
                 continue
