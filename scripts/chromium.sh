@@ -1,11 +1,14 @@
 #!/bin/sh
-# The browser tests drive Debian's Chromium. Install it where that is allowed.
+# The browser tests drive Debian's headless Chromium. Install it where that is allowed.
 set -eu
-[ -x /usr/bin/chromium ] && exit 0
+there() { [ -x /usr/bin/chromium-headless-shell ] || [ -x /usr/bin/chromium ]; }
+there && exit 0
 if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
-  apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
+  apt-get update -qq
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium-headless-shell >/dev/null ||
+    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 fi
-[ -x /usr/bin/chromium ] || {
-  echo "The browser tests need /usr/bin/chromium. On Debian, as root: apt-get install chromium"
+there || {
+  echo "The browser tests need Chromium. On Debian, as root: apt-get install chromium-headless-shell"
   exit 1
 }

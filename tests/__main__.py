@@ -27,6 +27,8 @@ PARTS = (
         "tests.browser.test_detectors",
         "tests.browser.test_electrodes",
         "tests.browser.test_methods",
+        "tests.browser.test_python_in_the_browser",
+        "tests.browser.test_everywhere",
     ),
     (
         "tests.browser.test_families",
@@ -34,9 +36,7 @@ PARTS = (
     ),
     (
         "tests.browser.test_troubles",
-        "tests.browser.test_everywhere",
         "tests.browser.test_bench",
-        "tests.browser.test_python_in_the_browser",
     ),
 )
 

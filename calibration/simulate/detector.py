@@ -266,11 +266,14 @@ def _walk(
         yield state
 
 
+def _display(model: DetectorModel, state: _State, seed: int) -> float:
+    """Return what the channel looked at shows, before it is rounded."""
+    noise = gaussian(seed, model.heads[model.shown].id, math.floor(state.t / NOISE_STEP_S + 1e-6))
+    return _shows(model, state, model.shown, noise)
+
+
 def _live(model: DetectorModel, state: _State, seed: int) -> Live:
-    n = model.shown
-    head = model.heads[n]
-    noise = gaussian(seed, head.id, math.floor(state.t / NOISE_STEP_S + 1e-6))
-    shows = _shows(model, state, n, noise)
+    head, shows = model.heads[model.shown], _display(model, state, seed)
     held = fixed(shows, head.decimals)
     current = 4 + 16 * shows / head.range
     current = max(3.6, min(20.5, current))
@@ -319,8 +322,9 @@ def curve(
     """Return ``n`` samples (seconds since ``start``, reading in the channel's unit)."""
     step = (end - start) / max(1, n - 1)
     moments = [start + i * step for i in range(n)]
+    decimals = model.heads[model.shown].decimals
     return [
-        (state.t - start, float(_live(model, state, seed).digital))
+        (state.t - start, float(fixed(_display(model, state, seed), decimals)))
         for state in _walk(model, commands, moments)
     ]
 

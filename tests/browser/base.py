@@ -16,7 +16,10 @@ from tests.server.works import PASSWORD
 
 # Playwright's loop runs in this thread; nothing here touches the database in-process.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
-CHROMIUM = "/usr/bin/chromium"
+#: Debian's headless Chromium; the whole one where that is what there is.
+CHROMIUM = next(
+    (p for p in ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium") if Path(p).exists()), ""
+)
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -69,6 +72,7 @@ class BrowserCase(SimpleTestCase):
     def person(self, name: str = "ana", password: str = PASSWORD, **options: object) -> Page:
         """Return a page on which somebody has signed in; its errors fail the test."""
         options.setdefault("viewport", DESK)
+        options.setdefault("reduced_motion", "reduce")
         kept = (self.server().address, name)
         context: BrowserContext = browser().new_context(
             storage_state=_signed_in.get(kept),

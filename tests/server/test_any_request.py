@@ -216,16 +216,16 @@ class AtTheInstrument(ApiCase):
         families.instrument("X-1", family)
         _, model = FAMILIES[family]
         faults, _ = families.PLANTED[family]
-        self.whole(Clumsy(self, "X-1", TOLD, replace(model, **faults), every=5))
+        self.whole(Clumsy(self, "X-1", TOLD, replace(model, **faults), every=8))
 
     def test_a_detector(self):
         detectors.shelf()
         detectors.detector("X-1", "gas_zero_span")
         _, model = DETECTORS["gas_zero_span"]
-        self.whole(Clumsy(self, "X-1", TOLD_OF_GAS, model, BOTTLES, every=4))
+        self.whole(Clumsy(self, "X-1", TOLD_OF_GAS, model, BOTTLES, every=7))
 
     def test_a_ph_loop(self):
         electrodes.shelf()
         electrodes.loop("X-1", "ph_buffers")
         made = (self, "X-1", TOLD_OF_PH, electrodes.SOUND, electrodes.POURED)
-        self.whole(Clumsy(*made, every=5))
+        self.whole(Clumsy(*made, every=8))

@@ -22,7 +22,7 @@ from verifyloop.records.certificate import schema
 from verifyloop.records.csv import as_csv
 from verifyloop.records.pdf import render
 
-EACH = several(full=100, small=2)
+EACH = several(full=100, small=1)
 HEAD = "0f" * 32
 VALIDATOR = Draft202012Validator(schema())
 
