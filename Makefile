@@ -76,7 +76,8 @@ $(B)/npm: web/package-lock.json
 $(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/core_zip.py
 	cd web && npm run --silent build
 	$(PYTHON) scripts/core_zip.py web/dist/python/core.zip
-	$(PY) -m whitenoise.compress --quiet web/dist
+	$(PY) -m whitenoise.compress --quiet --no-brotli web/dist
+	$(PY) -m whitenoise.compress --quiet web/dist/assets
 	@touch $@
 
 $(B)/chromium:
