@@ -14,7 +14,7 @@ from calibration.engine.view.state import JobState, RunState
 from calibration.kernel.codec import encode
 
 VERDICTS = {"within": "within limits", "near": "within limits, past the adjust limit"}
-FORMAT = "verify-loop-certificate/3"
+FORMAT = "verify-loop-certificate/4"
 CAUTION = (
     "The figures hold for the day and the conditions stated. Whether the instrument may be used "
     "is decided by site procedure, local code and licensed practice."
@@ -56,8 +56,9 @@ def certificate(core: Job, state: JobState, head: str) -> dict[str, Any]:
         },
         "verdict": {
             "as_found": _verdict(state.as_found),
-            "as_left": _verdict(left),
+            "as_left": _verdict(left) if state.outcome.good else state.outcome.words,
             "adjusted": ledger.changes > 0,
+            "outcome": encode(state.outcome),
         },
         "references": _references(ledger),
         "environment": _recorded(core, "environment"),

@@ -11,6 +11,7 @@ from calibration.engine.history import in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger, build
 from calibration.engine.method import STAGES, Method
+from calibration.engine.outcome import outcome
 from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
 from calibration.engine.view.action import adjustment_state, next_action
@@ -92,6 +93,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         notes=tuple(text for text, _ in ledger.notes),
         limits=_limits(job),
         last_undoable=last_undoable(ledger, events),
+        outcome=outcome(job),
         signed_by=signed[0].name if signed else "",
         signed_at=signed[1].at if signed else "",
         review=_review(ledger),

@@ -12,6 +12,7 @@ from typing import Any
 
 import orjson
 
+from calibration.engine.certificate import VERDICTS
 from calibration.engine.job import Job
 from calibration.engine.view.runview import run_state
 from calibration.engine.view.state import JobState
@@ -31,6 +32,7 @@ SINCE = ("ph",)
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
+    del found["outcome"]
     if job.family.id in SINCE:
         return found
     for name in ("task", "blocks"):
@@ -53,6 +55,14 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
             for e in found["together"]["events"]
         ]
     return found
+
+
+def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
+    """Return a certificate as it was before jobs had outcomes: as left was what was read last."""
+    left = state.as_left if state.as_left and state.as_left.taken else state.as_found
+    verdict = {**paper["verdict"], "as_left": VERDICTS.get(left.mark, "outside limits")}
+    del verdict["outcome"]
+    return {**paper, "format": "verify-loop-certificate/3", "verdict": verdict}
 
 
 def _without_readings(job: Job) -> Any:

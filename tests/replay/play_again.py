@@ -19,7 +19,7 @@ from calibration.engine.job import Job
 from calibration.engine.ledger import build
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
-from tests.replay.adapter import flat, recorded_shape
+from tests.replay.adapter import flat, recorded_paper, recorded_shape
 
 JOBS = Path(__file__).with_name("jobs")
 #: The last state is also looked at when every timer has run out.
@@ -66,7 +66,7 @@ def papers(method_id: str, version: int, said: list[dict[str, Any]]) -> dict[str
         head = seal(head, canonical({"job": state.job, **one}))
     found = {"history": [list(line) for line in lines]}
     if state.status != "open":
-        found["certificate"] = certificate(job, state, head)
+        found["certificate"] = recorded_paper(state, certificate(job, state, head))
     return flat(found)
 
 

@@ -10,6 +10,7 @@ from ninja import Router, Schema
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
+from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.problems import PROBLEMS, Problem
@@ -20,6 +21,7 @@ from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
 from verifyloop.work.models import Job
+from verifyloop.work.projection import left_mark
 from verifyloop.work.selectors import history
 from verifyloop.work.sensors import sensors_of
 
@@ -56,6 +58,8 @@ class PastOut(Schema):
     status: str
     mark_found: str
     mark_left: str
+    #: what the job came to, in words; empty where the marks say it all
+    outcome: str
     max_found: str
     max_left: str
     adjusted: bool
@@ -317,7 +321,8 @@ def _past(j: Job) -> PastOut:
         signed_by=j.signed_by,
         status=j.status,
         mark_found=j.mark_found,
-        mark_left=j.mark_left or j.mark_found,
+        mark_left=left_mark(j),
+        outcome="" if j.outcome in GOOD else WORDS[j.outcome],
         max_found=text(j.max_error_found),
         max_left=text(j.max_error_left if j.max_error_left is not None else j.max_error_found),
         adjusted=j.adjusted,

@@ -9,12 +9,14 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
+from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv
 from verifyloop.work.audit import check_job
 from verifyloop.work.models import Job
+from verifyloop.work.projection import left_mark
 from verifyloop.work.selectors import records
 from verifyloop.work.services import job_by_number
 
@@ -34,6 +36,8 @@ class RecordOut(Schema):
     status: str
     mark_found: str
     mark_left: str
+    #: what the job came to, in words; empty where the marks say it all
+    outcome: str
     max_found: str
     adjusted: bool
     causes: str
@@ -80,7 +84,8 @@ def _record(j: Job) -> RecordOut:
         signed_by=j.signed_by,
         status=j.status,
         mark_found=j.mark_found,
-        mark_left=j.mark_left or j.mark_found,
+        mark_left=left_mark(j),
+        outcome="" if j.outcome in GOOD else WORDS[j.outcome],
         max_found=worst,
         adjusted=j.adjusted,
         causes=j.causes,

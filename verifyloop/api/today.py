@@ -134,7 +134,9 @@ def get_today(request: HttpRequest) -> TodayOut:
 def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) -> DueOut:
     due = i.plan.next_due or today
     days = (due - today).days
-    if days < 0:
+    if i.last_outcome == "failed":
+        group, text = "overdue", f"out of service since {i.last_on}"
+    elif days < 0:
         group, text = "overdue", f"{-days} {'day' if days == -1 else 'days'} overdue"
     elif days == 0:
         group, text = "today", "today"

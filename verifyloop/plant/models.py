@@ -103,6 +103,7 @@ class Instrument(models.Model):
     last_on = models.DateField(null=True)
     last_mark_found = models.CharField(max_length=10, blank=True)
     last_mark_left = models.CharField(max_length=10, blank=True)
+    last_outcome = models.CharField(max_length=10, blank=True)
 
     objects = Instruments()
 

@@ -34,9 +34,9 @@ def search(text: str) -> QuerySet[Instrument]:
 
 
 def due_until(day: date) -> QuerySet[Instrument]:
-    """Return the instruments due on or before a day, in the order of a round."""
+    """Return the instruments due on or before a day or out of service, in the order of a round."""
     return (
         Instrument.objects.select_related("area", "plan")
-        .filter(plan__next_due__lte=day)
+        .filter(Q(plan__next_due__lte=day) | Q(last_outcome="failed"))
         .order_by("area__order", "plan__next_due", "tag")
     )

@@ -6,6 +6,9 @@ import csv
 import io
 from typing import Any
 
+#: What a spreadsheet takes for the beginning of a formula.
+FORMULA = tuple("=+-@\t\r")
+
 
 def as_csv(certificate: dict[str, Any]) -> str:
     """Return the point tables as CSV (RFC 4180), one row per reading."""
@@ -30,8 +33,14 @@ def as_csv(certificate: dict[str, Any]) -> str:
             "limit_percent_of_span",
             "mark",
             "source",
+            "serial",
+            "references",
+            "signed_by",
+            "signed_at",
+            "notes",
         ]
     )
+    job = _of_the_job(certificate)
     runs = [(run, certificate[run]) for run in ("as_found", "as_left")]
     runs += [(run["title"], run) for run in certificate["extra_runs"]]
     for run, content in runs:
@@ -39,8 +48,8 @@ def as_csv(certificate: dict[str, Any]) -> str:
             writer.writerow(
                 [
                     certificate["number"],
-                    certificate["instrument"]["tag"],
-                    run,
+                    _safe(certificate["instrument"]["tag"]),
+                    _safe(run),
                     p["nominal_percent"],
                     p["direction"],
                     p["cycle"],
@@ -50,9 +59,27 @@ def as_csv(certificate: dict[str, Any]) -> str:
                     _plain(p["limit_percent"]).lstrip("±"),
                     p["mark"],
                     p["source"],
+                    *job,
                 ]
             )
     return out.getvalue()
+
+
+def _of_the_job(certificate: dict[str, Any]) -> list[str]:
+    """Return what is the same for every reading of a job."""
+    performed = certificate["performed"]
+    return [
+        _safe(certificate["instrument"]["serial"]),
+        _safe(", ".join(r["asset"] for r in certificate["references"])),
+        _safe(performed["signed_by"]),
+        performed["signed_at"],
+        _safe("; ".join(certificate["notes"])),
+    ]
+
+
+def _safe(text: str) -> str:
+    """Return text that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in FORMULA else text
 
 
 def _plain(shown: str) -> str:

@@ -61,7 +61,9 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
     story: list[Flowable] = [
         Paragraph("Calibration certificate", title),
         Paragraph(clean(f"{c['number']} for {i['tag']}, {i['description']}"), style("s", 11)),
-        Spacer(1, 6),
+        Spacer(1, 4),
+        Paragraph(clean(_came_to(c["verdict"]["outcome"])), style("o", 12, "Bold")),
+        Spacer(1, 4),
         _pairs(
             [
                 ("As found", c["verdict"]["as_found"]),
@@ -112,7 +114,12 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
         elif run == "as_left":
             story += [
                 Paragraph("As left", head),
-                Paragraph("Not adjusted: the as-found run stands as left.", normal),
+                Paragraph(
+                    "Not adjusted: the as-found run stands as left."
+                    if c["verdict"]["outcome"]["good"]
+                    else "Not adjusted.",
+                    normal,
+                ),
             ]
     for extra in c["extra_runs"]:
         story += _run(extra, f"{extra['title']}: {extra['verdict']}", head, normal)
@@ -120,6 +127,12 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
     story += _tables(c, head, normal)
     story += _judged(c, head, normal)
     return story
+
+
+def _came_to(outcome: dict[str, str]) -> str:
+    """Return what the job came to, with why."""
+    words = outcome["words"][0].upper() + outcome["words"][1:]
+    return f"{words}. {outcome['why']}".strip()
 
 
 _ANSWER = ("run", "channel", "gas", "reading", "outcome", "response", "of_new", "t90")
@@ -272,7 +285,9 @@ def _pairs(pairs: Sequence[tuple[str, str]]) -> Table:
     for k in range(0, len(cells), 2):
         second = cells[k + 1] if k + 1 < len(cells) else ["", ""]
         rows.append([*cells[k], *second])
-    table = Table(rows or [[""]], colWidths=[26 * mm, WIDTH / 2 - 26 * mm] * 2, hAlign="LEFT")
+    table = Table(
+        rows or [[""]], colWidths=[26 * mm, WIDTH / 2 - 26 * mm] * 2, hAlign="LEFT", splitInRow=1
+    )
     table.setStyle(
         TableStyle(
             [
@@ -300,6 +315,7 @@ def _table(
         colWidths=[w / total * WIDTH for w in widths],
         repeatRows=1,
         hAlign="LEFT",
+        splitInRow=1,
     )
     look = [
         ("FONT", (0, 0), (-1, 0), "Text", 8),

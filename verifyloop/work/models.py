@@ -35,6 +35,8 @@ class Job(models.Model):
     changed_at = models.DateTimeField()
     mark_found = models.CharField(max_length=10, blank=True)
     mark_left = models.CharField(max_length=10, blank=True)
+    #: what it came to, once it is signed
+    outcome = models.CharField(max_length=10, blank=True)
     max_error_found = models.FloatField(null=True)
     zero_found = models.FloatField(null=True)
     span_found = models.FloatField(null=True)

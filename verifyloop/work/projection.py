@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 
 from calibration.engine import events as core
 from calibration.engine.method import Role
+from calibration.engine.outcome import GOOD
+from calibration.engine.parameters import Settings
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import encode
 from verifyloop.plant.models import Instrument, Plan
@@ -23,6 +25,7 @@ FIELDS = [
     "changed_at",
     "mark_found",
     "mark_left",
+    "outcome",
     "max_error_found",
     "zero_found",
     "span_found",
@@ -75,10 +78,19 @@ def _worst(state: JobState, role: Role) -> str:
     return next((m for m in ("outside", "near", "within") if m in marks), "none")
 
 
+def _left_as(state: JobState, outcome: str) -> str:
+    """Return the mark of how the instrument was left: never better than what the job came to."""
+    worst = _worst(state, "left")
+    if outcome in ("", *GOOD):
+        return worst if worst != "none" else ""
+    return "" if outcome == "stopped" else "outside"
+
+
 def _project_runs(job: Job, state: JobState) -> None:
     found, left = state.as_found, state.as_left
     job.mark_found = _worst(state, "found") if found.complete else ""
-    job.mark_left = _worst(state, "left") if _worst(state, "left") != "none" else ""
+    job.outcome = state.outcome.id if state.signed_at else ""
+    job.mark_left = _left_as(state, job.outcome)
     read = [p for p in found.points if p.event and p.mark != "none"]
     job.max_error_found = max((p.error_percent for p in read), key=abs, default=None)
     job.zero_found = found.fit_zero if read else None
@@ -95,15 +107,33 @@ def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None
     """Set next due date and last result of the instrument when its job is signed."""
     if job.signed_at is None:
         return
-    settings = core_job(job, events, now).settings
-    days = settings.parameter("interval_days")
     on = job.signed_at.date()
     Instrument.objects.filter(pk=job.instrument_id).update(
         last_on=on,
         last_mark_found=job.mark_found,
-        last_mark_left=job.mark_left or job.mark_found,
+        last_mark_left=left_mark(job),
+        last_outcome=job.outcome,
     )
-    Plan.objects.filter(instrument=job.instrument_id).update(
-        next_due=on + timedelta(days=int(settings.number("interval_days"))),
-        due_reason=f"{days.value} days after {on} ({days.source})",
-    )
+    _plan_next(job, core_job(job, events, now).settings, on)
+
+
+def left_mark(job: Job) -> str:
+    """Return how an instrument was left: as it was found, where nothing came after it."""
+    return job.mark_left or (job.mark_found if job.outcome in ("", *GOOD) else "")
+
+
+def _plan_next(job: Job, settings: Settings, on: date) -> None:
+    """Within or limited takes the interval, stopped keeps its date, failed has none."""
+    days = settings.parameter("interval_days")
+    plan = Plan.objects.filter(instrument=job.instrument_id)
+    if job.outcome == "failed":
+        plan.update(
+            next_due=None, due_reason=f"failed on {on}: out of service until it is repaired"
+        )
+    elif job.outcome == "stopped":
+        plan.update(due_reason=f"stopped on {on}, not judged: due as before")
+    else:
+        plan.update(
+            next_due=on + timedelta(days=int(settings.number("interval_days"))),
+            due_reason=f"{days.value} days after {on} ({days.source})",
+        )

@@ -27,6 +27,7 @@ from verifyloop.work.along import book, follow, own_now
 from verifyloop.work.enrich import enrich
 from verifyloop.work.folding import core_job, events_of, payload_of, state_of, state_of_ledger
 from verifyloop.work.models import Event, Job
+from verifyloop.work.people import may_sign
 from verifyloop.work.projection import FIELDS, project, update_instrument
 from verifyloop.work.sent import NewEvent
 
@@ -169,6 +170,8 @@ def append_events(
                 "Type the password you sign in with.",
                 "password",
             )
+        if sent.kind in PERMISSION:
+            may_sign(job, actor, sent.kind, added)
         at = _time_of(sent, now, standing[-1].when)
         before = CoreJob(ledger, at)
         event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at)
@@ -216,6 +219,10 @@ def _who_was_faster(standing: list[core.Event], expected_seq: int) -> str:
 def _time_of(sent: NewEvent, now: datetime, last: datetime) -> datetime:
     if sent.at is None:
         return max(now, last)
+    if sent.at.tzinfo is None:
+        raise InputError(
+            "event.time", "at", "The time has no zone.", "Send it with its zone, as in ISO 8601."
+        )
     if sent.at > now + CLOCK_AHEAD:
         raise InputError(
             "event.time", "at", "The event lies in the future.", "Check the clock of the device."

@@ -7,6 +7,7 @@ from typing import Literal
 
 from calibration.engine.method import Role
 from calibration.engine.view.blocks import Block, Characteristic, Column, Mark, Task, Together
+from calibration.engine.view.came_to import Outcome
 
 StepStatus = Literal["done", "now", "blocked", "skipped"]
 
@@ -381,6 +382,7 @@ class JobState:
     notes: tuple[str, ...]
     limits: tuple[Limit, ...]
     last_undoable: str
+    outcome: Outcome
     signed_by: str
     signed_at: str
     review: str

@@ -2899,6 +2899,7 @@ export interface components {
       opened_at: string;
       /** Opened By */
       opened_by: string;
+      outcome: components["schemas"]["Outcome"];
       /** Review */
       review: string;
       /** Seq */
@@ -3242,6 +3243,23 @@ export interface components {
       unit: string;
     };
     /**
+     * Outcome
+     * @description What a job came to, from when it is to be signed on.
+     */
+    Outcome: {
+      /** Good */
+      good: boolean;
+      /**
+       * Id
+       * @enum {string}
+       */
+      id: "" | "within" | "adjusted" | "limited" | "failed" | "stopped";
+      /** Why */
+      why: string;
+      /** Words */
+      words: string;
+    };
+    /**
      * ParameterIn
      * @description A value for this instrument; empty goes back to the site's.
      */
@@ -3320,6 +3338,8 @@ export interface components {
       max_found: string;
       /** Max Left */
       max_left: string;
+      /** Outcome */
+      outcome: string;
       /** Signed By */
       signed_by: string;
       /** Status */
@@ -3472,6 +3492,8 @@ export interface components {
       mark_left: string;
       /** Max Found */
       max_found: string;
+      /** Outcome */
+      outcome: string;
       /** References */
       references: string[];
       /** Signed By */

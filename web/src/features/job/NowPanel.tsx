@@ -5,6 +5,7 @@ import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
 import { useRound, type InRound } from "../../ui/round";
 import { runOf } from "./runs";
+import { CameTo } from "./steps/CameTo";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
@@ -186,6 +187,7 @@ function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer
   const files = `/api/records/${job.job}/certificate`;
   return (
     <>
+      <CameTo job={job} />
       <p>
         Signed by {job.signed_by}. {job.review && `Review: ${job.review}.`}
       </p>

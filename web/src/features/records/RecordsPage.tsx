@@ -117,10 +117,14 @@ function RecordLine({ r }: { r: Schemas["RecordOut"] }) {
       </span>
       <span>
         <span className="digits">{r.max_found}</span> <Mark mark={r.mark_found} words />
-        {r.adjusted && (
-          <span className="block text-[14px] text-muted">
-            left <Mark mark={r.mark_left} words />
-          </span>
+        {r.outcome ? (
+          <span className="block text-[14px] font-semibold text-outside">{r.outcome}</span>
+        ) : (
+          r.adjusted && (
+            <span className="block text-[14px] text-muted">
+              left <Mark mark={r.mark_left} words />
+            </span>
+          )
         )}
       </span>
       <span className="flex gap-1">

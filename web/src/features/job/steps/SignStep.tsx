@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Mark } from "../../../ui/Mark";
+import { CameTo } from "./CameTo";
 import { problemAt, type StepProps } from "./types";
 
 /** The signature: the result once more, and the password. */
@@ -27,6 +28,7 @@ export function SignStep({ job, writer }: StepProps) {
           <span className="digits">{left.worst}</span> <Mark mark={left.mark} words />
         </dd>
       </dl>
+      <CameTo job={job} />
       <p className="text-[15px]">“I did this work and recorded it as it was.”</p>
       <Field
         label="Your password"

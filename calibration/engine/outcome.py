@@ -1,0 +1,67 @@
+"""What a job came to: one outcome, from all its runs and what was decided about them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.method import RunSpec
+from calibration.engine.reads import Reads
+from calibration.engine.view.came_to import Outcome
+
+WORDS = {
+    "": "not known yet",
+    "within": "within limits",
+    "adjusted": "within limits after adjusting",
+    "limited": "limited use: outside limits, kept in service",
+    "failed": "failed, out of service",
+    "stopped": "stopped, not judged",
+}
+#: Outcomes after which the instrument was left as it should be.
+GOOD = ("within", "adjusted")
+OPEN = Outcome(id="", words=WORDS[""], why="", good=False)
+
+
+def standing(job: Reads) -> Iterator[tuple[RunSpec, RunFigures]]:
+    """Yield every run with readings that says how the instrument was left.
+
+    A run taken before adjusting no longer does, once its channel was read again after it; every
+    other one counts, whatever it was taken for.
+    """
+    method = job.ledger.method
+    again = {r.channel for r in method.runs_of("left") if job.figures(r.id).order}
+    for spec in method.runs:
+        figures = job.figures(spec.id)
+        over = (spec.before or spec.role == "found") and spec.channel in again
+        if figures.order and not over:
+            yield spec, figures
+
+
+def outcome(job: Reads) -> Outcome:
+    """Return what a job came to, from when it is to be signed on; before that it is open.
+
+    Outside and stopped is failed; outside and kept in service is limited use, with the reason
+    that was given. Nothing is within that was not judged.
+    """
+    if job.ledger.signed is None and (job.current is None or job.current.kind != "sign"):
+        return OPEN
+    runs = list(standing(job))
+    bad = ", ".join(spec.title.lower() for spec, f in runs if f.mark == "outside")
+    reasons = {
+        content.choice: content.reason
+        for step, (content, _) in job.ledger.decided.items()
+        if (found := job.ledger.method.step(step)) is not None and found.kind == "decide"
+    }
+    if "stop" in reasons:
+        said = f"Outside limits: {bad}. " if bad else ""
+        return _of("failed" if bad else "stopped", f"{said}{reasons['stop']}".strip())
+    if bad:
+        reason = next((r for r in reasons.values() if r), "")
+        return _of("limited", f"Outside limits: {bad}. {reason}".strip())
+    if all(f.mark == "none" for _, f in runs):
+        return _of("stopped", "No reading could be judged.")
+    return _of("adjusted" if job.ledger.changes else "within", "")
+
+
+def _of(id: str, why: str) -> Outcome:
+    return Outcome(id=id, words=WORDS[id], why=why, good=id in GOOD)  # type: ignore[arg-type]
