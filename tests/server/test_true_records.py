@@ -3,7 +3,9 @@
 import csv
 import io
 
+from django.core.management import call_command
 from django.test import SimpleTestCase
+from django.utils import timezone
 from pypdf import PdfReader
 
 from tests.replay.play_again import kept
@@ -12,6 +14,7 @@ from tests.server.base import ApiCase
 from tests.server.test_papers import paper
 from tests.server.works import event
 from verifyloop.accounts.models import User
+from verifyloop.plant.models import Plan
 from verifyloop.records.csv import as_csv
 from verifyloop.records.pdf import render
 from verifyloop.work.models import Event, Job
@@ -143,3 +146,90 @@ class AnyText(SimpleTestCase):
         self.assertEqual(row["signed_by"], self.said["performed"]["signed_by"])
         self.assertEqual(row["signed_at"], self.said["performed"]["signed_at"])
         self.assertEqual(len(row["references"].split(", ")), len(self.said["references"]))
+
+
+class Outcomes(ApiCase):
+    """What a job came to is what every place says of it."""
+
+    BAD = [(applied, f"{float(read.replace(',', '.')) + 0.9:.2f}") for applied, read in works.GOOD]
+
+    def ended(self, choice, reason, values):
+        """A whole job, decided so; its instrument was due yesterday."""
+        before = self.plan().next_due
+        job = self.open()
+        decided = event("decided", step="judge", choice=choice, reason=reason)
+        sent = [*works.prepared(), *self.kept(values), decided, *works.returned()[1:]]
+        self.must(self.send(job, *sent))
+        self.assertTrue(self.state(job)["outcome"]["id"], "said before it is signed")
+        self.must(self.send(job, event("signed"), password=works.PASSWORD))
+        return job, before
+
+    def kept(self, values):
+        for one in works.readings(values=values):
+            one["data"]["kept"] = True
+            yield one
+
+    def plan(self):
+        return Plan.objects.get(instrument__tag="PT-1")
+
+    def said(self, job):
+        """Return what state, certificate, records, history and Today say."""
+        page = self.must(self.ana.get("/api/instruments/PT-1"))
+        today = self.must(self.ana.get("/api/today"))
+        due = [d for a in today["areas"] for d in a["due"] if d["tag"] == "PT-1"]
+        return {
+            "state": self.state(job)["outcome"]["id"],
+            "paper": self.must(self.ana.get(f"/api/records/{job}/certificate.json"))["verdict"],
+            "record": self.must(self.ana.get("/api/records"))["records"][0],
+            "past": page["past"][0],
+            "due": due[0] if due else None,
+        }
+
+    def test_within_takes_the_interval(self):
+        job, _ = self.ended("leave", "", works.GOOD)
+        said = self.said(job)
+        self.assertEqual((said["state"], said["paper"]["outcome"]["good"]), ("within", True))
+        self.assertEqual((said["record"]["outcome"], said["past"]["outcome"]), ("", ""))
+        self.assertIsNone(said["due"])
+        self.assertGreater(self.plan().next_due, timezone.localdate())
+
+    def test_failed_is_out_of_service_and_stays_on_today(self):
+        job, _ = self.ended("stop", "the diaphragm is torn", self.BAD)
+        said = self.said(job)
+        self.assertEqual((said["state"], said["paper"]["outcome"]["good"]), ("failed", False))
+        self.assertIn("torn", said["paper"]["outcome"]["why"])
+        for words in (said["paper"]["as_left"], said["record"]["outcome"], said["past"]["outcome"]):
+            self.assertEqual(words, "failed, out of service")
+        self.assertIn("out of service since", said["due"]["due_text"])
+        self.assertEqual((said["due"]["last_mark"], said["record"]["mark_left"]), ("outside",) * 2)
+        self.assertIsNone(self.plan().next_due)
+
+    def test_a_later_job_brings_it_back(self):
+        self.ended("stop", "the diaphragm is torn", self.BAD)
+        job, _ = self.ended("leave", "", works.GOOD)
+        self.assertIsNone(self.said(job)["due"])
+        self.assertGreater(self.plan().next_due, timezone.localdate())
+
+    def test_stopped_keeps_its_date(self):
+        job, before = self.ended("stop", "the shift ended", works.GOOD)
+        said = self.said(job)
+        self.assertEqual(said["state"], "stopped")
+        self.assertEqual(said["record"]["outcome"], "stopped, not judged")
+        self.assertEqual(self.plan().next_due, before)
+        self.assertEqual((said["record"]["mark_left"], said["past"]["mark_left"]), ("", ""))
+
+    def test_kept_in_service_outside_limits_is_limited_use(self):
+        job, _ = self.ended("leave", "until the stop in May", self.BAD)
+        said = self.said(job)
+        self.assertEqual(said["state"], "limited")
+        self.assertIn("until the stop", said["paper"]["outcome"]["why"])
+        self.assertIn("limited use", said["record"]["outcome"])
+        self.assertEqual(said["record"]["mark_left"], "outside")
+        self.assertGreater(self.plan().next_due, timezone.localdate())
+
+    def test_the_projection_made_anew_is_the_same(self):
+        job, _ = self.ended("stop", "the diaphragm is torn", self.BAD)
+        Job.objects.filter(number=job).update(outcome="within", mark_left="within")
+        call_command("rebuild", stdout=io.StringIO())
+        self.assertEqual(Job.objects.get(number=job).outcome, "failed")
+        self.assertEqual(self.said(job)["record"]["mark_left"], "outside")
