@@ -203,6 +203,8 @@ class Outcomes(ApiCase):
         self.assertIn("out of service since", said["due"]["due_text"])
         self.assertEqual((said["due"]["last_mark"], said["record"]["mark_left"]), ("outside",) * 2)
         self.assertIsNone(self.plan().next_due)
+        found = self.must(self.ana.get("/api/instruments", {"q": "PT-1"}))["found"]
+        self.assertIn("out of service", [f["next_due"] for f in found])
 
     def test_a_later_job_brings_it_back(self):
         self.ended("stop", "the diaphragm is torn", self.BAD)

@@ -153,7 +153,7 @@ def _line(i: Instrument) -> FoundOut:
         area=i.area.name,
         range=range_text(i),
         tolerance=tolerance_text(i),
-        next_due=str(i.plan.next_due or ""),
+        next_due="out of service" if i.last_outcome == "failed" else str(i.plan.next_due or ""),
         last_on=str(i.last_on or ""),
         last_mark=i.last_mark_left,
     )
