@@ -109,7 +109,9 @@ function History({ past }: { past: Instrument["past"] }) {
               <td className="digits px-4 whitespace-nowrap">
                 {p.adjusted ? p.max_left : !p.outcome && "as found"}{" "}
                 {p.adjusted && <Mark mark={p.mark_left} className="align-middle" />}
-                {p.outcome && <span className="block font-sans font-semibold text-outside">{p.outcome}</span>}
+                {p.outcome && (
+                  <span className="block font-sans font-semibold text-outside">{p.outcome}</span>
+                )}
               </td>
               <td className="px-4">{p.causes}</td>
               <td className="px-4">{p.signed_by}</td>
