@@ -17,9 +17,15 @@ EVENTS, INSTRUMENTS, CHUNK = 40, 800, 500
 
 def fill() -> None:
     """Make the instruments and copy one real signed job until there are that many."""
+    from django.db import connection
+
     from verifyloop.plant.models import Instrument
 
     model = signed_job(EVENTS)
+    with connection.cursor() as cursor:
+        # The indexes of millions of events are kept in memory while they grow; nothing is flushed.
+        cursor.execute("PRAGMA cache_size = -3000000")
+        cursor.execute("PRAGMA synchronous = OFF")
     tags = list(Instrument.objects.values_list("pk", flat=True))
     for start in range(1, JOBS, CHUNK):
         copy(model, tags, range(start, min(start + CHUNK, JOBS)))
