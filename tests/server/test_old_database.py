@@ -41,6 +41,8 @@ class OldDatabase(SimpleTestCase):
         if found.get(".verdict.outcome.good") is False:
             yield ".verdict.as_left"
         for key, value in found.items():
+            if key.endswith(".next_due") and value == "out of service":
+                yield key
             if key.endswith(".due_text") and str(value).startswith("out of service"):
                 place = key.removesuffix(".due_text")
                 self.out_of_service.append(found[f"{place}.tag"])
