@@ -124,7 +124,7 @@ function SheetTable({ sheet }: { sheet: Sheet }) {
       </div>
     );
   return (
-    <div className="overflow-x-auto rounded-xl border border-line bg-card">
+    <div className="relative overflow-x-auto rounded-xl border border-line bg-card">
       <table className="w-full text-[14px]">
         <caption className="px-3 py-2 text-left text-muted">{sheet.label}</caption>
         <thead>

@@ -40,7 +40,7 @@ export default function TablesPage() {
   );
 }
 
-const BOX = "overflow-x-auto rounded-xl border border-line bg-card p-4";
+const BOX = "relative overflow-x-auto rounded-xl border border-line bg-card p-4";
 const HEAD = "px-3 py-1 text-left align-bottom text-[13px] font-normal text-muted";
 const CELL = "digits px-3 py-1 text-[14px] whitespace-nowrap";
 

@@ -87,7 +87,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
 function History({ past }: { past: Instrument["past"] }) {
   if (past.length === 0) return <Empty>No signed job yet. Start one to begin its history.</Empty>;
   return (
-    <section className="overflow-x-auto rounded-2xl border border-line bg-card">
+    <section className="relative overflow-x-auto rounded-2xl border border-line bg-card">
       <h2 className="px-4 pt-3 font-semibold">History</h2>
       <table className="w-full text-left text-[15px]">
         <thead className="text-[14px] text-muted">

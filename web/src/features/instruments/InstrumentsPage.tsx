@@ -41,7 +41,7 @@ export default function InstrumentsPage() {
         <Empty>No instrument fits “{q}”. Try fewer letters, or the area.</Empty>
       )}
       {found.data && found.data.total > 0 && (
-        <div className="overflow-x-auto rounded-2xl border border-line bg-card">
+        <div className="relative overflow-x-auto rounded-2xl border border-line bg-card">
           <table className="w-full text-left">
             <thead className="text-[14px] text-muted">
               <tr>
