@@ -56,7 +56,8 @@ function Finder({ words, setWords, focus }: FinderProps) {
       setChosen((c) => Math.max(0, Math.min(list.length - 1, c + step)));
     } else if (event.key === "Enter") {
       event.preventDefault();
-      if (settled === words) open(list[chosen]);
+      // What is on its way is waited for: Enter is never lost, nor meant for an older search.
+      if (settled === words && found.isSuccess && !found.isPlaceholderData) open(list[chosen]);
       else void queries.fetchQuery(benchQueries.find(words)).then((hits) => open(hits[0]));
     } else if (event.key === "Escape") setWords("");
   };
