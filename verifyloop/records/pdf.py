@@ -117,6 +117,8 @@ def _story(c: dict[str, Any]) -> list[Flowable]:
                 Paragraph(
                     "Not adjusted: the as-found run stands as left."
                     if c["verdict"]["outcome"]["good"]
+                    else "Adjusted, and not read afterwards."
+                    if c["verdict"]["adjusted"]
                     else "Not adjusted.",
                     normal,
                 ),
