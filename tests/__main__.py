@@ -75,6 +75,7 @@ def fill(folder: str) -> None:
     server = RealServer()
     server.seed(SEED)
     shutil.copy(server.database, Path(folder) / f"{SEED}.sqlite3")
+    shutil.copy(server.keys, Path(folder) / f"{SEED}.keys")
     server.close()
     os.environ[SEEDED] = folder
 

@@ -69,7 +69,7 @@ def copy(model: Job, tags: list[int], numbers: range) -> None:
     """Write one copy a number, straight into the tables: the models are too slow for millions."""
     from django.db import connection, transaction
 
-    from calibration.engine.events import seal
+    from verifyloop.register.keys import seal
     from verifyloop.work.models import Event, Job
 
     originals = list(Event.objects.filter(job=model).order_by("seq"))

@@ -45,6 +45,10 @@ class RealServer:
     def database(self) -> Path:
         return Path(self.folder) / "verifyloop.sqlite3"
 
+    @property
+    def keys(self) -> Path:
+        return Path(self.folder) / "seal.keys"
+
     def manage(self, *arguments: str) -> subprocess.CompletedProcess[str]:
         return self.python("manage.py", *arguments)
 
@@ -63,6 +67,7 @@ class RealServer:
         made = Path(os.environ.get(SEEDED, "")) / f"{module}.sqlite3"
         if SEEDED in os.environ and made.exists():
             shutil.copy(made, self.database)
+            shutil.copy(made.with_suffix(".keys"), self.keys)
             return
         for done in (self.manage("migrate", "-v", "0"), self.python("-m", module)):
             if done.returncode:

@@ -26,12 +26,16 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"] + [
     host for host in os.environ.get("VERIFYLOOP_HOSTS", "").split(",") if host
 ]
 
+#: The keys that seal the records: never in the database, and kept apart from its backup.
+SEAL_KEYS = Path(os.environ.get("VERIFYLOOP_SEAL_KEYS", DATA_DIR / "seal.keys"))
+
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "ninja",
+    "verifyloop.register",
     "verifyloop.accounts",
     "verifyloop.plant",
     "verifyloop.kit",
@@ -49,6 +53,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "verifyloop.register.who.WhoMiddleware",
 ]
 ROOT_URLCONF = "verifyloop.urls"
 WSGI_APPLICATION = "verifyloop.wsgi.application"

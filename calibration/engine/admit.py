@@ -7,6 +7,7 @@ from typing import Any
 
 from calibration.engine import events as ev
 from calibration.engine.admit_values import adjusted, not_blocked, reading_taken
+from calibration.engine.asked import ADMIT as ASKED
 from calibration.engine.events import Event
 from calibration.engine.fold import to_close
 from calibration.engine.job import Job
@@ -17,6 +18,9 @@ from calibration.engine.retracting import retractable
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
+
+#: What may still come once a job is signed.
+AFTER_SIGNATURE = ("reviewed", "followed_up")
 
 
 def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
@@ -39,7 +43,11 @@ def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
     with exact():
         if event.kind == "opened":
             raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
-        if job.ledger.signed is not None and event.kind != "reviewed":
+        if job.ledger.voided is not None:
+            raise InputError(
+                "job.voided", "kind", "This job was voided.", "Open a new one on the instrument."
+            )
+        if job.ledger.signed is not None and event.kind not in AFTER_SIGNATURE:
             raise InputError(
                 "job.signed",
                 "kind",
@@ -355,6 +363,7 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "decided": _decided,
     "noted": _noted,
     "retracted": _retracted,
+    **ASKED,
     "signed": _signed,
     "reviewed": _reviewed,
 }

@@ -2,41 +2,81 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
-from calibration.engine.events import InstrumentFacts
+from calibration.engine.events import Event, InstrumentFacts
 from calibration.engine.family import no_sections
 from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger
+from calibration.engine.paper import (
+    deviations,
+    issue,
+    people,
+    points,
+    runs_said,
+    traced,
+    what_follows,
+)
 from calibration.engine.view.state import JobState, RunState
 from calibration.kernel.codec import encode
 
-VERDICTS = {"within": "within limits", "near": "within limits, past the adjust limit"}
-FORMAT = "verify-loop-certificate/4"
+VERDICTS = {
+    "within": "within limits",
+    "near": "within limits, past the adjust limit",
+    "none": "not judged",
+}
+FORMAT = "verify-loop-certificate/5"
+TITLE = "Calibration certificate"
 CAUTION = (
     "The figures hold for the day and the conditions stated. Whether the instrument may be used "
     "is decided by site procedure, local code and licensed practice."
 )
+ONLY_IN_FULL = "This certificate may be copied only in full, unless the laboratory agrees."
 
 
-def certificate(core: Job, state: JobState, head: str) -> dict[str, Any]:
-    """Return the certificate of a job and its state; ``head`` is the seal of its last event."""
+@dataclass(frozen=True, kw_only=True)
+class Beside:
+    """What a paper says that is not in the job: the laboratory, and where it stands."""
+
+    site: Mapping[str, str]
+    #: last line of the register before it, and that line's seal
+    register: tuple[int, str] = (0, "")
+    rules: str = ""
+    issued_at: str = ""
+    #: why it is issued later than it was signed
+    late: str = ""
+    #: every entry of the job, for who did what
+    events: Sequence[Event] = ()
+
+
+NOWHERE = Beside(site={})
+
+
+def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE) -> dict[str, Any]:
+    """Return the certificate of a job and its state; ``head`` is the seal before its own."""
     ledger, facts = core.ledger, core.ledger.facts
     left = state.as_left if state.as_left and state.as_left.taken else state.as_found
     return {
         "format": FORMAT,
+        "title": TITLE,
         "number": state.job,
         "follows": state.follows,
+        "issue": issue(1, beside.issued_at, late=beside.late),
+        "site": dict(beside.site),
         "method": {
             "title": state.method,
             "version": state.method_version,
             "sources": ledger.method.sources,
+            "deviations": deviations(core),
         },
         "instrument": {
             "tag": facts.tag,
             "serial": facts.serial,
+            "maker": facts.maker,
+            "model": facts.model,
             "description": facts.description,
             "area": facts.area,
             "range": state.instrument.range,
@@ -46,27 +86,31 @@ def certificate(core: Job, state: JobState, head: str) -> dict[str, Any]:
             "input_unit": facts.input_unit,
             "output_unit": facts.output_unit,
             "record": _record(facts),
+            "condition": _condition(ledger),
         },
         "performed": {
             "opened_at": state.opened_at,
             "signed_at": state.signed_at,
             "signed_by": state.signed_by,
+            "account": ledger.signed[1].account if ledger.signed else "",
             "statement": ledger.signed[0].statement if ledger.signed else "",
-            "review": state.review,
+            "people": people(beside.events),
         },
         "verdict": {
             "as_found": _verdict(state.as_found),
             "as_left": _verdict(left) if state.outcome.good else state.outcome.words,
             "adjusted": ledger.changes > 0,
             "outcome": encode(state.outcome),
+            "runs": runs_said(core),
         },
         "references": _references(ledger),
+        "traceability": traced(ledger),
         "environment": _recorded(core, "environment"),
         "settings_found": _recorded(core, "settings"),
-        "as_found": _run(state.as_found),
-        "as_left": _run(state.as_left or _not_taken(state.as_found)),
+        "as_found": _run(core, state.as_found),
+        "as_left": _run(core, state.as_left or _not_taken(state.as_found)),
         "extra_runs": [
-            {"title": run.title, "verdict": _verdict(run), **_run(run)}
+            {"title": run.title, "verdict": _verdict(run), **_run(core, run)}
             for run in state.extra_runs
             if run.taken
         ],
@@ -83,10 +127,18 @@ def certificate(core: Job, state: JobState, head: str) -> dict[str, Any]:
             "probability_outside": state.judgement.probability_outside,
             "adjusting": state.instrument.school,
         },
+        "what_follows": what_follows(ledger),
         "notes": list(state.notes) + _remarks(state),
         "limits": encode(state.limits),
-        "chain": {"events": state.seq, "sha256": head},
+        "rules": beside.rules,
+        "chain": {
+            "events": state.seq,
+            "seal": head,
+            "register_line": beside.register[0],
+            "register_seal": beside.register[1],
+        },
         "caution": CAUTION,
+        "only_in_full": ONLY_IN_FULL,
     }
 
 
@@ -96,6 +148,12 @@ def _record(facts: InstrumentFacts) -> list[dict[str, str]]:
     if facts.sensor:
         lines.insert(0, {"name": "Sensor", "value": facts.sensor, "unit": ""})
     return lines
+
+
+def _condition(ledger: Ledger) -> str:
+    """Return the condition it was received in, where a step asked for it."""
+    found = (v for (_, field), (v, _) in ledger.recorded.items() if field == "condition")
+    return next(found, "")
 
 
 def _verdict(run: RunState) -> str:
@@ -112,6 +170,7 @@ def _references(ledger: Ledger) -> list[dict[str, str]]:
             "description": chosen.asset.description,
             "serial": chosen.asset.serial,
             "certificate": chosen.asset.certificate,
+            "issued_by": chosen.asset.issued_by,
             "calibrated_on": chosen.asset.calibrated_on,
             "due_on": chosen.asset.due_on,
             "reason": chosen.reason,
@@ -141,7 +200,7 @@ def _recorded(core: Job, part: str) -> list[dict[str, str]]:
     return found
 
 
-def _run(run: RunState) -> dict[str, Any]:
+def _run(core: Job, run: RunState) -> dict[str, Any]:
     return {
         "title": run.title,
         "mark": run.mark,
@@ -149,29 +208,7 @@ def _run(run: RunState) -> dict[str, Any]:
         "output_unit": run.output_unit,
         "indicated_unit": run.indicated_unit,
         "error_unit": run.error_unit,
-        "points": [
-            {
-                "nominal_percent": p.label.lstrip("▲▼ "),
-                "direction": p.direction,
-                "cycle": p.cycle,
-                "applied": p.applied,
-                "ideal": p.ideal,
-                "reading": p.reading,
-                "digital": p.digital,
-                "indicated": p.indicated,
-                "error_percent": p.error,
-                "error": p.error_text,
-                "limit_percent": p.limit,
-                "mark": p.mark,
-                "source": p.source,
-                "taken_early": p.early,
-                "at_percent": round(p.input_percent, 4),
-                "error_exact": p.error_percent,
-                "limit_exact": p.limit_percent,
-            }
-            for p in run.points
-            if p.event
-        ],
+        "points": points(core, run),
         "characteristics": [
             {"name": c.label, "value": c.value, "unit": c.unit} for c in run.characteristics
         ],

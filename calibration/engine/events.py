@@ -35,6 +35,9 @@ class Opened:
     version: int = about("version of the method")
     parameters: Mapping[str, Parameter] = about("limits and settings with their source")
     follows: str = about("number of the signed job that this one follows", default="")
+    #: jobs of before these questions do not ask them
+    last_good: str = about("day of the last check on record that was good", default="")
+    asks: bool = about("asks how it is left and what follows from an error", default=False)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -178,11 +181,71 @@ class Retracted:
 
 
 @dataclass(frozen=True, kw_only=True)
+class LeftAs:
+    """How an instrument is left that was not put back, and who has it now."""
+
+    state: Literal["bypass", "manual", "isolated", "removed", "in_service"] = about("what is true")
+    to: str = about("who has it now", default="")
+    tag: str = about("tag or lock that hangs on it", default="")
+    told: str = about("who was told", default="")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Limited:
+    """Within what an instrument may be used that reads outside its limits."""
+
+    limit: str = about("how far it may be used")
+    until: str = about("until when, or until what is done", default="")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Impact:
+    """What follows from an error that was found: a list to work off."""
+
+    last_good: str = about("when it was last known to be good")
+    affected: str = about("what it may have affected: product, trip, earlier alarms")
+    told: str = about("who was told")
+
+
+@dataclass(frozen=True, kw_only=True)
+class FollowedUp:
+    """What was found when an impact was looked into."""
+
+    what: str = about("what was found and done")
+
+
+@dataclass(frozen=True, kw_only=True)
+class TakenOver:
+    """At a change of shift: the next person has what is on, by name."""
+
+    on: tuple[str, ...] = about("steps of what is taken over")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Voided:
+    """The job was opened by mistake; it ends without a result."""
+
+    reason: str = about("why")
+
+
+@dataclass(frozen=True, kw_only=True)
 class Signed:
     """The technician signs; the job is closed."""
 
     name: str = about("who signs")
     statement: str = about("what is stated")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Issued:
+    """The paper of the signed job, as it was worked out then; papers are made from it for ever."""
+
+    issue: int = about("number of the issue, from 1")
+    core: str = about("version of the rules that worked it out")
+    paper: Any = about("content of the certificate")
+    projected: Any = about("what lists show of the job", default=None)
+    what: str = about("what an amendment changes", default="")
+    reason: str = about("why it was issued again, or later than it was signed", default="")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -211,7 +274,14 @@ KINDS: dict[str, type] = {
     "decided": Decided,
     "noted": Noted,
     "retracted": Retracted,
+    "left_as": LeftAs,
+    "limited": Limited,
+    "impact": Impact,
+    "followed_up": FollowedUp,
+    "taken_over": TakenOver,
+    "voided": Voided,
     "signed": Signed,
+    "issued": Issued,
     "reviewed": Reviewed,
 }
 
@@ -229,6 +299,9 @@ class Event:
     source: str
     data: Mapping[str, Any]
     content: Any
+    #: who it was by the name they sign in with, and when it reached the server
+    account: str = ""
+    arrived: str = ""
 
     @property
     def when(self) -> datetime:
@@ -246,6 +319,8 @@ def make_event(
     role: str,
     source: str,
     data: Mapping[str, Any],
+    account: str = "",
+    arrived: str = "",
 ) -> Event:
     """Build an event from plain values, with its content decoded and checked.
 
@@ -279,6 +354,8 @@ def make_event(
         source=source,
         data=data,
         content=content,
+        account=account,
+        arrived=arrived,
     )
 
 

@@ -39,6 +39,8 @@ class InstrumentFacts:
 
     tag: str = about("tag")
     serial: str = about("serial number on record")
+    maker: str = about("who made it", default="")
+    model: str = about("its model", default="")
     description: str = about("what it measures")
     area: str = about("where it is")
     loop_role: Literal["control", "trip", "indication"] = about("what depends on it")
@@ -110,6 +112,7 @@ class AssetFacts:
     unit: str = about("its unit")
     spec: Spec = about("its accuracy")
     certificate: str = about("number of its certificate")
+    issued_by: str = about("laboratory that issued the certificate", default="")
     calibrated_on: str = about("date of its certificate")
     due_on: str = about("date until which it may be used")
     withdrawn: str = about("why it may not be used; empty when it may", default="")

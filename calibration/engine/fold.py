@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from calibration.decisions.tolerance import in_words as tolerance_words
+from calibration.engine.asked import asked
 from calibration.engine.events import Event, in_order
 from calibration.engine.history import in_words
 from calibration.engine.job import Job
@@ -61,6 +62,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
     current = job.current
     signed, reviewed = ledger.signed, ledger.reviewed
     status = "reviewed" if reviewed else "signed" if signed else "open"
+    status = "voided" if ledger.voided else status
     return JobState(
         job=ledger.opened.job,
         seq=ledger.seq,
@@ -94,6 +96,8 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         limits=_limits(job),
         last_undoable=last_undoable(ledger, events),
         outcome=outcome(job),
+        asked=asked(job),
+        follow_up=ledger.follow_up,
         signed_by=signed[0].name if signed else "",
         signed_at=signed[1].at if signed else "",
         review=_review(ledger),
@@ -204,7 +208,7 @@ def on_states(job: Job) -> tuple[OnState, ...]:
                 step=step.id,
                 label=step.on_label,
                 since=event.at,
-                by=event.by,
+                by=_holder(job, step.id),
                 limit_minutes=job.settings.parameter("bypass_minutes").value
                 if step.on_kind == "bypass"
                 else "",
@@ -213,6 +217,14 @@ def on_states(job: Job) -> tuple[OnState, ...]:
             )
         )
     return tuple(found)
+
+
+def _holder(job: Job, step: str) -> str:
+    """Return who has what is on: who put it on, who took it over, who it was left with."""
+    left = job.ledger.left_as
+    if job.left_away and left is not None and left[0].to:
+        return left[0].to
+    return job.ledger.holder(step).by
 
 
 def timer_states(job: Job) -> tuple[TimerState, ...]:
@@ -229,10 +241,13 @@ def timer_states(job: Job) -> tuple[TimerState, ...]:
 
 def to_close(job: Job) -> tuple[str, ...]:
     """Return what stands between this job and its signature, one sentence each."""
-    if job.ledger.signed:
+    if job.ledger.signed or job.ledger.voided:
         return ()
     said = [*job.family.to_close(job)]
+    said += [f"Not said yet: {a.title}" for a in asked(job)]
     for step, event in job.ledger.on_now():
+        if job.left_away and step.on_kind == "bypass":
+            continue
         minutes = (job.now - event.when) // timedelta(minutes=1)
         said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")
     for step in job.ledger.method.steps:

@@ -17,6 +17,13 @@ HOP_WORDS = {
     "receiver": "receiver scaling",
     "transmitter": "transmitter adjustment",
 }
+LEFT_WORDS = {
+    "bypass": "in bypass",
+    "manual": "loop in manual",
+    "isolated": "isolated",
+    "removed": "removed",
+    "in_service": "in service",
+}
 CHOICE_WORDS = {
     "leave": "leave it as it is",
     "adjust": "adjust it",
@@ -76,11 +83,35 @@ def _judged(method: Method, c: object) -> str:
             return f"Note: {c.text}"
         case ev.Retracted():
             return f"Taken back: {c.reason}"
+        case ev.LeftAs():
+            return _left_as(c)
+        case ev.Limited():
+            return f"Limited use: {c.limit}" + (f", until {c.until}" if c.until else "")
+        case ev.Impact():
+            said = f"Found outside. Last good: {c.last_good}. May have affected: {c.affected}."
+            return f"{said} Told: {c.told}"
+        case ev.FollowedUp():
+            return f"Followed up: {c.what}"
+        case ev.TakenOver():
+            on = ", ".join(title_of(method, step) for step in c.on)
+            return f"Taken over: {on}"
+        case ev.Voided():
+            return f"Voided: {c.reason}"
         case ev.Signed():
             return f"Signed by {c.name}"
+        case ev.Issued():
+            what = f": {c.what}" if c.what else ""
+            reason = f" ({c.reason})" if c.reason else ""
+            return f"Certificate issued, issue {c.issue}{what}{reason}"
         case ev.Reviewed():
             return f"Reviewed by {c.name}: {'accepted' if c.outcome == 'accepted' else 'do again'}"
     return ""
+
+
+def _left_as(c: ev.LeftAs) -> str:
+    said = [f"Left: {LEFT_WORDS[c.state]}"]
+    said += [f"{name} {text}" for name, text in (("with", c.to), ("tag", c.tag)) if text]
+    return ", ".join(said) + (f"; told: {c.told}" if c.told else "")
 
 
 def title_of(method: Method, step_id: str) -> str:

@@ -14,7 +14,7 @@ from calibration.engine.evaluation import RunFigures, evaluate_run
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.kit import suits
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import STOP, Ledger
 from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.recorded import same_value, worked_out
@@ -123,8 +123,31 @@ class Job:
             return None
         return started.when + timedelta(minutes=float(self.settings.number(step.minutes)))
 
+    @property
+    def stopped(self) -> bool:
+        """Tell whether it was decided that the instrument is not put back as good."""
+        decided = self.ledger.decided.items()
+        return any(
+            content.choice == STOP
+            for step, (content, _) in decided
+            if (found := self.ledger.method.step(step)) is not None and found.kind == "decide"
+        )
+
+    @property
+    def left_away(self) -> bool:
+        """Tell whether it stays in bypass, isolated or removed: nothing of it is put back."""
+        left = self.ledger.left_as
+        return left is not None and left[0].state != "in_service"
+
+    def _still_due(self, step: Step) -> bool:
+        """Tell whether a step of putting back is due of what is left: what is ours comes off."""
+        begun = self.ledger.method.step(step.ends)
+        return step.kind == "sign" or (begun is not None and begun.on_kind != "bypass")
+
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
+        if self.left_away and step.stage == "return" and not self._still_due(step):
+            return self.done(step)
         if not self.family.shape.possible(self, step):
             return False
         return step.only_if is None or step.only_if.test(self, step)

@@ -14,6 +14,8 @@ from calibration.kernel.errors import InputError
 
 #: The decision that begins a further round of adjusting.
 AGAIN = "adjust"
+#: The decision that it is not put back as good.
+STOP = "stop"
 
 
 @dataclass
@@ -61,7 +63,17 @@ class Ledger:
     placed: dict[str, tuple[ev.Placed, Event]] = field(default_factory=dict)
     notes: list[tuple[str, Event]] = field(default_factory=list)
     signed: tuple[ev.Signed, Event] | None = None
+    #: every issue of the paper, oldest first
+    issued: list[tuple[ev.Issued, Event]] = field(default_factory=list)
     reviewed: tuple[ev.Reviewed, Event] | None = None
+    #: what is asked once something went wrong, and the answers of later
+    left_as: tuple[ev.LeftAs, Event] | None = None
+    limited: tuple[ev.Limited, Event] | None = None
+    impact: tuple[ev.Impact, Event] | None = None
+    followed_up: tuple[ev.FollowedUp, Event] | None = None
+    #: by step: who has what is on, where that is not who put it on
+    taken_over: dict[str, Event] = field(default_factory=dict)
+    voided: tuple[ev.Voided, Event] | None = None
     retracted: dict[str, ev.Retracted] = field(default_factory=dict)
     seq: int = 0
     #: how many times the device was changed
@@ -88,6 +100,17 @@ class Ledger:
                 if not any(id in self.taken_off for id in endings):
                     found.append((step, self.put_on[step.id]))
         return found
+
+    def holder(self, step: str) -> Event:
+        """Return the entry by which somebody has what a step put on: the newest."""
+        return self.taken_over.get(step) or self.put_on[step]
+
+    @property
+    def follow_up(self) -> str:
+        """Return whether there is a list to work off: open, done, or none."""
+        if self.impact is None:
+            return ""
+        return "done" if self.followed_up else "open"
 
     def add(self, event: Event) -> None:
         """Add one event that is not a retraction."""
@@ -169,8 +192,36 @@ def _note(ledger: Ledger, content: ev.Noted, event: Event) -> None:
     ledger.notes.append((content.text, event))
 
 
+def _left_as(ledger: Ledger, content: ev.LeftAs, event: Event) -> None:
+    ledger.left_as = (content, event)
+
+
+def _limit(ledger: Ledger, content: ev.Limited, event: Event) -> None:
+    ledger.limited = (content, event)
+
+
+def _affects(ledger: Ledger, content: ev.Impact, event: Event) -> None:
+    ledger.impact = (content, event)
+
+
+def _follow_up(ledger: Ledger, content: ev.FollowedUp, event: Event) -> None:
+    ledger.followed_up = (content, event)
+
+
+def _take_over(ledger: Ledger, content: ev.TakenOver, event: Event) -> None:
+    ledger.taken_over.update(dict.fromkeys(content.on, event))
+
+
+def _void(ledger: Ledger, content: ev.Voided, event: Event) -> None:
+    ledger.voided = (content, event)
+
+
 def _sign(ledger: Ledger, content: ev.Signed, event: Event) -> None:
     ledger.signed = (content, event)
+
+
+def _issue(ledger: Ledger, content: ev.Issued, event: Event) -> None:
+    ledger.issued.append((content, event))
 
 
 def _review(ledger: Ledger, content: ev.Reviewed, event: Event) -> None:
@@ -198,7 +249,14 @@ ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "decided": _decide,
     "noted": _note,
     "retracted": _nothing,
+    "left_as": _left_as,
+    "limited": _limit,
+    "impact": _affects,
+    "followed_up": _follow_up,
+    "taken_over": _take_over,
+    "voided": _void,
     "signed": _sign,
+    "issued": _issue,
     "reviewed": _review,
 }
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.ledger import STOP
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
 from calibration.engine.view.came_to import Outcome
@@ -41,8 +42,10 @@ def outcome(job: Reads) -> Outcome:
     """Return what a job came to, from when it is to be signed on; before that it is open.
 
     Outside and stopped is failed; outside and kept in service is limited use, with the reason
-    that was given. Nothing is within that was not judged.
+    that was given. Nothing is within that was not judged. What a paper was issued with stays.
     """
+    if job.ledger.issued:
+        return Outcome(**job.ledger.issued[-1][0].paper["verdict"]["outcome"])
     if job.ledger.signed is None and (job.current is None or job.current.kind != "sign"):
         return OPEN
     runs = list(standing(job))
@@ -52,15 +55,24 @@ def outcome(job: Reads) -> Outcome:
         for step, (content, _) in job.ledger.decided.items()
         if (found := job.ledger.method.step(step)) is not None and found.kind == "decide"
     }
-    if "stop" in reasons:
+    if STOP in reasons:
         said = f"Outside limits: {bad}. " if bad else ""
         return _of("failed" if bad else "stopped", f"{said}{reasons['stop']}".strip())
     if bad:
         reason = next((r for r in reasons.values() if r), "")
-        return _of("limited", f"Outside limits: {bad}. {reason}".strip())
+        return _of("limited", f"Outside limits: {bad}. {reason} {_limit(job)}".strip())
     if all(f.mark == "none" for _, f in runs):
         return _of("stopped", "No reading could be judged.")
     return _of("adjusted" if job.ledger.changes else "within", "")
+
+
+def _limit(job: Reads) -> str:
+    """Return how far it may be used, where that was asked."""
+    if job.ledger.limited is None:
+        return ""
+    content = job.ledger.limited[0]
+    until = f", until {content.until}" if content.until else ""
+    return f"Limited to: {content.limit}{until}."
 
 
 def _of(id: str, why: str) -> Outcome:

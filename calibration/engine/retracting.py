@@ -6,11 +6,13 @@ from calibration.engine.events import Event, ReadingTaken
 from calibration.engine.family import family_of
 from calibration.engine.ledger import Ledger
 
-_NEVER = ("opened", "retracted", "signed", "reviewed")
+_NEVER = ("opened", "retracted", "signed", "issued", "reviewed", "followed_up", "voided")
 
 
 def retractable(ledger: Ledger, event: Event) -> str:
     """Return why an event cannot be taken back; empty when it can."""
+    if ledger.voided is not None:
+        return "The job is voided; it never changes. Open a new one."
     if ledger.signed is not None:
         return "The job is signed; it never changes. Follow it with a new job."
     if event.kind in _NEVER:

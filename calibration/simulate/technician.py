@@ -15,6 +15,7 @@ from calibration.engine.view.blocks import Task
 from calibration.engine.view.state import JobState, PointState, RunState, StepState
 from calibration.kernel.codec import encode
 from calibration.kernel.rounding import fixed
+from calibration.simulate.answers import answer
 from calibration.simulate.block import BlockModel, block_at, settling_s
 from calibration.simulate.commands import Command, HopName, Share
 from calibration.simulate.detector import DetectorModel, looked_at
@@ -60,6 +61,8 @@ class Technician:
 
     def act(self, state: JobState) -> list[Sent]:
         """Return the events of the present step; a capture step is done point by point."""
+        if state.asked:
+            return [(state.asked[0].kind, answer(state.asked[0]))]
         step = next(s for s in state.steps if s.id == state.current_step)
         if step.kind == "kit":
             return [

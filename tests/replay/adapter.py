@@ -27,12 +27,16 @@ DIGITS = 12
 SENT = ("step", "item", "field", "value", "role", "flow")
 #: Families that came after the blocks: their jobs are recorded in the shape of today.
 SINCE = ("ph",)
+#: What papers say since they follow the list of ISO/IEC 17025.
+SINCE_PAPER = ("title", "what_follows", "issue", "site", "traceability", "rules", "only_in_full")
+CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "numbers")
 
 
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
-    del found["outcome"]
+    for name in ("outcome", "asked", "follow_up"):
+        del found[name]
     if job.family.id in SINCE:
         return found
     for name in ("task", "blocks"):
@@ -60,9 +64,41 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
 def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
     """Return a certificate as it was before jobs had outcomes: as left was what was read last."""
     left = state.as_left if state.as_left and state.as_left.taken else state.as_found
-    verdict = {**paper["verdict"], "as_left": VERDICTS.get(left.mark, "outside limits")}
-    del verdict["outcome"]
-    return {**paper, "format": "verify-loop-certificate/3", "verdict": verdict}
+    words = {mark: said for mark, said in VERDICTS.items() if mark != "none"}
+    verdict = {
+        "as_found": words.get(state.as_found.mark, "outside limits"),
+        "as_left": words.get(left.mark, "outside limits"),
+        "adjusted": paper["verdict"]["adjusted"],
+    }
+    found = {name: said for name, said in paper.items() if name not in SINCE_PAPER}
+    return {
+        **found,
+        "format": "verify-loop-certificate/3",
+        "verdict": verdict,
+        "method": _without(paper["method"], "deviations"),
+        "instrument": _without(paper["instrument"], "maker", "model", "condition"),
+        "performed": {
+            **_without(paper["performed"], "account", "people"),
+            "review": state.review,
+        },
+        "references": [_without(r, "issued_by") for r in paper["references"]],
+        "as_found": _old_run(paper["as_found"]),
+        "as_left": _old_run(paper["as_left"]),
+        "extra_runs": [_old_extra(r, words) for r in paper["extra_runs"]],
+        "chain": {"events": paper["chain"]["events"], "sha256": paper["chain"]["seal"]},
+    }
+
+
+def _without(said: dict[str, Any], *names: str) -> dict[str, Any]:
+    return {name: value for name, value in said.items() if name not in names}
+
+
+def _old_run(run: dict[str, Any]) -> dict[str, Any]:
+    return {**run, "points": [_without(p, *CERTAINTY) for p in run["points"]]}
+
+
+def _old_extra(run: dict[str, Any], words: dict[str, str]) -> dict[str, Any]:
+    return {**_old_run(run), "verdict": words.get(run["mark"], "outside limits")}
 
 
 def _without_readings(job: Job) -> Any:

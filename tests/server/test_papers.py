@@ -103,7 +103,7 @@ class Papers:
                     self.assertIn(words(wanted), text)
                 for page in pages:
                     self.assertIn(HEAD, page.extract_text())
-                self.assertIn(f"page{len(pages)}", text)
+                self.assertIn(f"page{len(pages)}of{len(pages)}", text)
 
     def wanted(self, said):
         """Yield what must be printed."""
@@ -119,10 +119,11 @@ class Papers:
 
     def test_every_sign_is_in_the_fonts(self):
         load_fonts()
-        glyphs = getFont("Text").face.charToGlyph
+        glyphs = {**getFont("Text").face.charToGlyph, **getFont("Wide").face.charToGlyph}
         for said in self.papers():
             missing = {c for c in clean(said) if ord(c) >= 32 and ord(c) not in glyphs}
             self.assertEqual(missing, set(), said["number"])
+            self.assertNotIn("[", clean(str(said["instrument"]["description"])))
 
 
 for _method in (m.id for m in newest_methods()):

@@ -18,7 +18,7 @@ from tests.server.works import event
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED, can
 from verifyloop.plant.models import Instrument
-from verifyloop.work.models import Job
+from verifyloop.work.models import Event, Job
 
 
 class SignIn(ApiCase):
@@ -171,7 +171,9 @@ class Certificates(ApiCase):
         said = self.must(self.ana.get(f"{self.base}.json"))
         Draft202012Validator(schema).validate(said)
         self.assertEqual(said["as_found"]["points"][0]["reading"], "4.00")
-        self.assertEqual(said["chain"]["sha256"], Job.objects.get().head)
+        signed = Event.objects.get(kind="signed")
+        self.assertEqual(said["chain"]["seal"], signed.seal)
+        self.assertEqual(said["as_found"]["points"][0]["numbers"]["reading"], 4.0)
         self.assertEqual(said["notes"], ["Impulse line <steam> & damp"])
 
     def test_pdf_holds_what_a_reader_needs(self):
@@ -180,7 +182,8 @@ class Certificates(ApiCase):
         text = "\n".join(p.extract_text() for p in PdfReader(io.BytesIO(answer.content)).pages)
         for wanted in ("PT-1, S-77", "4.00", "R-1", "Ana Test", "<steam> & damp", "within limits",
                        "Decision rule: simple acceptance", "21,5",
-                       Job.objects.get().head):  # fmt: skip
+                       "page 1 of", "End of the certificate", "Who did what",
+                       Event.objects.get(kind="signed").seal):  # fmt: skip
             self.assertIn(wanted, text)
 
     def test_csv_is_read_by_software(self):
@@ -212,7 +215,7 @@ class Audit(ApiCase):
         for damage, words in (
             ("UPDATE work_event SET payload = replace(payload, '12.01', '12.00')", "content"),
             ("DELETE FROM work_event WHERE seq = 20", "missing"),
-            ("UPDATE work_event SET kind = 'noted' WHERE seq = 5", "columns"),
+            ("UPDATE work_event SET kind = 'noted' WHERE seq = 5", "column 'kind'"),
             ("DELETE FROM work_event WHERE seq > 30", "missing at the end"),
         ):
             with self.subTest(damage=damage), connection.cursor() as cursor:

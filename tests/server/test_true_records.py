@@ -111,12 +111,14 @@ class Papers(ApiCase):
 class AnyText(SimpleTestCase):
     def setUp(self):
         self.said = paper(kept("smart_transmitter")[1])
+        signed = self.said["performed"]["signed_at"]
+        self.said["review"] = {"outcome": "redo", "by": "Rea", "at": signed, "comment": ""}
 
     def test_a_long_text_anywhere_is_printed(self):
         for where, key in (
             (self.said["instrument"], "description"),
             (self.said["instrument"], "tolerance_source"),
-            (self.said["performed"], "review"),
+            (self.said["review"], "comment"),
             (self.said["references"][0], "description"),
             (self.said["references"][0], "reason"),
             (self.said["environment"][0], "value"),
@@ -160,6 +162,7 @@ class Outcomes(ApiCase):
         decided = event("decided", step="judge", choice=choice, reason=reason)
         sent = [*works.prepared(), *self.kept(values), decided, *works.returned()[1:]]
         self.must(self.send(job, *sent))
+        self.answer(job)
         self.assertTrue(self.state(job)["outcome"]["id"], "said before it is signed")
         self.must(self.send(job, event("signed"), password=works.PASSWORD))
         return job, before

@@ -11,8 +11,10 @@ from unittest import mock
 
 from django.utils import timezone
 
+from calibration.engine.view.came_to import Asked
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
+from calibration.simulate.answers import answer
 from calibration.simulate.technician import Technician
 from tests.server.works import PASSWORD, event
 from verifyloop.rigs.models import Rig
@@ -63,10 +65,14 @@ class Walk:
             state = self.seen
             if state["status"] != "open" or state["current_step"] == stop:
                 return state
+            if state["asked"]:
+                asked = decode(Asked, state["asked"][0])
+                self.send(event(asked.kind, **answer(asked)))
+                continue
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["kind"] == "sign":
-                answer = self.post(state["seq"], event("signed"), password=PASSWORD)
-                self.seen = self.case.must(answer)
+                signed = self.post(state["seq"], event("signed"), password=PASSWORD)
+                self.seen = self.case.must(signed)
             else:
                 self.step(state, step)
         raise AssertionError(f"{self.tag} does not come to its end: {step['id']}")

@@ -1,10 +1,19 @@
 """People who sign in."""
 
-from django.contrib.auth.models import AbstractUser
+from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
+from verifyloop.register.kept import Kept, KeptQuerySet
 
-class User(AbstractUser):
+
+class People(UserManager.from_queryset(KeptQuerySet["User"])):  # type: ignore[misc]
+    """Accounts; every change of one is written into the register."""
+
+    #: a migration begins with Django's own
+    use_in_migrations = False
+
+
+class User(Kept, AbstractUser):
     """A person with one role; the permissions of each role are in ``permissions``."""
 
     class Role(models.TextChoices):
@@ -13,6 +22,8 @@ class User(AbstractUser):
         PLANNER = "planner"
 
     role = models.CharField(max_length=20, choices=Role.choices, default=Role.TECHNICIAN)
+
+    objects = People()
 
     @property
     def display_name(self) -> str:

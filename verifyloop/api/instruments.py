@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 
 from django.http import HttpRequest
 from django.utils import timezone
@@ -126,6 +126,8 @@ class InstrumentOut(Schema):
     rig: bool
     next_due: str
     due_reason: str
+    #: since when, how it is left and who has it; empty while it is in service
+    out_of_service: str
     open_job: str
     limits: list[LimitOut]
     past: list[PastOut]
@@ -153,10 +155,16 @@ def _line(i: Instrument) -> FoundOut:
         area=i.area.name,
         range=range_text(i),
         tolerance=tolerance_text(i),
-        next_due="out of service" if i.last_outcome == "failed" else str(i.plan.next_due or ""),
+        next_due="out of service" if i.out_of_service else str(i.plan.next_due or ""),
         last_on=str(i.last_on or ""),
         last_mark=i.last_mark_left,
     )
+
+
+class Why(Schema):
+    """A reason."""
+
+    reason: str
 
 
 class ParameterIn(Schema):
@@ -193,6 +201,21 @@ def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
             actor=request.user,  # type: ignore[arg-type]
             tag=tag,
             due=body.due,
+            reason=body.reason,
+            now=timezone.now(),
+        )
+    )
+
+
+@router.post(
+    "/{tag}/back", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="backInService"
+)
+def back_in_service(request: HttpRequest, tag: str, body: Why) -> InstrumentOut:
+    """Take a planner's word that an instrument is in service again."""
+    return _instrument(
+        services.back_in_service(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
             reason=body.reason,
             now=timezone.now(),
         )
@@ -253,11 +276,23 @@ def _instrument(i: Instrument) -> InstrumentOut:
         rig=Rig.objects.filter(instrument=i).exists(),
         next_due=str(i.plan.next_due or ""),
         due_reason=i.plan.due_reason,
+        out_of_service=_out(i),
         open_job=running.number if running else "",
         limits=_limits(i),
         past=[_past(j) for j in history(i.pk)],
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
     )
+
+
+def _out(i: Instrument) -> str:
+    """Return in words how an instrument stands that is not in service."""
+    if i.out_of_service is None:
+        return ""
+    how = i.out_of_service
+    said = [f"since {timezone.localtime(datetime.fromisoformat(how['since'])):%Y-%m-%d}"]
+    said += [*how["on"], how["left"]]
+    said += [f"{name} {how[key]}" for name, key in (("with", "to"), ("tag", "tag")) if how[key]]
+    return ", ".join(dict.fromkeys(text for text in said if text))
 
 
 def _methods(i: Instrument) -> list[MethodChoice]:
@@ -317,7 +352,7 @@ def _past(j: Job) -> PastOut:
     assert j.signed_at is not None
     return PastOut(
         job=j.number,
-        day=j.signed_at.date(),
+        day=timezone.localdate(j.signed_at),
         signed_by=j.signed_by,
         status=j.status,
         mark_found=j.mark_found,

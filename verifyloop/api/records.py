@@ -9,12 +9,14 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
+from calibration.engine.amending import AMENDABLE
 from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv
-from verifyloop.work.audit import check_job
+from verifyloop.records.verify import check_job
+from verifyloop.work.amending import amend
 from verifyloop.work.models import Job
 from verifyloop.work.projection import left_mark
 from verifyloop.work.selectors import records
@@ -42,6 +44,8 @@ class RecordOut(Schema):
     adjusted: bool
     causes: str
     references: list[str]
+    #: what the error found may have affected: open, done, or none
+    follow_up: str
 
 
 class RecordsOut(Schema):
@@ -80,7 +84,7 @@ def _record(j: Job) -> RecordOut:
         tag=j.instrument.tag,
         description=j.instrument.description,
         area=j.instrument.area.name,
-        day=j.signed_at.date(),
+        day=timezone.localdate(j.signed_at),
         signed_by=j.signed_by,
         status=j.status,
         mark_found=j.mark_found,
@@ -90,6 +94,7 @@ def _record(j: Job) -> RecordOut:
         adjusted=j.adjusted,
         causes=j.causes,
         references=j.references,
+        follow_up=j.follow_up,
     )
 
 
@@ -99,8 +104,76 @@ def certificate_schema(request: HttpRequest) -> HttpResponse:
     return JsonResponse(certificate.schema())
 
 
-def _certificate(number: str) -> dict[str, Any]:
-    return certificate.certificate_of(job_by_number(number), timezone.now())
+def _certificate(number: str, issue: int = 0) -> dict[str, Any]:
+    return certificate.certificate_of(job_by_number(number), timezone.now(), issue)
+
+
+class AmendIn(Schema):
+    """What is put right in the words of a paper, and why; a password, as for a signature."""
+
+    changes: dict[str, str]
+    reason: str
+    password: str = ""
+
+
+class IssueOut(Schema):
+    """One issue of a paper."""
+
+    issue: int
+    at: str
+    by: str
+    what: str
+    reason: str
+
+
+class WordOut(Schema):
+    """One thing that a paper says in words."""
+
+    id: str
+    label: str
+    value: str
+
+
+class PaperOut(Schema):
+    """The issues of a paper, and what of its words may be put right."""
+
+    issues: list[IssueOut]
+    words: list[WordOut]
+
+
+@router.get(
+    "/{number}/issues", response={200: PaperOut, PROBLEMS: Problem}, operation_id="paperIssues"
+)
+def paper_issues(request: HttpRequest, number: str) -> PaperOut:
+    """Return every issue of a paper, and its words as they are."""
+    return _paper(number)
+
+
+@router.post(
+    "/{number}/issues", response={200: PaperOut, PROBLEMS: Problem}, operation_id="amendPaper"
+)
+def amend_paper(request: HttpRequest, number: str, body: AmendIn) -> PaperOut:
+    """Issue a paper again with its words put right; the issues before it stay."""
+    amend(
+        actor=request.user,  # type: ignore[arg-type]
+        number=number,
+        changes=body.changes,
+        reason=body.reason,
+        password=body.password,
+        now=timezone.now(),
+    )
+    return _paper(number)
+
+
+def _paper(number: str) -> PaperOut:
+    paper = _certificate(number)
+    return PaperOut(
+        issues=[IssueOut(**one) for one in paper["issues"]],
+        words=[
+            WordOut(id=id, label=label, value=paper[part].get(key, ""))
+            for id, (part, key, label) in AMENDABLE.items()
+        ],
+    )
 
 
 def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
@@ -110,16 +183,16 @@ def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
 
 
 @router.get("/{number}/certificate.pdf", operation_id="certificatePdf")
-def certificate_pdf(request: HttpRequest, number: str) -> HttpResponse:
+def certificate_pdf(request: HttpRequest, number: str, issue: int = 0) -> HttpResponse:
     """Return the certificate as PDF."""
-    return _file(pdf.render(_certificate(number)), "application/pdf", f"{number}.pdf")
+    return _file(pdf.render(_certificate(number, issue)), "application/pdf", f"{number}.pdf")
 
 
 @router.get("/{number}/certificate.json", operation_id="certificateJson")
-def certificate_json(request: HttpRequest, number: str) -> HttpResponse:
+def certificate_json(request: HttpRequest, number: str, issue: int = 0) -> HttpResponse:
     """Return the certificate as JSON."""
     return JsonResponse(
-        _certificate(number), json_dumps_params={"ensure_ascii": False, "indent": 2}
+        _certificate(number, issue), json_dumps_params={"ensure_ascii": False, "indent": 2}
     )
 
 
@@ -133,10 +206,6 @@ def certificate_csv(request: HttpRequest, number: str) -> HttpResponse:
 def check_seal(request: HttpRequest, number: str) -> SealOut:
     """Recompute the seals of one record."""
     job = job_by_number(number)
-    broken = check_job(job)
-    text = (
-        f"{job.seq} events, every seal fits"
-        if broken is None
-        else f"Event {broken.seq}: {broken.what}"
-    )
-    return SealOut(intact=broken is None, text=text, fingerprint=job.head)
+    found = [f"{f.where}: {f.what}" for f in check_job(job)]
+    text = "; ".join(found) or f"{job.seq} events, every seal fits"
+    return SealOut(intact=not found, text=text, fingerprint=job.head)

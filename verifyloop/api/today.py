@@ -11,7 +11,7 @@ from ninja import Router, Schema
 from calibration.engine.family import newest
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
-from verifyloop.plant.selectors import due_until
+from verifyloop.plant.selectors import due_until, out_of_service
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.rounds import under_way
@@ -134,7 +134,7 @@ def get_today(request: HttpRequest) -> TodayOut:
 def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) -> DueOut:
     due = i.plan.next_due or today
     days = (due - today).days
-    if i.last_outcome == "failed":
+    if i.out_of_service is not None:
         group, text = "overdue", f"out of service since {i.last_on}"
     elif days < 0:
         group, text = "overdue", f"{-days} {'day' if days == -1 else 'days'} overdue"
@@ -212,4 +212,21 @@ def get_safety(request: HttpRequest) -> SafetyOut:
             for t in job.timers
             if t["ends_at"] > now
         ]
+    items += [_out(instrument) for instrument in out_of_service()]
     return SafetyOut(now=now, items=items)
+
+
+def _out(i: Instrument) -> OnOut:
+    """Return an instrument out of service, with what is still on and who has it."""
+    how = i.out_of_service or {}
+    left = [*how.get("on", ()), how.get("left", "")]
+    said = ", ".join(dict.fromkeys(w for w in left if w)) or "out of service"
+    return OnOut(
+        job=how.get("job", ""),
+        tag=i.tag,
+        label=said + (f", with {how['to']}" if how.get("to") else ""),
+        kind="out",
+        since=how.get("since", ""),
+        ends_at="",
+        limit_minutes="",
+    )

@@ -2,8 +2,10 @@
 
 from django.db import models
 
+from verifyloop.register.kept import Kept
 
-class SiteBuffer(models.Model):
+
+class SiteBuffer(Kept):
     """A pH buffer of the site; a change is a new row, the newest counts."""
 
     set = models.CharField(max_length=40)

@@ -13,7 +13,7 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
 from verifyloop.demo.visits import Visit
-from verifyloop.demo.works import AREAS, SEED
+from verifyloop.demo.works import AREAS, SEED, STANDARDS
 from verifyloop.kit.models import Reference
 from verifyloop.plant.models import Area, Instrument, Plan
 from verifyloop.rigs.models import Rig
@@ -147,6 +147,7 @@ def shelf(today: date) -> None:
                 "quantity": entry["quantity"],
                 "unit": entry["unit"],
                 "spec": entry["spec"],
+                "issued_by": STANDARDS,
                 "certificate": f"CB-{due.year - 1}-{entry['asset'][2:]}",
                 "calibrated_on": due - timedelta(days=365),
                 "due_on": due,

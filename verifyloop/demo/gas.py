@@ -18,7 +18,7 @@ from calibration.simulate.technician import Bottle, Technician
 from verifyloop.accounts.models import User
 from verifyloop.demo.detectors import CYLINDERS, DETECTORS, SPAN_OF, Detector
 from verifyloop.demo.visits import Visit
-from verifyloop.demo.works import SEED
+from verifyloop.demo.works import GASES, SEED
 from verifyloop.kit.gas import cylinder_by_asset, truth_of
 from verifyloop.kit.models import Cylinder
 from verifyloop.plant.models import Area, Instrument, Plan
@@ -40,6 +40,7 @@ def shelf(today: date) -> None:
             **values,
             pressure_bar=FULL,
             certificate=f"GC-{entry['asset'][2:]}",
+            issued_by=GASES,
             filled_on=today - timedelta(days=200),
             expires_on=today + timedelta(days=165),
         )

@@ -23,18 +23,22 @@ from verifyloop.demo.devices import DEVICES, PACE
 from verifyloop.demo.references import REFERENCES as MORE_REFERENCES
 from verifyloop.demo.visits import Visit
 from verifyloop.demo.works import (
+    ADDRESS,
     AREAS,
     INSTRUMENTS,
+    LABORATORY,
     PASSWORD,
     PEOPLE,
     REFERENCES,
     RIGS,
     SEED,
+    SITE,
     SITE_RULES,
+    STANDARDS,
     Transmitter,
 )
 from verifyloop.kit.models import Reference
-from verifyloop.plant.models import Area, Instrument, SiteRule
+from verifyloop.plant.models import Area, Instrument, Site, SiteRule
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.services import NewEvent, append_events
@@ -48,6 +52,7 @@ BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
 @transaction.atomic
 def build(now: datetime) -> None:
     """Make the whole works, ending at ``now``."""
+    Site.objects.create(name=SITE, laboratory=LABORATORY, address=ADDRESS)
     people = _people()
     _kit(now.date())
     gas.shelf(now.date())
@@ -95,6 +100,7 @@ def _kit(today: date) -> None:
                 "quantity": entry["quantity"],
                 "unit": entry["unit"],
                 "spec": entry["spec"],
+                "issued_by": STANDARDS,
                 "certificate": f"C-{due.year - 1}-{entry['asset'][2:]}",
                 "calibrated_on": due - timedelta(days=365),
                 "due_on": due,
@@ -316,11 +322,16 @@ def _days_since_adjusted(tag: str, day: date) -> float:
 def _review(visit: Visit, reviewer: User) -> None:
     at = visit.clock + timedelta(days=2)
     name = uuid.uuid5(uuid.NAMESPACE_URL, f"{SEED}:{visit.job.number}:review")
+    said = [NewEvent(name, "reviewed", {"outcome": "accepted"}, "typed", at)]
+    if visit.state.follow_up == "open":
+        name = uuid.uuid5(uuid.NAMESPACE_URL, f"{SEED}:{visit.job.number}:follow up")
+        what = {"what": "Looked through trend and batches since then: nothing went out wrong."}
+        said.insert(0, NewEvent(name, "followed_up", what, "typed", at))
     append_events(
         actor=reviewer,
         number=visit.job.number,
         expected_seq=visit.seq,
-        events=[NewEvent(name, "reviewed", {"outcome": "accepted"}, "typed", at)],
+        events=said,
         now=at,
         identity_proven=True,
     )

@@ -6,6 +6,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 SITE = "Kestrel Fen Sugar Works"
+#: who issues the papers, and who calibrates the references
+LABORATORY = "Instrument workshop"
+ADDRESS = "Beet Lane 1, Kestrel Fen"
+STANDARDS = "Saltmarsh Measurement Laboratory"
+GASES = "Saltmarsh Gas Mixtures"
 SEED = 20417
 PASSWORD = "beet-harvest"
 PEOPLE = (

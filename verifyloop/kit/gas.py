@@ -99,6 +99,7 @@ def cylinder_facts(
             full_scale=Decimal(100),
         ),
         certificate=cylinder.certificate,
+        issued_by=cylinder.issued_by,
         calibrated_on=str(cylinder.filled_on),
         due_on=str(cylinder.expires_on),
         withdrawn=cylinder.withdrawn,

@@ -2,8 +2,10 @@
 
 from django.db import models
 
+from verifyloop.register.kept import Kept
 
-class Reference(models.Model):
+
+class Reference(Kept):
     """A reference instrument with its accuracy and its own due date."""
 
     asset = models.CharField(max_length=40, unique=True)
@@ -14,6 +16,8 @@ class Reference(models.Model):
     #: terms of calibration.reference.Spec, numbers as text
     spec = models.JSONField()
     certificate = models.CharField(max_length=60)
+    #: laboratory that issued the certificate
+    issued_by = models.CharField(max_length=120, blank=True)
     calibrated_on = models.DateField()
     due_on = models.DateField()
     withdrawn = models.CharField(max_length=160, blank=True)
@@ -38,7 +42,7 @@ class Use(models.Model):
     amount = models.FloatField()
 
 
-class Cylinder(models.Model):
+class Cylinder(Kept):
     """A cylinder of calibration gas. Numbers stay text, as the label says them."""
 
     asset = models.CharField(max_length=40, unique=True)
@@ -49,6 +53,8 @@ class Cylinder(models.Model):
     uncertainty_percent = models.CharField(max_length=10, default="2")
     lot = models.CharField(max_length=40, blank=True)
     certificate = models.CharField(max_length=60)
+    #: laboratory that issued the certificate
+    issued_by = models.CharField(max_length=120, blank=True)
     filled_on = models.DateField()
     expires_on = models.DateField()
     water_l = models.CharField(max_length=10)

@@ -41,6 +41,7 @@ def asset_facts(reference: Reference) -> AssetFacts:
             "unit": reference.unit,
             "spec": reference.spec,
             "certificate": reference.certificate,
+            "issued_by": reference.issued_by,
             "calibrated_on": str(reference.calibrated_on),
             "due_on": str(reference.due_on),
             "withdrawn": reference.withdrawn,

@@ -11,7 +11,7 @@ from calibration.engine.facts import AssetFacts
 from calibration.engine.family import Drawn
 from calibration.engine.job import Job as CoreJob
 from verifyloop.kit import gas, used
-from verifyloop.kit.models import Reference
+from verifyloop.kit.models import GasHold, GasUse, Reference, Use
 from verifyloop.kit.selectors import (
     Option,
     asset_facts,
@@ -69,6 +69,16 @@ def truth_of(asset: str, job: str) -> Mapping[str, Any] | None:
         return first
     kept = Reference.objects.filter(asset=asset).first()
     return kept.truth if kept is not None else None
+
+
+def booked(job: str) -> list[tuple[Any, ...]]:
+    """Return every row that says what a job has taken, or what is set aside for it."""
+    found = [
+        *GasUse.objects.filter(job=job).values_list("cylinder__asset", "tag", "at", "litres"),
+        *GasHold.objects.filter(job=job).values_list("cylinder__asset", "job", "litres"),
+        *Use.objects.filter(job=job).values_list("reference__asset", "tag", "at", "amount"),
+    ]
+    return sorted(found, key=repr)
 
 
 def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import unicodedata
 from functools import cache
+from itertools import groupby
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +15,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 
 FONTS = Path(__file__).with_name("fonts")
 INK, MUTED, LINE = (colors.HexColor(c) for c in ("#17201d", "#5c6762", "#c9cec4"))
-#: Signs that the fonts do not have, and what is printed for them.
+#: Said in words where only one font can be used, as in columns of figures.
 SPELLED = {
     "\u202f": "\u00a0",
     "▲": "up",
@@ -23,13 +25,25 @@ SPELLED = {
     "Ω": "ohm",
     "µ": "u",
     "≤": "<=",
+    "≥": ">=",
+    "≈": "about ",
+    "Δ": "delta ",
+    "→": "to",
 }
+
+
+FILES = (
+    ("Text", "text-400"),
+    ("Bold", "text-700"),
+    ("Mono", "mono-400"),
+    ("Wide", "DejaVuSans"),
+)
 
 
 @cache
 def load_fonts() -> None:
     """Make the fonts known to the PDF writer."""
-    for name, file in (("Text", "text-400"), ("Bold", "text-700"), ("Mono", "mono-400")):
+    for name, file in FILES:
         pdfmetrics.registerFont(TTFont(name, str(FONTS / f"{file}.ttf")))
 
 
@@ -39,9 +53,36 @@ def style(name: str, size: float, font: str = "Text", **more: Any) -> ParagraphS
     return ParagraphStyle(name, fontName=font, fontSize=size, **more)
 
 
-def clean(text: object) -> str:
-    """Return text that the fonts can print and the paragraph parser reads as text."""
-    plain = str(text)
+def clean(text: object, font: str = "Text") -> str:
+    """Return text for a paragraph: each sign in a font that has it, or named in words."""
+    load_fonts()
+    said = str(text).replace("\u202f", "\u00a0")
+    parts = []
+    for wide, signs in groupby(said, key=lambda sign: not _has(font, sign)):
+        run = "".join(signs)
+        if wide:
+            run = "".join(sign if _has("Wide", sign) else named(sign) for sign in run)
+        run = run.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+        parts.append(f'<font name="Wide">{run}</font>' if wide else run)
+    return "".join(parts)
+
+
+def plain(text: object, font: str = "Text") -> str:
+    """Return text for one font alone: signs that it does not have are said in words."""
+    load_fonts()
+    said = str(text)
     for sign, spelled in SPELLED.items():
-        plain = plain.replace(sign, spelled)
-    return plain.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
+        if not _has(font, sign):
+            said = said.replace(sign, spelled)
+    return "".join(sign if _has(font, sign) else named(sign) for sign in said)
+
+
+def named(sign: str) -> str:
+    """Return the name of a sign that no font here can print."""
+    if unicodedata.category(sign) in ("Cc", "Cf", "Mn"):
+        return " " if sign in "\n\r\t" else ""
+    return f"[{unicodedata.name(sign, f'sign {ord(sign):X}').lower()}]"
+
+
+def _has(font: str, sign: str) -> bool:
+    return ord(sign) in pdfmetrics.getFont(font).face.charToGlyph

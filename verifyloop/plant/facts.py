@@ -38,6 +38,8 @@ def facts_of(
         {
             "tag": instrument.tag,
             "serial": instrument.serial,
+            "maker": instrument.maker,
+            "model": instrument.model,
             "description": instrument.description,
             "area": instrument.area.name,
             "loop_role": instrument.loop_role,

@@ -8,8 +8,23 @@ from typing import Any
 
 from django.db import models
 
+from verifyloop.register.kept import Kept, KeptQuerySet
 
-class Area(models.Model):
+
+class Site(Kept):
+    """The laboratory that issues the papers; one row."""
+
+    name = models.CharField(max_length=120)
+    laboratory = models.CharField(max_length=120, blank=True)
+    address = models.CharField(max_length=240, blank=True)
+    #: for whom the work is done, where that is not the site itself
+    customer = models.CharField(max_length=120, blank=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Area(Kept):
     """A part of the works; ``order`` is the way a round walks."""
 
     name = models.CharField(max_length=80, unique=True)
@@ -19,7 +34,7 @@ class Area(models.Model):
         return self.name
 
 
-class SiteRule(models.Model):
+class SiteRule(Kept):
     """A limit or setting that the site sets for all instruments of a method.
 
     A change is a new row with the next version; the newest counts. An empty value goes back to
@@ -41,7 +56,7 @@ class SiteRule(models.Model):
         ]
 
 
-class Instruments(models.Manager["Instrument"]):
+class Instruments(models.Manager.from_queryset(KeptQuerySet["Instrument"])):
     """Instruments with what is planned for them."""
 
     def planned(
@@ -65,13 +80,15 @@ class Instruments(models.Manager["Instrument"]):
         return instrument
 
 
-class Instrument(models.Model):
+class Instrument(Kept):
     """An installed instrument. Numbers stay text, as they were written."""
 
     plan: Plan
 
     tag = models.CharField(max_length=40, unique=True)
     serial = models.CharField(max_length=60)
+    maker = models.CharField(max_length=60, blank=True)
+    model = models.CharField(max_length=60, blank=True)
     description = models.CharField(max_length=120)
     area = models.ForeignKey(Area, on_delete=models.PROTECT, related_name="instruments")
     loop_role = models.CharField(max_length=20)
@@ -104,14 +121,25 @@ class Instrument(models.Model):
     last_mark_found = models.CharField(max_length=10, blank=True)
     last_mark_left = models.CharField(max_length=10, blank=True)
     last_outcome = models.CharField(max_length=10, blank=True)
+    #: since when, by which job, how it is left, who has it; none while it is in service
+    out_of_service = models.JSONField(null=True, default=None)
 
     objects = Instruments()
+
+    class Meta:
+        indexes = [
+            models.Index(
+                fields=["tag"],
+                condition=models.Q(out_of_service__isnull=False),
+                name="plant_instrument_out",
+            )
+        ]
 
     def __str__(self) -> str:
         return self.tag
 
 
-class Plan(models.Model):
+class Plan(Kept):
     """What is done at an instrument, by which limits, and when it is due."""
 
     instrument = models.OneToOneField(Instrument, on_delete=models.CASCADE, related_name="plan")
@@ -122,7 +150,7 @@ class Plan(models.Model):
     due_reason = models.CharField(max_length=160, blank=True)
 
 
-class Change(models.Model):
+class Change(Kept):
     """A change to an instrument's plan: who, when, what and why."""
 
     instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="changes")

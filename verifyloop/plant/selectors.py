@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from datetime import date
 
+from django.conf import settings
 from django.db.models import Q, QuerySet
 
 from verifyloop.errors import NotFound
-from verifyloop.plant.models import Instrument
+from verifyloop.plant.models import Instrument, Site
 
 
 def instrument_by_tag(tag: str) -> Instrument:
@@ -37,6 +38,18 @@ def due_until(day: date) -> QuerySet[Instrument]:
     """Return the instruments due on or before a day or out of service, in the order of a round."""
     return (
         Instrument.objects.select_related("area", "plan")
-        .filter(Q(plan__next_due__lte=day) | Q(last_outcome="failed"))
+        .filter(Q(plan__next_due__lte=day) | Q(out_of_service__isnull=False))
         .order_by("area__order", "plan__next_due", "tag")
     )
+
+
+def site_facts() -> dict[str, str]:
+    """Return what a paper says of the laboratory; empty where the site has not said it."""
+    site = Site.objects.order_by("pk").first() or Site()
+    names = ("name", "laboratory", "address", "customer")
+    return {**{name: getattr(site, name) for name in names}, "time_zone": settings.TIME_ZONE}
+
+
+def out_of_service() -> QuerySet[Instrument]:
+    """Return the instruments that are not in service, by tag."""
+    return Instrument.objects.filter(out_of_service__isnull=False).order_by("tag")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date, datetime
 
 from django.db import transaction
+from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import fitting, newest
@@ -40,6 +41,23 @@ def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetim
     )
     instrument.plan.next_due = due
     instrument.plan.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
+    instrument.plan.save(update_fields=["next_due", "due_reason"])
+    return instrument
+
+
+@transaction.atomic
+def back_in_service(*, actor: User, tag: str, reason: str, now: datetime) -> Instrument:
+    """Take a planner's word that an instrument is in service again; it is due at once."""
+    require(actor, "instrument.plan")
+    instrument = instrument_by_tag(tag)
+    if instrument.out_of_service is None:
+        raise InputError("service.in", "tag", f"{tag} is in service.", "Nothing to do.")
+    _note(instrument, actor, now, "service", "out of service", "in service", reason)
+    instrument.out_of_service = None
+    instrument.save(update_fields=["out_of_service"])
+    instrument.plan.next_due = timezone.localdate(now)
+    said = f"back in service, says {actor.display_name}: {reason.strip()}"
+    instrument.plan.due_reason = said[:160]
     instrument.plan.save(update_fields=["next_due", "due_reason"])
     return instrument
 

@@ -7,9 +7,9 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from calibration.engine.certificate import certificate
-from verifyloop.errors import DomainError
-from verifyloop.work.folding import core_job, events_of, state_of
+from verifyloop.errors import DomainError, NotFound
+from verifyloop.work.folding import core_job, events_of
+from verifyloop.work.issuing import paper_of
 from verifyloop.work.models import Job
 
 SCHEMA_PATH = Path(__file__).with_name("certificate.schema.json")
@@ -21,14 +21,19 @@ def schema() -> dict[str, Any]:
     return found
 
 
-def certificate_of(job: Job, now: datetime) -> dict[str, Any]:
-    """Return the certificate of a signed job."""
+def certificate_of(job: Job, now: datetime, issue: int = 0) -> dict[str, Any]:
+    """Return the certificate of a signed job as it was sealed; the newest issue, or a given one."""
     if job.signed_at is None:
         raise DomainError(
             "certificate.not_signed",
             f"Job {job.number} is not signed yet.",
             "A certificate exists once the job is signed.",
         )
-    events = events_of(job)
-    state = state_of(job, events, now)
-    return certificate(core_job(job, events, now), state, job.head)
+    ledger = core_job(job, events_of(job), now).ledger
+    if not 0 <= issue <= len(ledger.issued):
+        raise NotFound(
+            "certificate.no_such_issue",
+            f"There is no issue {issue} of {job.number}.",
+            f"Ask for an issue from 1 to {len(ledger.issued)}.",
+        )
+    return paper_of(ledger, issue)

@@ -22,8 +22,10 @@ from verifyloop.work.models import Event, Job
 
 def payload_of(job_number: str, event: core.Event) -> str:
     """Return the text of an event that is stored and sealed."""
+    beside = {"account": event.account, "arrived": event.arrived}
     return core.canonical(
         {
+            **{name: text for name, text in beside.items() if text},
             "job": job_number,
             "seq": event.seq,
             "id": event.id,

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.db.models import Q
 
 from verifyloop.plant.models import Instrument
 
@@ -15,6 +16,7 @@ class Job(models.Model):
         OPEN = "open"
         SIGNED = "signed"
         REVIEWED = "reviewed"
+        VOIDED = "voided"
 
     number = models.CharField(max_length=20, unique=True)
     instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="jobs")
@@ -24,7 +26,9 @@ class Job(models.Model):
         "self", null=True, on_delete=models.PROTECT, related_name="followed_by"
     )
     seq = models.PositiveIntegerField(default=0)
-    head = models.CharField(max_length=64, blank=True)
+    head = models.CharField(max_length=80, blank=True)
+    #: seal over number, seq and head
+    tail = models.CharField(max_length=80, blank=True)
 
     # --- projection of the events ---
     status = models.CharField(max_length=10, choices=Status.choices, default=Status.OPEN)
@@ -37,6 +41,8 @@ class Job(models.Model):
     mark_left = models.CharField(max_length=10, blank=True)
     #: what it came to, once it is signed
     outcome = models.CharField(max_length=10, blank=True)
+    #: whether what an error may have affected is still to be looked into: open or done
+    follow_up = models.CharField(max_length=4, blank=True)
     max_error_found = models.FloatField(null=True)
     zero_found = models.FloatField(null=True)
     span_found = models.FloatField(null=True)
@@ -63,6 +69,9 @@ class Job(models.Model):
             models.Index(fields=["has_on"]),
             models.Index(fields=["in_block"]),
             models.Index(fields=["changed_at"]),
+            models.Index(
+                fields=["-signed_at"], condition=Q(follow_up="open"), name="work_job_to_follow_up"
+            ),
         ]
 
     def __str__(self) -> str:
@@ -107,9 +116,12 @@ class Event(models.Model):
     kind = models.CharField(max_length=20)
     at = models.DateTimeField()
     by = models.CharField(max_length=120)
-    actor = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    #: none where the product itself wrote it
+    actor = models.ForeignKey(
+        settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT, related_name="+"
+    )
     payload = models.TextField()
-    seal = models.CharField(max_length=64)
+    seal = models.CharField(max_length=80)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "seq"], name="one_event_per_place")]

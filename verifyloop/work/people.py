@@ -10,7 +10,9 @@ from verifyloop.accounts.models import User
 from verifyloop.work.models import Event, Job
 
 #: What is no work at the instrument.
-NO_WORK = ("opened", "signed", "reviewed")
+NO_WORK = ("opened", "signed", "issued", "reviewed", "followed_up")
+#: What comes when the work is over, and keeps nobody from reviewing it.
+AFTERWARDS = ("issued", "followed_up")
 
 
 def may_sign(job: Job, actor: User, kind: str, added: Sequence[core.Event]) -> None:
@@ -31,7 +33,7 @@ def may_sign(job: Job, actor: User, kind: str, added: Sequence[core.Event]) -> N
                 "You recorded nothing in this job, so you cannot say that you did it.",
                 "Let somebody sign who did the work.",
             )
-    if kind == "reviewed" and own.exists():
+    if kind == "reviewed" and own.exclude(kind__in=AFTERWARDS).exists():
         raise InputError(
             "review.own_work",
             "kind",

@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 from datetime import date, datetime, timedelta
+from typing import Any
+
+from django.utils import timezone
 
 from calibration.engine import events as core
+from calibration.engine.history import LEFT_WORDS
+from calibration.engine.job import Job as CoreJob
+from calibration.engine.ledger import Ledger
 from calibration.engine.method import Role
 from calibration.engine.outcome import GOOD
 from calibration.engine.parameters import Settings
@@ -17,6 +23,7 @@ from verifyloop.work.models import Job
 FIELDS = [
     "seq",
     "head",
+    "tail",
     "status",
     "stage",
     "step_title",
@@ -26,6 +33,7 @@ FIELDS = [
     "mark_found",
     "mark_left",
     "outcome",
+    "follow_up",
     "max_error_found",
     "zero_found",
     "span_found",
@@ -42,6 +50,31 @@ FIELDS = [
     "references",
     "learnt",
 ]
+
+
+#: What a signature settles: kept with the paper, and read from there ever after.
+SETTLED = (
+    "opened_by",
+    "mark_found",
+    "mark_left",
+    "outcome",
+    "max_error_found",
+    "zero_found",
+    "span_found",
+    "max_error_left",
+    "limit_percent",
+    "adjusted",
+    "causes",
+    "signed_by",
+    "references",
+    "learnt",
+)
+
+
+def projected(job: Job) -> dict[str, Any]:
+    """Return what the lists show of a job that was just signed."""
+    found: dict[str, Any] = encode({name: getattr(job, name) for name in SETTLED})
+    return found
 
 
 def project(job: Job, events: list[core.Event], state: JobState) -> None:
@@ -67,9 +100,13 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.has_on = bool(state.on or state.timers) and state.status == "open"
     job.signed_at = datetime.fromisoformat(state.signed_at) if state.signed_at else None
     job.signed_by = state.signed_by
+    job.follow_up = state.follow_up
     if state.signed_at:
         job.learnt = now.family.learnt(now)
     job.references = sorted({r.chosen for s in state.steps for r in s.roles if r.chosen})
+    if now.ledger.issued:
+        for name, value in now.ledger.issued[-1][0].projected.items():
+            setattr(job, name, value)
 
 
 def _worst(state: JobState, role: Role) -> str:
@@ -104,17 +141,48 @@ def _project_runs(job: Job, state: JobState) -> None:
 
 
 def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None:
-    """Set next due date and last result of the instrument when its job is signed."""
+    """Set next due date, last result and service of the instrument when its job is signed."""
     if job.signed_at is None:
         return
-    on = job.signed_at.date()
+    on, signed = timezone.localdate(job.signed_at), core_job(job, events, now)
     Instrument.objects.filter(pk=job.instrument_id).update(
         last_on=on,
         last_mark_found=job.mark_found,
         last_mark_left=left_mark(job),
         last_outcome=job.outcome,
+        out_of_service=_out_of_service(job, signed),
     )
-    _plan_next(job, core_job(job, events, now).settings, on)
+    _plan_next(job, signed.settings, on)
+
+
+def _out_of_service(job: Job, signed: CoreJob) -> dict[str, Any] | None:
+    """Return how the instrument stands that is not in service; none where it is."""
+    left = signed.ledger.left_as
+    if job.outcome != "failed" and not signed.left_away:
+        return None
+    how = left[0] if left is not None else None
+    assert job.signed_at is not None
+    return {
+        "since": job.signed_at.isoformat(),
+        "job": job.number,
+        "left": LEFT_WORDS[how.state] if how else "",
+        "to": how.to if how else "",
+        "tag": how.tag if how else "",
+        "on": [step.on_label for step, _ in signed.ledger.on_now()],
+    }
+
+
+def due_again(job: Job, ledger: Ledger) -> None:
+    """Put an instrument back on the list whose job a reviewer wants done again."""
+    assert ledger.reviewed is not None
+    content, event = ledger.reviewed
+    if content.outcome != "redo":
+        return
+    why = f": {content.comment}" if content.comment else ""
+    Plan.objects.filter(instrument=job.instrument_id).update(
+        next_due=timezone.localdate(event.when),
+        due_reason=f"to be done again, says {content.name}{why}"[:160],
+    )
 
 
 def left_mark(job: Job) -> str:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from django.db.models import Q, QuerySet
+from django.utils import timezone
 
+from calibration.engine.outcome import GOOD
 from verifyloop.work.models import Job
 
 
@@ -30,6 +32,17 @@ def history(instrument_id: int) -> QuerySet[Job]:
     )[:100]
 
 
+def last_good(instrument_id: int) -> str:
+    """Return the day of the last signed job that left an instrument good; empty for none."""
+    at = (
+        Job.objects.filter(instrument_id=instrument_id, outcome__in=GOOD)
+        .order_by("-signed_at")
+        .values_list("signed_at", flat=True)
+        .first()
+    )
+    return str(timezone.localdate(at)) if at is not None else ""
+
+
 def records(text: str, mark: str) -> QuerySet[Job]:
     """Return signed jobs by words and by as-found mark, newest first."""
     found = (
@@ -49,4 +62,6 @@ def records(text: str, mark: str) -> QuerySet[Job]:
         found = found.filter(mark_found=mark)
     elif mark == "unreviewed":
         found = found.filter(status=Job.Status.SIGNED)
+    elif mark == "follow_up":
+        found = found.filter(follow_up="open")
     return found

@@ -25,16 +25,27 @@ from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import book, follow, own_now
 from verifyloop.work.enrich import enrich
-from verifyloop.work.folding import core_job, events_of, payload_of, state_of, state_of_ledger
+from verifyloop.work.folding import core_job, events_of, state_of, state_of_ledger
+from verifyloop.work.issuing import first_issue
 from verifyloop.work.models import Event, Job
 from verifyloop.work.people import may_sign
-from verifyloop.work.projection import FIELDS, project, update_instrument
+from verifyloop.work.projection import FIELDS, due_again, project, update_instrument
+from verifyloop.work.selectors import last_good
 from verifyloop.work.sent import NewEvent
+from verifyloop.work.storing import store, tail_of
 
 MOST_EVENTS = 200
 #: a client's clock may be this far ahead
 CLOCK_AHEAD = timedelta(seconds=60)
-PERMISSION = {"signed": "job.sign", "reviewed": "job.review"}
+#: by kind of event; all others are records of the work
+PERMISSION = {
+    "signed": "job.sign",
+    "reviewed": "job.review",
+    "followed_up": "job.follow",
+    "voided": "job.open",
+}
+#: Names put under a job: the password is asked for again.
+SIGNATURES = ("signed", "reviewed")
 
 
 def job_by_number(number: str) -> Job:
@@ -77,9 +88,11 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: s
         version=method.version,
         parameters=parameters_of(instrument),
         follows=earlier.number if earlier else "",
+        last_good=last_good(instrument.pk),
+        asks=True,
     )
-    event = _make(actor, 1, NewEvent(uuid.uuid4(), "opened", encode(opened)), now)
-    _store(job, [event], actor)
+    event = _make(actor, 1, NewEvent(uuid.uuid4(), "opened", encode(opened)), now, now)
+    store(job, [event], actor)
     _finish(job, [event], state_of(job, [event], now), 0)
     if like:
         _carry_over(actor, job, job_by_number(like), now)
@@ -162,7 +175,7 @@ def append_events(
     ledger = core_job(job, standing, now).ledger
     for sent in fresh:
         require(actor, PERMISSION.get(sent.kind, "job.record"))
-        signing = sent.kind in PERMISSION and not identity_proven
+        signing = sent.kind in SIGNATURES and not identity_proven
         if signing and not actor.check_password(password):
             raise NotAllowed(
                 "password.wrong",
@@ -170,11 +183,11 @@ def append_events(
                 "Type the password you sign in with.",
                 "password",
             )
-        if sent.kind in PERMISSION:
+        if sent.kind in SIGNATURES:
             may_sign(job, actor, sent.kind, added)
         at = _time_of(sent, now, standing[-1].when)
         before = CoreJob(ledger, at)
-        event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at)
+        event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at, now)
         admit(before, event, known)
         follow(job, before, event)
         standing.append(event)
@@ -185,12 +198,19 @@ def append_events(
         else:
             ledger.add(event)
     old_seq = job.seq
-    _store(job, added, actor)
+    store(job, added, actor)
+    if any(e.kind == "signed" for e in added):
+        issued = first_issue(job, ledger, standing, now)
+        store(job, [issued], actor)
+        standing.append(issued)
+        ledger.add(issued)
     state = state_of_ledger(ledger, standing, now)
     book(job, CoreJob(ledger, now))
     _finish(job, standing, state, old_seq)
     if any(e.kind == "signed" for e in added):
         update_instrument(job, standing, now)
+    if any(e.kind == "reviewed" for e in added):
+        due_again(job, ledger)
     return state
 
 
@@ -230,7 +250,7 @@ def _time_of(sent: NewEvent, now: datetime, last: datetime) -> datetime:
     return max(sent.at, last)
 
 
-def _make(actor: User, seq: int, sent: NewEvent, at: datetime) -> core.Event:
+def _make(actor: User, seq: int, sent: NewEvent, at: datetime, now: datetime) -> core.Event:
     if sent.source not in ("typed", "simulated"):
         raise InputError(
             "event.source", "source", f"'{sent.source[:30]}' is no source.", "Use typed."
@@ -252,34 +272,16 @@ def _make(actor: User, seq: int, sent: NewEvent, at: datetime) -> core.Event:
         role=actor.role,
         source=sent.source,
         data=sent.data,
+        account=actor.username,
+        arrived=now.isoformat(timespec="milliseconds"),
     )
-
-
-def _store(job: Job, added: list[core.Event], actor: User) -> None:
-    rows = []
-    for event in added:
-        payload = payload_of(job.number, event)
-        job.head = core.seal(job.head, payload)
-        rows.append(
-            Event(
-                job=job,
-                seq=event.seq,
-                uuid=uuid.UUID(event.id),
-                kind=event.kind,
-                at=event.when,
-                by=event.by,
-                actor=actor,
-                payload=payload,
-                seal=job.head,
-            )
-        )
-    Event.objects.bulk_create(rows)
 
 
 def _finish(job: Job, events: list[core.Event], state: JobState, old_seq: int) -> None:
     """Save the projection, provided nobody wrote to the job since it was loaded."""
     project(job, events, state)
     job.seq = events[-1].seq
+    job.tail = tail_of(job)
     values = {name: getattr(job, name) for name in FIELDS}
     if not Job.objects.filter(pk=job.pk, seq=old_seq).update(**values):
         raise Conflict("job.changed", "The job changed meanwhile.", "Send it again.")

@@ -15,3 +15,27 @@ class Outcome:
     why: str
     #: the instrument was left as it should be
     good: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class AskedField:
+    """One answer of a question, in words."""
+
+    id: str
+    label: str
+    hint: str
+    required: bool
+    #: said often: one tap fills it in
+    often: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """A question that a job asks once something went wrong; its answer is an event of this kind."""
+
+    kind: str
+    title: str
+    why: str
+    #: of ``state``: id and words; empty where nothing is to be chosen
+    choices: tuple[tuple[str, str], ...]
+    fields: tuple[AskedField, ...]

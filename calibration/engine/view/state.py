@@ -7,7 +7,7 @@ from typing import Literal
 
 from calibration.engine.method import Role
 from calibration.engine.view.blocks import Block, Characteristic, Column, Mark, Task, Together
-from calibration.engine.view.came_to import Outcome
+from calibration.engine.view.came_to import Asked, Outcome
 
 StepStatus = Literal["done", "now", "blocked", "skipped"]
 
@@ -352,7 +352,7 @@ class JobState:
 
     job: str
     seq: int
-    status: Literal["open", "signed", "reviewed"]
+    status: Literal["open", "signed", "reviewed", "voided"]
     method: str
     method_version: int
     follows: str
@@ -383,6 +383,10 @@ class JobState:
     limits: tuple[Limit, ...]
     last_undoable: str
     outcome: Outcome
+    #: what is asked now, since something went wrong
+    asked: tuple[Asked, ...]
+    #: whether the list of what an error may have affected is open or done; empty where none is
+    follow_up: str
     signed_by: str
     signed_at: str
     review: str

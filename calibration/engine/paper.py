@@ -1,0 +1,203 @@
+"""Parts of a certificate that the list of ISO/IEC 17025:2017, 7.8.2 to 7.8.4, asks for."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from typing import Any
+
+from calibration.decisions.tolerance import in_words as tolerance_words
+from calibration.engine.events import AssetFacts, Event
+from calibration.engine.history import in_words
+from calibration.engine.job import Job
+from calibration.engine.ledger import Ledger
+from calibration.engine.outcome import standing
+from calibration.engine.view.state import PointState, RunState
+from calibration.engine.view.verdict import OUTCOMES
+from calibration.kernel.numbers import to_float
+from calibration.kernel.rounding import significant
+
+#: What is counted by its own name among the entries of a person; one, and several.
+COUNTED = {
+    "reading_taken": ("reading", "readings"),
+    "adjusted": ("adjustment", "adjustments"),
+    "written": ("setting written", "settings written"),
+    "decided": ("decision", "decisions"),
+}
+ENDED = {"signed": "signed", "reviewed": "reviewed", "opened": "opened the job"}
+
+
+def issue(number: int, at: str, *, what: str = "", reason: str = "", late: str = "") -> Any:
+    """Return which issue of the paper it is, and what is different from the one before."""
+    return {
+        "number": number,
+        "issued_at": at,
+        "replaces": number - 1 if number > 1 else None,
+        "what": what,
+        "reason": reason or late,
+        "late": bool(late),
+    }
+
+
+def people(events: Sequence[Event]) -> list[dict[str, str]]:
+    """Return everybody who has an entry in the job, with what they did, in order of coming."""
+    by: dict[tuple[str, str, str], Counter[str]] = {}
+    for event in events:
+        by.setdefault((event.by, event.account, event.role), Counter())[event.kind] += 1
+    return [
+        {"name": name, "account": account, "role": role, "did": _did(kinds)}
+        for (name, account, role), kinds in by.items()
+    ]
+
+
+def _did(kinds: Counter[str]) -> str:
+    entries = sum(count for kind, count in kinds.items() if kind not in ENDED)
+    counted = [
+        f"{kinds[kind]} {words[kinds[kind] > 1]}" for kind, words in COUNTED.items() if kinds[kind]
+    ]
+    said = [ENDED[kind] for kind in ENDED if kinds[kind]]
+    if entries:
+        inside = f" ({', '.join(counted)})" if counted else ""
+        said.insert(0, f"{entries} {'entry' if entries == 1 else 'entries'}{inside}")
+    return ", ".join(said)
+
+
+def deviations(job: Job) -> list[str]:
+    """Return where the work went another way than its procedure, each with the reason given."""
+    ledger, method = job.ledger, job.ledger.method
+    said = []
+    for id, waived in ledger.waived.items():
+        step = method.step(id)
+        said.append(f"{step.title if step else id}: no wait ({waived.reason}).")
+    for name, chosen in ledger.kit.items():
+        if chosen.reason:
+            warning = _warning(job, name, chosen.asset)
+            said.append(f"{chosen.asset.asset} used in spite of: {warning} ({chosen.reason}).")
+    for id, (content, _) in ledger.decided.items():
+        step = method.step(id)
+        if step is not None and step.kind in ("record", "adjust") and content.reason:
+            said.append(f"{step.title}: {content.choice} ({content.reason}).")
+    for spec in method.runs:
+        kept = [t for t in ledger.readings[spec.id].values() if t.content.kept]
+        if kept:
+            count = "one value" if len(kept) == 1 else f"{len(kept)} values"
+            said.append(f"{spec.title}: {count} kept when asked whether it was a slip.")
+    return said
+
+
+def _warning(job: Job, name: str, asset: AssetFacts) -> str:
+    """Return the warning that a reference was chosen in spite of, in its own words."""
+    role = next((r for s in job.ledger.method.steps for r in s.roles if r.id == name), None)
+    own = job.family.assets.get(role.quantity) if role is not None else None
+    if role is None or own is None:
+        return job.warning_for(asset).why_not.rstrip(".")
+    return own.words(job, role, asset)[2].rstrip(".")
+
+
+def runs_said(job: Job) -> list[dict[str, Any]]:
+    """Return how each run ended that says how the instrument was left, or was found."""
+    counts = {spec.id for spec, _ in standing(job)}
+    return [
+        {
+            "run": spec.id,
+            "title": spec.title,
+            "role": spec.role,
+            "mark": job.figures(spec.id).mark,
+            "stands": spec.id in counts,
+            "tolerance": _tolerance(job, spec.id),
+        }
+        for spec in job.ledger.method.runs
+        if job.figures(spec.id).order
+    ]
+
+
+def _tolerance(job: Job, run: str) -> str:
+    facts = job.figures(run).facts
+    return tolerance_words(facts.tolerance, facts.input_unit, facts.output_unit)
+
+
+def traced(ledger: Ledger) -> str:
+    """Return by what the results are traceable; it claims no more than the records say."""
+    if not ledger.kit:
+        return "No reference was chosen: the results are not traceable."
+    named = [c.asset for c in ledger.kit.values() if c.asset.certificate and c.asset.issued_by]
+    missing = [c.asset.asset for c in ledger.kit.values() if c.asset not in named]
+    said = (
+        "The results are traceable to the International System of Units through the "
+        "certificates of the references listed."
+    )
+    if not missing:
+        return said
+    return (
+        f"Traceability is not shown for {', '.join(missing)}: no issuing laboratory on record."
+        if not named
+        else f"{said} It is not shown for {', '.join(missing)}: no issuing laboratory on record."
+    )
+
+
+def what_follows(ledger: Ledger) -> dict[str, Any]:
+    """Return how it was left that was not put back, how far it may be used, what to look into."""
+    impact, limited = ledger.impact, ledger.limited
+    return {
+        "left": [in_words(ledger, ledger.left_as[1])] if ledger.left_as else [],
+        "limited": [in_words(ledger, limited[1])] if limited else [],
+        "last_good": impact[0].last_good if impact else "",
+        "affected": impact[0].affected if impact else "",
+        "told": impact[0].told if impact else "",
+    }
+
+
+def points(job: Job, run: RunState) -> list[dict[str, Any]]:
+    """Return the points of a run that were read, as text and as numbers, each with its U and k."""
+    figures = job.figures(run.id)
+    return [
+        {
+            "nominal_percent": p.label.lstrip("▲▼ "),
+            "direction": p.direction,
+            "cycle": p.cycle,
+            "applied": p.applied,
+            "ideal": p.ideal,
+            "reading": p.reading,
+            "digital": p.digital,
+            "indicated": p.indicated,
+            "error_percent": p.error,
+            "error": p.error_text,
+            "limit_percent": p.limit,
+            "mark": p.mark,
+            "source": p.source,
+            "taken_early": p.early,
+            "at_percent": round(p.input_percent, 4),
+            "error_exact": p.error_percent,
+            "limit_exact": p.limit_percent,
+            **_certainty(figures, p),
+        }
+        for p in run.points
+        if p.event
+    ]
+
+
+def _certainty(figures: Any, p: PointState) -> dict[str, Any]:
+    """Return uncertainty and decision of one point, and its values as numbers."""
+    place = figures.order.index(p.index)
+    content, budget = figures.taken[p.index].content, figures.budgets[place]
+    judged = p.mark != "none"
+    numbers = {
+        "applied": content.applied,
+        "reading": content.reading,
+        "digital": content.digital,
+        "indicated": content.indicated,
+    }
+    return {
+        "uncertainty_percent": significant(budget.expanded_uncertainty, 2),
+        "k": f"{budget.k:.2f}",
+        "decision": OUTCOMES[figures.decisions[place].outcome] if judged else "not judged",
+        "probability_outside": p.outside_probability if judged else "",
+        "numbers": {
+            **{name: None if v is None else to_float(v) for name, v in numbers.items()},
+            "ideal": to_float(figures.result.points[place].ideal),
+            "error_percent": p.error_percent,
+            "limit_percent": p.limit_percent,
+            "uncertainty_percent": budget.expanded_uncertainty,
+            "k": budget.k,
+        },
+    }

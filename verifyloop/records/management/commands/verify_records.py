@@ -1,0 +1,66 @@
+"""manage.py verify_records: name what is not as it was written, and what would be computed anew."""
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from verifyloop.records.verify import against, check_all, computes_differently
+from verifyloop.register import book
+from verifyloop.register.models import Entry
+from verifyloop.work.models import Event, Job
+
+
+class Command(BaseCommand):
+    help = (
+        "Check chains, register, lists, plan, rules, kit and people; exits 1 and names the first "
+        "wrong row of each kind. Says as well which papers today's rules would compute differently."
+    )
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--job", default="", help="check one job only")
+        parser.add_argument("--head", action="store_true", help="print the head to keep elsewhere")
+        parser.add_argument("--against", default="", help="file with a head, or a certificate.json")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        if options["head"]:
+            line, seal = book.head()
+            self.stdout.write(json.dumps({"register_line": line, "register_seal": seal}))
+            return
+        found = list(check_all(options["job"]))
+        if options["against"]:
+            found += against(self._read(options["against"]))
+        for finding in found:
+            self.stdout.write(f"{finding.where}: {finding.what}")
+        if not found:
+            self._differently(options["job"])
+        jobs, events, lines = (m.objects.count() for m in (Job, Event, Entry))
+        said = f"{jobs} jobs, {events} events, {lines} lines of the register: "
+        self.stdout.write(
+            said + (f"{len(found)} findings" if found else "every record is as it was written")
+        )
+        if found:
+            sys.exit(1)
+
+    def _read(self, path: str) -> dict[str, Any]:
+        try:
+            said = json.loads(Path(path).read_text())
+            head = said.get("chain", said)
+            return {name: head[name] for name in ("register_line", "register_seal")}
+        except (OSError, ValueError, KeyError, AttributeError):
+            raise CommandError(
+                f"{path} has no head. Give what --head printed, or a certificate.json."
+            ) from None
+
+    def _differently(self, number: str) -> None:
+        """Name the papers that stay as they are and that today's rules would write otherwise."""
+        jobs = Job.objects.exclude(signed_at=None).order_by("number")
+        for job in jobs.filter(number=number) if number else jobs.iterator(chunk_size=200):
+            parts = computes_differently(job)
+            if parts:
+                self.stdout.write(
+                    f"{job.number}: kept as signed; today's rules would say otherwise in: "
+                    + ", ".join(parts)
+                )

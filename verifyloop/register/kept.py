@@ -1,0 +1,115 @@
+"""Tables whose every change is written into the register."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterable, Iterator
+from typing import Any, TypeVar
+
+from django.db import models, transaction
+
+from calibration.engine.events import canonical
+from verifyloop.register import book
+from verifyloop.register.models import Entry
+
+#: Columns that change without anybody changing the record, and secrets.
+LEFT_OUT = {"last_login"}
+AS_DIGEST = {"password"}
+
+
+def row_of(model: type[models.Model], values: dict[str, Any]) -> dict[str, str]:
+    """Return the columns of a row as the register keeps them."""
+    found = {}
+    for field in model._meta.concrete_fields:
+        name = field.attname
+        if name in LEFT_OUT or name not in values:
+            continue
+        value = values[name]
+        if hasattr(value, "tzinfo") and value.tzinfo is not None:
+            text = book.stamp(value)
+        else:
+            text = canonical(value) if isinstance(value, dict | list) else str(value)
+        found[name] = hashlib.sha256(text.encode()).hexdigest() if name in AS_DIGEST else text
+    return found
+
+
+def subject_of(model: type[models.Model], key: object) -> str:
+    """Return how the register names a row."""
+    return f"{model._meta.label_lower} {key}"
+
+
+def register(model: type[models.Model], keys: Iterable[Any], kind: str = "row") -> None:
+    """Write rows as they are now; one that is as it was written last is not written again."""
+    for values in model._default_manager.filter(pk__in=list(keys)).order_by("pk").values():
+        subject, row = subject_of(model, values["id"]), row_of(model, values)
+        last = (
+            Entry.objects.filter(subject=subject)
+            .order_by("-pk")
+            .values_list("said", flat=True)
+            .first()
+        )
+        if last is None or json.loads(last) != row:
+            book.write(kind, subject, row)
+
+
+M = TypeVar("M", bound=models.Model)
+
+
+class KeptQuerySet(models.QuerySet[M]):
+    """Changes of many rows at once are written as well."""
+
+    def update(self, **values: Any) -> int:
+        """Change rows, and write each as it became."""
+        with transaction.atomic():
+            keys = list(self.values_list("pk", flat=True))
+            count = super().update(**values)
+            register(self.model, keys)
+        return count
+
+    def bulk_create(self, objs: Iterable[M], *args: Any, **kwargs: Any) -> list[M]:
+        """Enter rows, and write each."""
+        with transaction.atomic():
+            made = super().bulk_create(objs, *args, **kwargs)
+            register(self.model, [one.pk for one in made])
+        return made
+
+    def delete(self) -> tuple[int, dict[str, int]]:
+        """Take rows out, and write that they are gone."""
+        with transaction.atomic():
+            for key in list(self.values_list("pk", flat=True)):
+                book.write("gone", subject_of(self.model, key), {})
+            return super().delete()
+
+
+class Kept(models.Model):
+    """A row that a record rests on."""
+
+    objects = KeptQuerySet.as_manager()
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Store the row, and write it as it became."""
+        with transaction.atomic():
+            super().save(*args, **kwargs)
+            register(type(self), [self.pk])
+
+    def delete(self, *args: Any, **kwargs: Any) -> tuple[int, dict[str, int]]:
+        """Take the row out, and write that it is gone."""
+        with transaction.atomic():
+            book.write("gone", subject_of(type(self), self.pk), {})
+            return super().delete(*args, **kwargs)
+
+
+def kept_models() -> Iterator[type[Kept]]:
+    """Yield the tables that are kept, in a fixed order."""
+    yield from sorted(_below(Kept), key=lambda m: m._meta.label_lower)
+
+
+def _below(kind: type[Kept]) -> Iterator[type[Kept]]:
+    for one in kind.__subclasses__():
+        if not one._meta.abstract:
+            yield one
+        yield from _below(one)

@@ -1,0 +1,77 @@
+"""Issuing a paper again, with an error in its words put right."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping
+from datetime import datetime
+
+from django.db import transaction
+
+from calibration.engine import events as core
+from calibration.engine.amending import amended
+from verifyloop.accounts.models import User
+from verifyloop.accounts.permissions import require
+from verifyloop.errors import Conflict, NotAllowed
+from verifyloop.register import book
+from verifyloop.work.folding import core_job, events_of
+from verifyloop.work.issuing import rules
+from verifyloop.work.models import Job
+from verifyloop.work.services import job_by_number
+from verifyloop.work.storing import store, tail_of
+
+
+@transaction.atomic
+def amend(
+    *,
+    actor: User,
+    number: str,
+    changes: Mapping[str, str],
+    reason: str,
+    password: str,
+    now: datetime,
+) -> Job:
+    """Issue the paper of a job again; the issues before it stay."""
+    require(actor, "job.amend")
+    if not actor.check_password(password):
+        raise NotAllowed(
+            "password.wrong",
+            "The password is not right. Nothing was issued.",
+            "Type the password you sign in with.",
+            "password",
+        )
+    job = job_by_number(number)
+    standing = events_of(job)
+    ledger = core_job(job, standing, now).ledger
+    at = now.isoformat(timespec="milliseconds")
+    paper, what = amended(ledger, changes, reason, at)
+    line, seal = book.head()
+    beside = {"register_line": line, "register_seal": seal}
+    paper["chain"] = {"events": len(standing), "seal": job.head, **beside}
+    last = ledger.issued[-1][0]
+    event = core.make_event(
+        id=str(uuid.uuid4()),
+        seq=len(standing) + 1,
+        kind="issued",
+        at=at,
+        by=actor.display_name,
+        role=actor.role,
+        source="typed",
+        data={
+            "issue": last.issue + 1,
+            "core": rules(),
+            "paper": paper,
+            "projected": last.projected,
+            "what": what,
+            "reason": reason.strip(),
+        },
+        account=actor.username,
+        arrived=at,
+    )
+    before = job.seq
+    store(job, [event], actor)
+    job.seq, job.changed_at = event.seq, event.when
+    values = {"seq": job.seq, "head": job.head, "tail": tail_of(job), "changed_at": event.when}
+    if not Job.objects.filter(pk=job.pk, seq=before).update(**values):
+        raise Conflict("job.changed", "The job changed meanwhile.", "Send it again.")
+    return job
