@@ -11,14 +11,14 @@ from calibration.engine.events import Event
 from calibration.engine.history import LEFT_WORDS
 from calibration.engine.job import Job
 from calibration.engine.outcome import standing
-from calibration.engine.view.came_to import Asked, AskedField
+from calibration.engine.view.came_to import Asked, AskedChoice, AskedField
 from calibration.kernel.errors import InputError
 
 LEFT = Asked(
     kind="left_as",
     title="How is it left?",
     why="It is not put back as good. Say what is true now, and who has it.",
-    choices=tuple(LEFT_WORDS.items()),
+    choices=tuple(AskedChoice(id=id, label=words) for id, words in LEFT_WORDS.items()),
     fields=(
         AskedField(
             id="to",

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from calibration.engine.clocks import jumps
 from calibration.engine.events import Event, InstrumentFacts
 from calibration.engine.family import no_sections
 from calibration.engine.history import CHOICE_WORDS, in_words
@@ -70,7 +71,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
             "title": state.method,
             "version": state.method_version,
             "sources": ledger.method.sources,
-            "deviations": deviations(core),
+            "deviations": [*deviations(core), *jumps(beside.events)],
         },
         "instrument": {
             "tag": facts.tag,

@@ -302,6 +302,8 @@ class Event:
     #: who it was by the name they sign in with, and when it reached the server
     account: str = ""
     arrived: str = ""
+    #: what the clock of the device showed when it was made
+    wall: str = ""
 
     @property
     def when(self) -> datetime:
@@ -321,6 +323,7 @@ def make_event(
     data: Mapping[str, Any],
     account: str = "",
     arrived: str = "",
+    wall: str = "",
 ) -> Event:
     """Build an event from plain values, with its content decoded and checked.
 
@@ -356,6 +359,7 @@ def make_event(
         content=content,
         account=account,
         arrived=arrived,
+        wall=wall,
     )
 
 

@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from calibration.decisions.tolerance import in_words as tolerance_words
 from calibration.engine.asked import asked
+from calibration.engine.clocks import jumps, said_of
 from calibration.engine.events import Event, in_order
 from calibration.engine.history import in_words
 from calibration.engine.job import Job
@@ -98,6 +99,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         outcome=outcome(job),
         asked=asked(job),
         follow_up=ledger.follow_up,
+        clocks=jumps(in_order(events)),
         signed_by=signed[0].name if signed else "",
         signed_at=signed[1].at if signed else "",
         review=_review(ledger),
@@ -283,6 +285,7 @@ def history(ledger: Ledger, events: Sequence[Event]) -> tuple[LogLine, ...]:
                 at=event.at,
                 by=event.by,
                 source=event.source,
+                clock=said_of(event),
                 text=in_words(ledger, event),
                 retracted=taken_back.reason if taken_back else "",
                 can_retract=not retractable(ledger, event),

@@ -7,8 +7,10 @@ from contextlib import suppress
 
 from playwright.sync_api import Page, expect
 
+from calibration.engine.view.came_to import Asked
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
+from calibration.simulate.answers import answer
 from calibration.simulate.rigs import settings_at
 from calibration.simulate.technician import Technician
 from tests.server.works import PASSWORD
@@ -58,6 +60,9 @@ class Walker:
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["id"] not in self.seen:
                 self.seen.append(step["id"])
+            if state["asked"]:
+                self.asked(state, decode(Asked, state["asked"][0]))
+                continue
             if state["together"]:
                 self.main(state)
                 if self.typist:
@@ -184,6 +189,19 @@ class Walker:
 
     def newer(self, seq: int) -> str:
         return f"Number(document.querySelector('[data-seq]')?.dataset.seq) > {seq}"
+
+    def asked(self, state, asked):
+        """Say what is true since something went wrong, and who knows."""
+        now = self.page.get_by_role("region", name="Now")
+        expect(now).to_contain_text(asked.title)
+        said = answer(asked)
+        if asked.choices:
+            label = next(c.label for c in asked.choices if c.id == said["state"])
+            now.get_by_label(label, exact=True).check()
+        for field in asked.fields:
+            label = field.label if field.required else f"{field.label} (if any)"
+            now.get_by_label(label).fill(said[field.id])
+        self.main(state)
 
     def runs(self, state):
         left = [state["as_left"]] if state["as_left"] else []

@@ -35,7 +35,7 @@ CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "num
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
-    for name in ("outcome", "asked", "follow_up"):
+    for name in ("outcome", "asked", "follow_up", "clocks"):
         del found[name]
     if job.family.id in SINCE:
         return found

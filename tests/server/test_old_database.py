@@ -12,6 +12,20 @@ from tests.replay.adapter import flat
 OLD = Path(__file__).with_name("old")
 
 
+REVIEWED = {"accepted": "accepted", "redo": "to be done again"}
+
+
+def as_it_was(said):
+    """Return an answer with what has moved since put back where it was."""
+    if "chain" in said:
+        review = said["review"]
+        words = f"{REVIEWED[review['outcome']]} by {review['by']}" if review else ""
+        words += f": {review['comment']}" if review and review["comment"] else ""
+        said["performed"]["review"] = words
+        said["chain"]["sha256"] = said["chain"]["seal"]
+    return said
+
+
 class OldDatabase(SimpleTestCase):
     maxDiff = 4000
 
@@ -29,11 +43,20 @@ class OldDatabase(SimpleTestCase):
         self.assertEqual(set(now), set(before))
         for path, answer in before.items():
             with self.subTest(path=path):
-                wanted, found = flat(answer), flat(now[path])
+                self.marked_as_issued_later(path, now[path])
+                wanted, found = flat(answer), flat(as_it_was(now[path]))
                 for key in self.worse(found):
                     wanted.pop(key, None)
                 self.assertEqual({k: found.get(k) for k in wanted}, wanted)
         self.assertEqual(self.out_of_service, ["TE-4151"])
+        said = server.manage("verify_records")
+        self.assertEqual(said.returncode, 0, said.stdout[-2000:])
+
+    def marked_as_issued_later(self, path, said):
+        """A paper that is worked out when the database is brought along says so."""
+        if path.endswith("certificate.json"):
+            self.assertTrue(said["issue"]["late"])
+            self.assertIn("signed before papers were kept", said["issue"]["reason"])
 
     def worse(self, found):
         """Yield what is said otherwise since a job has an outcome, where that was not good."""

@@ -16,6 +16,7 @@ from calibration.engine.explain import Explanation
 from calibration.engine.view.state import JobState, LogLine, Station
 from verifyloop.api.answers import answer
 from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.errors import NotAllowed
 from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
@@ -56,7 +57,10 @@ class EventIn(Schema):
     kind: str
     data: dict[str, Any] = Field(default_factory=dict)
     source: str = "typed"
+    #: what the clock of the device showed when the entry was made
     at: datetime | None = None
+    #: how long ago it was made, by the device's steady clock; none after a restart of it [s]
+    age_s: float | None = Field(default=None, ge=0, allow_inf_nan=False)
 
 
 class BatchIn(Schema):
@@ -65,6 +69,8 @@ class BatchIn(Schema):
     expected_seq: int
     events: list[EventIn]
     password: str = ""
+    #: whose entries they are; refused where another person is signed in meanwhile
+    account: str = ""
 
 
 class KitOption(Schema):
@@ -105,9 +111,14 @@ def get_job(request: HttpRequest, number: str) -> HttpResponse:
 )
 def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse:
     """Append a batch of events and answer with the new state."""
-    sent = [
-        NewEvent(id=e.id, kind=e.kind, data=e.data, source=e.source, at=e.at) for e in body.events
-    ]
+    if body.account and body.account != request.user.get_username():
+        raise NotAllowed(
+            "account.other",
+            f"These are entries of {body.account[:40]}, and somebody else is signed in.",
+            "They are kept. Sign in as who made them.",
+            "account",
+        )
+    sent = [NewEvent(e.id, e.kind, e.data, e.source, at=e.at, age_s=e.age_s) for e in body.events]
     state = services.append_events(
         actor=request.user,  # type: ignore[arg-type]
         number=number,

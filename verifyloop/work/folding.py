@@ -22,7 +22,7 @@ from verifyloop.work.models import Event, Job
 
 def payload_of(job_number: str, event: core.Event) -> str:
     """Return the text of an event that is stored and sealed."""
-    beside = {"account": event.account, "arrived": event.arrived}
+    beside = {"account": event.account, "arrived": event.arrived, "wall": event.wall}
     return core.canonical(
         {
             **{name: text for name, text in beside.items() if text},

@@ -18,4 +18,7 @@ class NewEvent:
     kind: str
     data: dict[str, Any] = field(default_factory=dict)
     source: str = "typed"
+    #: what the clock of the device showed when the entry was made
     at: datetime | None = None
+    #: how long ago that was by the device's own steady clock [s]; none after a restart of it
+    age_s: float | None = None

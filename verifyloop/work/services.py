@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from django.db import transaction
 from django.db.models.functions import Length
@@ -24,6 +24,7 @@ from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import book, follow, own_now
+from verifyloop.work.clocks import clocks_agree, time_of
 from verifyloop.work.enrich import enrich
 from verifyloop.work.folding import core_job, events_of, state_of, state_of_ledger
 from verifyloop.work.issuing import first_issue
@@ -35,8 +36,6 @@ from verifyloop.work.sent import NewEvent
 from verifyloop.work.storing import store, tail_of
 
 MOST_EVENTS = 200
-#: a client's clock may be this far ahead
-CLOCK_AHEAD = timedelta(seconds=60)
 #: by kind of event; all others are records of the work
 PERMISSION = {
     "signed": "job.sign",
@@ -185,7 +184,9 @@ def append_events(
             )
         if sent.kind in SIGNATURES:
             may_sign(job, actor, sent.kind, added)
-        at = _time_of(sent, now, standing[-1].when)
+        at = time_of(sent, now, standing[0].when)
+        if sent.kind in SIGNATURES:
+            clocks_agree(sent, now)
         before = CoreJob(ledger, at)
         event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at, now)
         admit(before, event, known)
@@ -236,20 +237,6 @@ def _who_was_faster(standing: list[core.Event], expected_seq: int) -> str:
     return f"{people} added {entries} to this job in the meantime."
 
 
-def _time_of(sent: NewEvent, now: datetime, last: datetime) -> datetime:
-    if sent.at is None:
-        return max(now, last)
-    if sent.at.tzinfo is None:
-        raise InputError(
-            "event.time", "at", "The time has no zone.", "Send it with its zone, as in ISO 8601."
-        )
-    if sent.at > now + CLOCK_AHEAD:
-        raise InputError(
-            "event.time", "at", "The event lies in the future.", "Check the clock of the device."
-        )
-    return max(sent.at, last)
-
-
 def _make(actor: User, seq: int, sent: NewEvent, at: datetime, now: datetime) -> core.Event:
     if sent.source not in ("typed", "simulated"):
         raise InputError(
@@ -274,6 +261,7 @@ def _make(actor: User, seq: int, sent: NewEvent, at: datetime, now: datetime) ->
         data=sent.data,
         account=actor.username,
         arrived=now.isoformat(timespec="milliseconds"),
+        wall=sent.at.isoformat(timespec="milliseconds") if sent.at else "",
     )
 
 

@@ -18,6 +18,14 @@ class Outcome:
 
 
 @dataclass(frozen=True, kw_only=True)
+class AskedChoice:
+    """One thing that may be true."""
+
+    id: str
+    label: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class AskedField:
     """One answer of a question, in words."""
 
@@ -37,5 +45,5 @@ class Asked:
     title: str
     why: str
     #: of ``state``: id and words; empty where nothing is to be chosen
-    choices: tuple[tuple[str, str], ...]
+    choices: tuple[AskedChoice, ...]
     fields: tuple[AskedField, ...]

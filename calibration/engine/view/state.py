@@ -310,6 +310,8 @@ class LogLine:
     at: str
     by: str
     source: str
+    #: what is to be said about its time: late, or by a clock that shows another one
+    clock: str
     text: str
     retracted: str
     can_retract: bool
@@ -387,6 +389,8 @@ class JobState:
     asked: tuple[Asked, ...]
     #: whether the list of what an error may have affected is open or done; empty where none is
     follow_up: str
+    #: where the clock of the server was changed between two entries
+    clocks: tuple[str, ...]
     signed_by: str
     signed_at: str
     review: str

@@ -60,7 +60,9 @@ def adopt(model, job):
             seal=job.head,
         )
         book.write("issued", subject_of(job), {"seq": job.seq, "seal": job.head})
-    type(job).objects.filter(pk=job.pk).update(seq=job.seq, head=job.head, tail=tail_of(job))
+        job.changed_at = event.when
+    standing = {"seq": job.seq, "head": job.head, "changed_at": job.changed_at}
+    type(job).objects.filter(pk=job.pk).update(**standing, tail=tail_of(job))
 
 
 class Migration(migrations.Migration):

@@ -84,6 +84,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/instruments/{tag}/back": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Back In Service
+     * @description Take a planner's word that an instrument is in service again.
+     */
+    post: operations["backInService"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/instruments/{tag}/due": {
     parameters: {
       query?: never;
@@ -1720,6 +1740,30 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/records/{number}/issues": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Paper Issues
+     * @description Return every issue of a paper, and its words as they are.
+     */
+    get: operations["paperIssues"];
+    put?: never;
+    /**
+     * Amend Paper
+     * @description Issue a paper again with its words put right; the issues before it stay.
+     */
+    post: operations["amendPaper"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/records/{number}/seal": {
     parameters: {
       query?: never;
@@ -2007,6 +2051,23 @@ export interface components {
       title: string;
     };
     /**
+     * AmendIn
+     * @description What is put right in the words of a paper, and why; a password, as for a signature.
+     */
+    AmendIn: {
+      /** Changes */
+      changes: {
+        [key: string]: string;
+      };
+      /**
+       * Password
+       * @default
+       */
+      password: string;
+      /** Reason */
+      reason: string;
+    };
+    /**
      * AreaOut
      * @description The due instruments of one area.
      */
@@ -2015,6 +2076,51 @@ export interface components {
       due: components["schemas"]["DueOut"][];
       /** Name */
       name: string;
+    };
+    /**
+     * Asked
+     * @description A question that a job asks once something went wrong; its answer is an event of this kind.
+     */
+    Asked: {
+      /** Choices */
+      choices: components["schemas"]["AskedChoice"][];
+      /** Fields */
+      fields: components["schemas"]["AskedField"][];
+      /** Kind */
+      kind: string;
+      /** Title */
+      title: string;
+      /** Why */
+      why: string;
+    };
+    /**
+     * AskedChoice
+     * @description One thing that may be true.
+     */
+    AskedChoice: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+    };
+    /**
+     * AskedField
+     * @description One answer of a question, in words.
+     */
+    AskedField: {
+      /** Hint */
+      hint: string;
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+      /**
+       * Often
+       * @default []
+       */
+      often: string[];
+      /** Required */
+      required: boolean;
     };
     /**
      * Band
@@ -2093,6 +2199,11 @@ export interface components {
      * @description Events for one job, on top of the state with this sequence number.
      */
     BatchIn: {
+      /**
+       * Account
+       * @default
+       */
+      account: string;
       /** Events */
       events: components["schemas"]["EventIn"][];
       /** Expected Seq */
@@ -2548,6 +2659,8 @@ export interface components {
      * @description One event; the id is made by the client, so that sending twice is harmless.
      */
     EventIn: {
+      /** Age S */
+      age_s?: number | null;
       /** At */
       at?: string | null;
       /** Data */
@@ -2813,6 +2926,8 @@ export interface components {
       next_due: string;
       /** Open Job */
       open_job: string;
+      /** Out Of Service */
+      out_of_service: string;
       /** Output */
       output: string;
       /** Past */
@@ -2835,6 +2950,22 @@ export interface components {
       tolerance: string;
       /** Tolerance Source */
       tolerance_source: string;
+    };
+    /**
+     * IssueOut
+     * @description One issue of a paper.
+     */
+    IssueOut: {
+      /** At */
+      at: string;
+      /** By */
+      by: string;
+      /** Issue */
+      issue: number;
+      /** Reason */
+      reason: string;
+      /** What */
+      what: string;
     };
     /**
      * ItemState
@@ -2867,14 +2998,20 @@ export interface components {
       adjustment: components["schemas"]["Adjustment"];
       as_found: components["schemas"]["RunState"];
       as_left: components["schemas"]["RunState"] | null;
+      /** Asked */
+      asked: components["schemas"]["Asked"][];
       /** Block */
       block: string;
       /** Blocks */
       blocks: components["schemas"]["Block"][];
+      /** Clocks */
+      clocks: string[];
       /** Current Step */
       current_step: string;
       /** Extra Runs */
       extra_runs: components["schemas"]["RunState"][];
+      /** Follow Up */
+      follow_up: string;
       /** Follows */
       follows: string;
       /** In Block */
@@ -2914,7 +3051,7 @@ export interface components {
        * Status
        * @enum {string}
        */
-      status: "open" | "signed" | "reviewed";
+      status: "open" | "signed" | "reviewed" | "voided";
       /** Steps */
       steps: components["schemas"]["StepState"][];
       task: components["schemas"]["Task"] | null;
@@ -3034,6 +3171,8 @@ export interface components {
       by: string;
       /** Can Retract */
       can_retract: boolean;
+      /** Clock */
+      clock: string;
       /** Id */
       id: string;
       /** Retracted */
@@ -3260,6 +3399,16 @@ export interface components {
       words: string;
     };
     /**
+     * PaperOut
+     * @description The issues of a paper, and what of its words may be put right.
+     */
+    PaperOut: {
+      /** Issues */
+      issues: components["schemas"]["IssueOut"][];
+      /** Words */
+      words: components["schemas"]["WordOut"][];
+    };
+    /**
      * ParameterIn
      * @description A value for this instrument; empty goes back to the site's.
      */
@@ -3484,6 +3633,8 @@ export interface components {
       day: string;
       /** Description */
       description: string;
+      /** Follow Up */
+      follow_up: string;
       /** Job */
       job: string;
       /** Mark Found */
@@ -4358,6 +4509,26 @@ export interface components {
       uses: components["schemas"]["UseOut"][];
     };
     /**
+     * Why
+     * @description A reason.
+     */
+    Why: {
+      /** Reason */
+      reason: string;
+    };
+    /**
+     * WordOut
+     * @description One thing that a paper says in words.
+     */
+    WordOut: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+      /** Value */
+      value: string;
+    };
+    /**
      * WorkedOut
      * @description How a result was computed.
      */
@@ -4521,6 +4692,95 @@ export interface operations {
       cookie?: never;
     };
     requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  backInService: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Why"];
+      };
+    };
     responses: {
       /** @description OK */
       200: {
@@ -14051,7 +14311,9 @@ export interface operations {
   };
   certificateJson: {
     parameters: {
-      query?: never;
+      query?: {
+        issue?: number;
+      };
       header?: never;
       path: {
         number: string;
@@ -14071,7 +14333,9 @@ export interface operations {
   };
   certificatePdf: {
     parameters: {
-      query?: never;
+      query?: {
+        issue?: number;
+      };
       header?: never;
       path: {
         number: string;
@@ -14086,6 +14350,180 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+    };
+  };
+  paperIssues: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PaperOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  amendPaper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AmendIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PaperOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
       };
     };
   };

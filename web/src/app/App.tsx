@@ -3,6 +3,7 @@ import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { sessionQuery } from "../api/session";
 import { SignInPage } from "../features/session/SignInPage";
+import { asPerson } from "../ui/person";
 import { ErrorBox, Loading } from "../ui/states";
 import { Shell } from "./Shell";
 
@@ -28,6 +29,7 @@ export function App() {
       </div>
     );
   if (!session.data.user) return <SignInPage />;
+  asPerson(session.data.user.username);
   return (
     <BrowserRouter>
       <Suspense fallback={<Loading what="the page" />}>

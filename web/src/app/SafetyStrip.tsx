@@ -20,6 +20,7 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   const fixed = items.filter((i) => i.kind === "fixed");
   const connected = items.filter((i) => i.kind === "connection" || i.kind === "adapter");
   const gas = items.filter((i) => i.kind === "gas");
+  const out = items.filter((i) => i.kind === "out");
   const timers = items.filter((i) => i.kind === "timer");
   const lost = safety.isError;
   return (
@@ -36,6 +37,7 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
       {gas.length > 0 && <Group label="Gas open" items={gas} now={now} none="" />}
       {fixed.length > 0 && <Group label="Fixed current" items={fixed} now={now} none="" />}
       {connected.length > 0 && <Group label="Connected" items={connected} now={now} none="" />}
+      {out.length > 0 && <Group label="Out of service" items={out} now={now} none="" />}
       {timers.length > 0 && <Group label="Timers" items={timers} now={now} none="" />}
       <button
         type="button"
@@ -49,6 +51,9 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
 }
 
 const inBypass = (items: On[]) => (items.length > 1 ? `In bypass: ${items.length}` : "In bypass");
+
+/** How long these are on is not counted by the second. */
+const UNTIMED = ["connection", "adapter", "out"];
 
 type GroupProps = { label: string; items: On[]; now: number; none: string };
 
@@ -65,9 +70,7 @@ function Group({ label, items, now, none }: GroupProps) {
           className={`rounded-lg px-2 py-1 ${item.urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
         >
           {item.tag}
-          {item.kind !== "connection" && item.kind !== "adapter" && (
-            <span className="digits"> {shown(item, now)}</span>
-          )}
+          {!UNTIMED.includes(item.kind) && <span className="digits"> {shown(item, now)}</span>}
           {item.urgent && ` over ${item.limit_minutes} min`}
         </Link>
       ))}

@@ -8,6 +8,7 @@ import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { useOpenJob } from "../../ui/useOpenJob";
 import { oneQuery, type Instrument } from "./api";
+import { BackInService } from "./BackInService";
 import { DriftPicture } from "./DriftPicture";
 import { Facts } from "./Facts";
 import { MoveDue } from "./MoveDue";
@@ -58,6 +59,14 @@ export default function InstrumentPage({ user }: { user: Me }) {
       }
     >
       {open.error && <ErrorBox error={open.error} />}
+      {i.out_of_service && (
+        <section className="mb-4 grid gap-3 rounded-2xl border-2 border-outside bg-card p-4">
+          <p>
+            <strong>Out of service</strong> {i.out_of_service}
+          </p>
+          {user.can.includes("instrument.plan") && <BackInService i={i} />}
+        </section>
+      )}
       {i.caution && (
         <p className="mb-4 rounded-lg border-l-4 border-caution-edge bg-caution px-4 py-2">
           {i.caution} Site procedure, permit and local code come first.

@@ -34,7 +34,7 @@ export default function JobPage({ user }: { user: Me }) {
 }
 
 function Opened({ job, user }: { job: JobState; user: Me }) {
-  const writer = useWriter(job.job);
+  const writer = useWriter(job.job, user.username);
   const [chosenTab, setChosenTab] = useState<(typeof TABS)[number] | "">("");
   const [chosen, setChosen] = useState(-1);
   const [undo, setUndo] = useState("");
@@ -101,7 +101,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
               {job.job}
               {job.follows && `, follows ${job.follows}`}
             </span>
-            <ToClose job={job} />
+            <ToClose job={job} writer={writer} />
           </div>
           {tab === "Result" ? (
             <ResultView

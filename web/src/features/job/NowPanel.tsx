@@ -3,9 +3,14 @@ import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
+import { Amend } from "./Amend";
+import { FollowUp } from "./FollowUp";
+import { TakeOver } from "./TakeOver";
+import { Waiting } from "./Waiting";
 import { useRound, type InRound } from "../../ui/round";
 import { runOf } from "./runs";
 import { CameTo } from "./steps/CameTo";
+import { AskedStep } from "./steps/AskedStep";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
@@ -42,6 +47,7 @@ export function NowPanel(props: Props) {
   const again = retake >= 0 && step?.kind === "capture";
   const run = runOf(job, step);
   const point = run.points[retake];
+  const asked = job.asked[0];
   return (
     <section
       aria-label="Now"
@@ -51,7 +57,7 @@ export function NowPanel(props: Props) {
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
         {again && point
           ? `Go back to ${point.target} ${run.order === "fix" ? run.output_unit : run.input_unit} and take it again`
-          : job.action.title}
+          : (asked?.title ?? job.action.title)}
       </h2>
       {step && !mayRecord && (
         <p className="rounded-xl bg-sunk p-3">
@@ -65,20 +71,26 @@ export function NowPanel(props: Props) {
           {round.next && `, then ${round.next}`}
         </p>
       )}
-      {step && mayRecord && job.together && !again && !leaving ? (
+      {asked && mayRecord ? (
+        <AskedStep key={asked.kind} asked={asked} job={job.job} writer={writer} />
+      ) : step && mayRecord && job.together && !again && !leaving ? (
         <TogetherStep job={job} writer={writer} />
       ) : (
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
       {!step && <Closed job={job} user={user} writer={writer} />}
+      <Waiting writer={writer} />
       <Refusal writer={writer} job={job} />
+      <TakeOver job={job} user={user} writer={writer} />
       {job.action.caution && (
         <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[14px] leading-snug">
           {job.action.caution}
         </p>
       )}
       <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
-        {step?.kind !== "capture" && step?.kind !== "adjust" && <p>{job.action.why}</p>}
+        {step?.kind !== "capture" && step?.kind !== "adjust" && (
+          <p>{asked?.why ?? job.action.why}</p>
+        )}
         {job.action.then && (
           <p className="mt-1">
             <strong className="font-semibold text-ink">Then</strong> {job.action.then}
@@ -161,15 +173,9 @@ const SHOWN_BESIDE = [
 
 /** A refusal that belongs to no field on the screen, and entries that wait for the server. */
 function Refusal({ writer, job }: { writer: Writer; job: JobState }) {
-  if (writer.waiting)
-    return (
-      <p role="status" className="rounded-xl border-2 border-caution-edge bg-caution p-3">
-        <strong>Not stored yet.</strong> The server does not answer. Your entry is kept on this
-        device and is sent again by itself.
-      </p>
-    );
   const p = writer.problem;
   const columns = [
+    ...job.asked.flatMap((a) => a.fields),
     ...(job.task?.columns ?? []),
     ...job.as_found.columns,
     ...job.adjustment.columns,
@@ -184,10 +190,27 @@ function Refusal({ writer, job }: { writer: Writer; job: JobState }) {
 }
 
 function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
+  return (
+    <>
+      {job.status === "voided" && <p>Voided: it was opened by mistake. The history says why.</p>}
+      <CameTo job={job} />
+      {job.clocks.map((line) => (
+        <p key={line} className="rounded-lg bg-caution px-3 py-2 text-[14px]">
+          {line}
+        </p>
+      ))}
+      {job.status !== "voided" && <Papers job={job} user={user} writer={writer} />}
+      <Link className="py-2 underline" to={`/instruments/${job.instrument.tag}`}>
+        {job.instrument.tag}: history and next due
+      </Link>
+    </>
+  );
+}
+
+function Papers({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
   const files = `/api/records/${job.job}/certificate`;
   return (
     <>
-      <CameTo job={job} />
       <p>
         Signed by {job.signed_by}. {job.review && `Review: ${job.review}.`}
       </p>
@@ -211,10 +234,11 @@ function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer
           </a>
         ))}
       </p>
+      {job.follow_up === "open" && (
+        <FollowUp may={user.can.includes("job.follow")} writer={writer} />
+      )}
       {job.status === "signed" && user.can.includes("job.review") && <ReviewBox writer={writer} />}
-      <Link className="py-2 underline" to={`/instruments/${job.instrument.tag}`}>
-        {job.instrument.tag}: history and next due
-      </Link>
+      {user.can.includes("job.amend") && <Amend job={job.job} />}
     </>
   );
 }

@@ -63,6 +63,7 @@ export function HistoryTab({ job, mayUndo, onUndo }: HistoryProps) {
             <span className="block text-[14px] text-muted">
               {line.by}, {moment(line.at)}
               {line.source === "simulated" && ", from the simulated rig"}
+              {line.clock && `; ${line.clock}`}
               {line.retracted && `; taken back: ${line.retracted}`}
             </span>
           </span>

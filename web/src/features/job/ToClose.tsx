@@ -3,11 +3,15 @@ import type { JobState } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { useOpenJob } from "../../ui/useOpenJob";
+import { Reason } from "./steps/Reason";
+import type { Writer } from "./useWriter";
 
 /** What stands between this job and its signature; after it, the way to a following job. */
-export function ToClose({ job }: { job: JobState }) {
+export function ToClose({ job, writer }: { job: JobState; writer: Writer }) {
+  const [voiding, setVoiding] = useState(false);
   const [open, setOpen] = useState(false);
   const follow = useOpenJob();
+  if (job.status === "voided") return null;
   if (job.status !== "open")
     return (
       <Button
@@ -38,9 +42,28 @@ export function ToClose({ job }: { job: JobState }) {
           ))}
         </ul>
         {job.to_close.length === 0 && <p>Everything is off and done. Sign at the left.</p>}
-        <p className="mt-4 text-right">
-          <Button onClick={() => setOpen(false)}>Back to the job</Button>
-        </p>
+        {voiding ? (
+          <div className="mt-4">
+            <Reason
+              label="Opened by mistake: why?"
+              suggestions={["Wrong instrument", "Opened twice", "Not due"]}
+              button="Void the job"
+              problem={writer.problem}
+              busy={writer.sending}
+              onCancel={() => setVoiding(false)}
+              onReason={(reason) =>
+                void writer
+                  .send([{ kind: "voided", data: { reason } }])
+                  .then((stored) => stored && setOpen(false))
+              }
+            />
+          </div>
+        ) : (
+          <p className="mt-4 flex justify-end gap-2">
+            <Button onClick={() => setVoiding(true)}>Opened by mistake</Button>
+            <Button onClick={() => setOpen(false)}>Back to the job</Button>
+          </p>
+        )}
       </Modal>
     </>
   );

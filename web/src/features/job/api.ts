@@ -19,6 +19,12 @@ export const jobQueries = {
         unwrap(client.GET("/api/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
+  paper: (number: string) =>
+    queryOptions({
+      queryKey: ["jobs", number, "paper"] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/records/{number}/issues", { params: path(number), signal })),
+    }),
   strip: (number: string, seq: number, run: string, point: number) =>
     queryOptions({
       queryKey: ["jobs", number, "strip", seq, run, point] as const,

@@ -1,4 +1,5 @@
 import { useCallback, useState } from "react";
+import { person } from "../../ui/person";
 
 type Values = Record<string, string>;
 
@@ -10,15 +11,16 @@ function read(key: string): Values {
   }
 }
 
-/** What is typed and not sent yet; it survives a reload and a closed page. */
-export function useDraft(key: string) {
+/** What a person typed and did not send yet; it survives a reload and a closed page. */
+export function useDraft(name: string) {
+  const key = `draft:${person()}:${name}`;
   const [state, setState] = useState(() => ({ key, values: read(key) }));
   const values = state.key === key ? state.values : read(key);
   if (state.key !== key) setState({ key, values });
   const set = useCallback(
-    (name: string, value: string) =>
+    (field: string, value: string) =>
       setState((before) => {
-        const next = { ...before.values, [name]: value };
+        const next = { ...before.values, [field]: value };
         localStorage.setItem(key, JSON.stringify(next));
         return { key, values: next };
       }),

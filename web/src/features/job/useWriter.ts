@@ -2,53 +2,49 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, client, unwrap, type JobState, type Problem } from "../../api/client";
 import { jobQueries } from "./api";
+import { keep, made, othersWaiting, toSend, waitingFor, type Group } from "./outbox";
 
 export type NewEvent = {
   kind: string;
   data: Record<string, unknown>;
   source?: "typed" | "simulated";
 };
-type Pending = NewEvent & { id: string };
 
 export type Writer = {
   /** Sends events; answers true when they are stored. */
   send: (events: NewEvent[], password?: string) => Promise<boolean>;
   sending: boolean;
-  /** The server is away: the entry is kept on this device and sent again. */
-  waiting: boolean;
+  /** How many statements are kept on this device until the server answers. */
+  waiting: number;
+  /** One that was kept and then refused: it stays until somebody decides. */
+  refused: Group | null;
+  again: () => void;
+  discard: () => void;
+  /** People whose entries for this job wait on this device. */
+  others: string[];
   problem: Problem | null;
   clear: () => void;
 };
 
-const place = (number: string) => `pending:${number}`;
-
-function kept(number: string): Pending[] {
-  try {
-    return JSON.parse(localStorage.getItem(place(number)) ?? "[]") as Pending[];
-  } catch {
-    return [];
-  }
-}
-
-export function newId() {
-  const b = crypto.getRandomValues(new Uint8Array(16));
-  b[6] = ((b[6] ?? 0) & 0x0f) | 0x40;
-  b[8] = ((b[8] ?? 0) & 0x3f) | 0x80;
-  const hex = Array.from(b, (x) => x.toString(16).padStart(2, "0")).join("");
-  return hex.replace(/^(.{8})(.{4})(.{4})(.{4})/, "$1-$2-$3-$4-");
-}
-
 /** Appends events to a job. Ids are made here, so sending one twice stores it once. */
-export function useWriter(number: string): Writer {
+export function useWriter(number: string, person: string): Writer {
   const queries = useQueryClient();
   const [sending, setSending] = useState(false);
-  const [waiting, setWaiting] = useState(() => kept(number).length > 0);
+  const [queue, setQueue] = useState(() => waitingFor(person, number));
   const [problem, setProblem] = useState<Problem | null>(null);
   const busy = useRef(false);
   const key = jobQueries.state(number).queryKey;
 
+  const store = useCallback(
+    (groups: Group[]) => {
+      keep(person, number, groups);
+      setQueue(groups);
+    },
+    [person, number],
+  );
+
   const post = useCallback(
-    async (pending: Pending[], password: string) => {
+    async (group: Group, password: string) => {
       const seq = queries.getQueryData<JobState>(key)?.seq ?? 0;
       busy.current = true;
       setSending(true);
@@ -56,56 +52,79 @@ export function useWriter(number: string): Writer {
         const state = await unwrap(
           client.POST("/api/jobs/{number}/events", {
             params: { path: { number } },
-            body: { expected_seq: seq, events: pending as never, password },
+            body: {
+              expected_seq: seq,
+              events: group.entries.map(toSend) as never,
+              password,
+              account: person,
+            },
           }),
         );
         await queries.cancelQueries({ queryKey: key, exact: true });
         queries.setQueryData(key, state);
         void queries.invalidateQueries({ queryKey: ["safety"] });
-        localStorage.removeItem(place(number));
-        setWaiting(false);
-        setProblem(null);
-        return true;
+        return null;
       } catch (error) {
         if (!(error instanceof ApiError)) throw error;
-        if (error.unreachable && !password) {
-          localStorage.setItem(place(number), JSON.stringify(pending));
-          setWaiting(true);
-        } else {
-          localStorage.removeItem(place(number));
-          setWaiting(false);
-          setProblem(error.problem);
-          if (error.status === 409) void queries.invalidateQueries({ queryKey: key, exact: true });
-        }
-        return false;
+        if (error.status === 409) void queries.invalidateQueries({ queryKey: key, exact: true });
+        return error;
       } finally {
         busy.current = false;
         setSending(false);
       }
     },
-    [number, queries, key],
+    [number, person, queries, key],
   );
 
+  /** Send what waits, one statement after the other; the first that is refused stays in front. */
+  const flush = useCallback(async () => {
+    for (;;) {
+      const [first, ...rest] = waitingFor(person, number);
+      if (!first || first.problem || busy.current || !queries.getQueryData(key)) return;
+      const failed = await post(first, "");
+      const added = waitingFor(person, number).slice(1 + rest.length);
+      if (failed?.unreachable) return;
+      if (failed) return store([{ ...first, problem: failed.problem }, ...rest, ...added]);
+      store([...rest, ...added]);
+    }
+  }, [person, number, post, store, queries, key]);
+
   useEffect(() => {
-    if (!waiting) return;
-    const again = () => {
-      const pending = kept(number);
-      if (pending.length && !busy.current && queries.getQueryData(key)) void post(pending, "");
-    };
-    again();
-    const timer = setInterval(again, 1500);
+    if (!queue.length) return;
+    const timer = setInterval(() => void flush(), 1500);
     return () => clearInterval(timer);
-  }, [waiting, number, post, queries, key]);
+  }, [queue.length, flush]);
 
   const send = useCallback(
     async (events: NewEvent[], password = "") => {
-      if (busy.current || kept(number).length) return false;
+      if (busy.current) return false;
       setProblem(null);
-      const pending = events.map((e) => ({ source: "typed" as const, ...e, id: newId() }));
-      if (!password) localStorage.setItem(place(number), JSON.stringify(pending));
-      return post(pending, password);
+      const group = { entries: events.map((e) => made(e.kind, e.data, e.source ?? "typed")) };
+      const before = waitingFor(person, number);
+      if (!password) store([...before, group]);
+      if (before.length) return false;
+      const failed = await post(group, password);
+      const rest = waitingFor(person, number).filter(
+        (g) => g.entries[0]?.id !== group.entries[0]?.id,
+      );
+      if (failed?.unreachable && !password) return false;
+      store(rest);
+      setProblem(failed?.problem ?? null);
+      return failed === null;
     },
-    [number, post],
+    [number, person, post, store],
   );
-  return { send, sending, waiting, problem, clear: () => setProblem(null) };
+  const first = queue[0];
+  const refused = first?.problem ? first : null;
+  return {
+    send,
+    sending,
+    waiting: sending ? Math.max(0, queue.length - 1) : queue.length,
+    refused,
+    again: () => first && store([{ entries: first.entries }, ...queue.slice(1)]),
+    discard: () => store(queue.slice(1)),
+    others: othersWaiting(person, number),
+    problem,
+    clear: () => setProblem(null),
+  };
 }

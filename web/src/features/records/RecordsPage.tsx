@@ -13,6 +13,7 @@ const FILTERS = [
   ["near", "Found close"],
   ["within", "Found within"],
   ["unreviewed", "Not reviewed"],
+  ["follow_up", "To follow up"],
 ] as const;
 
 const recordsQuery = (q: string, mark: string, page: number) =>
@@ -112,6 +113,7 @@ function RecordLine({ r }: { r: Schemas["RecordOut"] }) {
         <span className="block text-[14px] text-muted">
           {r.signed_by}
           {r.status === "reviewed" ? ", reviewed" : ", not reviewed yet"}
+          {r.follow_up === "open" && " · to follow up"}
           {r.causes && ` · ${r.causes.toLowerCase()}`}
         </span>
       </span>

@@ -9,7 +9,7 @@ import { problemAt, type StepProps } from "./types";
 
 /** Values to write down; each that was typed is saved by Enter. */
 export function RecordStep({ job, step, writer, live }: StepProps & { live: Live }) {
-  const draft = useDraft(`draft:${job.job}:${step.id}`);
+  const draft = useDraft(`${job.job}:${step.id}`);
   const inputs = useRef<(HTMLInputElement | null)[]>([]);
   const question = step.fields.find((f) => f.question);
   const shown = (id: string, saved: string) => draft.values[id] ?? saved;

@@ -87,7 +87,7 @@ function ByRig({ item, job, step, writer, live }: StepProps & { item: Item; live
 }
 
 function ByHand({ item, job, step, writer }: StepProps & { item: Item }) {
-  const draft = useDraft(`draft:${job.job}:${step.id}:${item.id}`);
+  const draft = useDraft(`${job.job}:${step.id}:${item.id}`);
   return (
     <form
       className="grid gap-3"

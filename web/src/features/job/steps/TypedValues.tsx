@@ -23,7 +23,7 @@ export function TypedValues(props: Props) {
   const { job, writer, columns, place, button, event, also = [], onStored } = props;
   const fields = columns.map((c) => c.id);
   const needed = new Set(columns.filter((c) => c.required).map((c) => c.id));
-  const draft = useDraft(`draft:${job.job}:${place}`);
+  const draft = useDraft(`${job.job}:${place}`);
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const [focus, setFocus] = useState(fields[0] ?? "");
   const field = writer.problem?.field.replace("data.", "") ?? "";
