@@ -130,7 +130,8 @@ def compare(request: InjectionsIn) -> InjectionsOut:
             not_negative(v, f"components.{n}.values", "value")
     judged = tuple(_agreement(c, request.limit_percent) for c in request.components)
     sizes = [c.difference_percent for c in judged if c.difference_percent is not None]
-    agree = all(c.within for c in judged)
+    # A component that is in neither has nothing to agree about; one at least has to be there.
+    agree = bool(sizes) and not any(c.within is False for c in judged)
     action: Next = "accept" if count > 1 and agree else "recondition"
     if action == "recondition" and count < 3:
         action = "inject_again"
@@ -145,14 +146,14 @@ def compare(request: InjectionsIn) -> InjectionsOut:
 
 def _agreement(c: ComponentRuns, limit: float) -> ComponentAgreement:
     mean_all = fmean(c.values)
-    spread = tuple(100 * (v - mean_all) / mean_all if mean_all else 0.0 for v in c.values)
-    if len(c.values) < 2:
+    spread = tuple(100 * (v - mean_all) / mean_all for v in c.values) if mean_all else ()
+    if len(c.values) < 2 or not sum(c.values[-2:]):
         return ComponentAgreement(
             name=c.name, mean=None, difference_percent=None, within=None, from_mean_percent=spread
         )
     a, b = c.values[-2:]
     mean = (a + b) / 2
-    off = 100 * abs(a - b) / mean if mean else 0.0
+    off = 100 * abs(a - b) / mean
     return ComponentAgreement(
         name=c.name,
         mean=mean,

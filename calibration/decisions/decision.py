@@ -34,8 +34,10 @@ class AssessOut:
     """The verdict and what it is worth."""
 
     outcome: Outcome = about("by the rule", label="verdict")
-    acceptance_limit: float = about(
-        "|error| up to which it passes outright", label="passes outright up to", unit="same"
+    acceptance_limit: float | None = about(
+        "|error| up to which it passes outright; null where U is as large as the limit",
+        label="passes outright up to",
+        unit="same",
     )
     probability_outside: float = about(
         "that the true error is outside the limit, 0 to 1", label="chance of being outside, 0 to 1"
@@ -51,7 +53,9 @@ class AssessOut:
     family="Limits and decisions",
     words="guard band pass fail within probability conformity verdict ratio",
     worked=lambda i, o: [
-        f"passes outright up to {o.acceptance_limit:.5g}; |{i.error:g}| against {i.limit:g}",
+        f"passes outright up to {o.acceptance_limit:.5g}; |{i.error:g}| against {i.limit:g}"
+        if o.acceptance_limit is not None
+        else f"U = {i.expanded_uncertainty:g} is no smaller than the limit {i.limit:g}",
         f"u = {i.expanded_uncertainty:g} / {i.k:g} = {i.expanded_uncertainty / i.k:.4g}",
     ],
     formula="A = T (simple), T − U (guarded), √(T² − U²) (guarded, root sum square); "
@@ -90,7 +94,7 @@ def assess(request: AssessIn) -> AssessOut:
     accept = acceptance_limit(t, big_u, request.rule)
     return AssessOut(
         outcome=_outcome(abs(request.error), t, accept, request.rule),
-        acceptance_limit=accept,
+        acceptance_limit=accept if accept > 0 else None,
         probability_outside=probability_outside(request.error, t, big_u / request.k),
         ratio=t / big_u if big_u else None,
     )

@@ -218,7 +218,9 @@ def verdict(i: decision.AssessIn, o: decision.AssessOut) -> Picture:
         rules=(
             Rule(axis="x", at=-o.acceptance_limit, label="passes from"),
             Rule(axis="x", at=o.acceptance_limit, label="to"),
-        ),
+        )
+        if o.acceptance_limit is not None
+        else (),
     )
 
 

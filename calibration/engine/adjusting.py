@@ -132,8 +132,8 @@ def _by_screws(
     summary = base.result.summary
     advised = screws.screws(
         screws.ScrewsIn(
-            zero_error_percent=from_float(summary.zero_shift_percent),
-            span_error_percent=from_float(summary.zero_shift_percent + summary.span_error_percent),
+            zero_error_percent=from_float(summary.fit_lower_percent),
+            span_error_percent=from_float(summary.fit_upper_percent),
             limit_percent=to,
             visits=tuple(_visit(facts, content) for content in recent),
         )

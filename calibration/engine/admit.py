@@ -38,7 +38,8 @@ def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
     ------
     InputError
         ``job.*``, ``step.*``, ``reason.missing``, ``slip.suspected`` (a question: the same
-        event with ``kept`` true is admitted), ``reference.*``, ``reading.*``, ``choice.*``.
+        event with ``kept`` true is admitted), ``reference.*``, ``reading.*``, ``choice.*``,
+        and those of ``engine.asked``.
     """
     with exact():
         if event.kind == "opened":
@@ -159,7 +160,7 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"{content.asset.asset} does not measure {quantity.replace('_', ' ')}.",
             f"Choose a reference for {quantity.replace('_', ' ')}.",
         )
-    refuse_unusable(content.asset, event.when.date())
+    refuse_unusable(content.asset, job.day_of(event))
     own = job.family.assets.get(role.quantity)
     if own is not None:
         own.admit(job, role, content.asset, content.reason)

@@ -27,7 +27,13 @@ LEFT = Asked(
             required=True,
             often=("workshop", "operator of the shift"),
         ),
-        AskedField(id="tag", label="Tag or lock on it", hint="number or words", required=False),
+        AskedField(
+            id="tag",
+            label="Tag or lock on it",
+            hint="number or words",
+            required=False,
+            often=("red tag",),
+        ),
         AskedField(
             id="told",
             label="Who was told",
@@ -91,12 +97,12 @@ def asked(job: Job) -> tuple[Asked, ...]:
     if not ledger.opened.asks or ledger.signed is not None or ledger.voided is not None:
         return ()
     found = []
-    if job.stopped and ledger.left_as is None:
+    if job.ledger.stopped and ledger.left_as is None:
         found.append(LEFT)
     at_the_end = job.current is not None and job.current.kind == "sign"
     if not at_the_end:
         return tuple(found)
-    if not job.stopped and ledger.limited is None and _outside(job):
+    if not job.ledger.stopped and ledger.limited is None and _outside(job):
         found.append(LIMIT)
     if ledger.impact is None and _found_outside(job):
         found.append(_impact(ledger.opened.last_good))
@@ -122,7 +128,13 @@ def _found_outside(job: Job) -> bool:
 
 
 def answered(job: Job, event: Event, known: dict[str, Event]) -> None:
-    """Refuse an answer that was not asked for, or that says nothing."""
+    """Refuse an answer that was not asked for, or that says nothing.
+
+    Raises
+    ------
+    InputError
+        ``answer.not_asked``, ``answer.missing``.
+    """
     wanted = next((a for a in (LEFT, LIMIT, IMPACT) if a.kind == event.kind), LEFT)
     given = {LEFT.kind: job.ledger.left_as, LIMIT.kind: job.ledger.limited}.get(
         event.kind, job.ledger.impact
@@ -141,7 +153,13 @@ def answered(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 
 def taken_over(job: Job, event: Event, known: dict[str, Event]) -> None:
-    """Refuse to take over something that is not on, or that one has already."""
+    """Refuse to take over something that is not on, or that one has already.
+
+    Raises
+    ------
+    InputError
+        ``takeover.nothing_on``, ``takeover.own``.
+    """
     on = {step.id for step, _ in job.ledger.on_now()}
     if not event.content.on or not set(event.content.on) <= on:
         raise InputError(
@@ -155,7 +173,13 @@ def taken_over(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 
 def voided(job: Job, event: Event, known: dict[str, Event]) -> None:
-    """Refuse to void a job while something is on, or once something was measured."""
+    """Refuse to void a job while something is on, or once something was measured.
+
+    Raises
+    ------
+    InputError
+        ``void.something_on``, ``void.measured``, ``reason.missing``.
+    """
     _said(event.content.reason, "data.reason", "Voiding a job takes a reason.")
     ledger = job.ledger
     if ledger.on_now() or job.family.on(job):
@@ -172,7 +196,13 @@ def voided(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 
 def followed_up(job: Job, event: Event, known: dict[str, Event]) -> None:
-    """Refuse to work off what is not on the list."""
+    """Refuse to work off what is not on the list.
+
+    Raises
+    ------
+    InputError
+        ``followup.none``, ``reason.missing``.
+    """
     if job.ledger.signed is None or job.ledger.impact is None or job.ledger.followed_up:
         raise InputError(
             "followup.none", "kind", "There is nothing to work off here.", "Nothing to do."

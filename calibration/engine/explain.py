@@ -166,12 +166,17 @@ def _decision(job: Job, figures: RunFigures, place: int) -> Explanation:
         worked=f"u = {significant(budget.standard_uncertainty, 3)} %, k = {show(budget.k, 3)}, "
         f"U = {significant(budget.expanded_uncertainty, 3)} % of span",
         inputs=inputs,
-        limit=f"{RULES[job.settings.rule]}; accepted up to "
-        f"±{show(judged.acceptance_limit, 3)} % of span",
+        limit=f"{RULES[job.settings.rule]}; {_accepted(judged.acceptance_limit)}",
         source=OPERATIONS["uncertainty.combine"].source
         + "; "
         + OPERATIONS["decision.assess"].source,
     )
+
+
+def _accepted(limit: float | None) -> str:
+    if limit is None:
+        return "nothing passes outright: U is as large as the limit"
+    return f"accepted up to ±{show(limit, 3)} % of span"
 
 
 def _hop(job: Job, figures: RunFigures, index: int, name: str, limit: str) -> Explanation:
@@ -199,6 +204,8 @@ def _summary(job: Job, figures: RunFigures, name: str) -> Explanation | None:
         return None
     title, formula = SUMMARY[name]
     value = getattr(figures.result.summary, f"{name}_percent")
+    if value is None:
+        return None
     return Explanation(
         title=title,
         result=f"{show(value, 3, sign=True)} % of span",

@@ -22,7 +22,7 @@ from calibration.engine.runkind import RunKind
 from calibration.engine.shape import Shape
 from calibration.engine.view.blocks import Block, Push, Row, Task
 from calibration.engine.view.judge import Judge
-from calibration.engine.view.state import OnState
+from calibration.engine.view.lines import OnState
 from calibration.kernel.errors import InputError
 from calibration.runs import causes
 

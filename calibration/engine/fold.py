@@ -17,16 +17,9 @@ from calibration.engine.outcome import outcome
 from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
 from calibration.engine.view.action import adjustment_state, next_action
+from calibration.engine.view.lines import Limit, LogLine, OnState, TimerState
 from calibration.engine.view.runview import run_state
-from calibration.engine.view.state import (
-    Instrument,
-    JobState,
-    Limit,
-    LogLine,
-    OnState,
-    StageState,
-    TimerState,
-)
+from calibration.engine.view.state import Instrument, JobState, StageState
 from calibration.engine.view.stepview import step_state
 from calibration.engine.view.togetherness import together
 from calibration.engine.view.verdict import judgement
@@ -224,7 +217,7 @@ def on_states(job: Job) -> tuple[OnState, ...]:
 def _holder(job: Job, step: str) -> str:
     """Return who has what is on: who put it on, who took it over, who it was left with."""
     left = job.ledger.left_as
-    if job.left_away and left is not None and left[0].to:
+    if job.ledger.left_away and left is not None and left[0].to:
         return left[0].to
     return job.ledger.holder(step).by
 
@@ -248,7 +241,7 @@ def to_close(job: Job) -> tuple[str, ...]:
     said = [*job.family.to_close(job)]
     said += [f"Not said yet: {a.title}" for a in asked(job)]
     for step, event in job.ledger.on_now():
-        if job.left_away and step.on_kind == "bypass":
+        if job.ledger.left_away and step.on_kind == "bypass":
             continue
         minutes = (job.now - event.when) // timedelta(minutes=1)
         said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from functools import cached_property, partial
 
@@ -11,10 +11,11 @@ import calibration.desk.catalogue  # noqa: F401  # steps may compute with any op
 from calibration.decisions.reference import Adequacy
 from calibration.engine.adjusting import AdjustProgress, progress
 from calibration.engine.evaluation import RunFigures, evaluate_run
+from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.kit import suits
-from calibration.engine.ledger import STOP, Ledger
+from calibration.engine.ledger import Ledger
 from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.recorded import same_value, worked_out
@@ -123,21 +124,9 @@ class Job:
             return None
         return started.when + timedelta(minutes=float(self.settings.number(step.minutes)))
 
-    @property
-    def stopped(self) -> bool:
-        """Tell whether it was decided that the instrument is not put back as good."""
-        decided = self.ledger.decided.items()
-        return any(
-            content.choice == STOP
-            for step, (content, _) in decided
-            if (found := self.ledger.method.step(step)) is not None and found.kind == "decide"
-        )
-
-    @property
-    def left_away(self) -> bool:
-        """Tell whether it stays in bypass, isolated or removed: nothing of it is put back."""
-        left = self.ledger.left_as
-        return left is not None and left[0].state != "in_service"
+    def day_of(self, event: Event) -> date:
+        """Return the day at the site of an entry: that of the zone in which the time is given."""
+        return event.when.astimezone(self.now.tzinfo).date()
 
     def _still_due(self, step: Step) -> bool:
         """Tell whether a step of putting back is due of what is left: what is ours comes off."""
@@ -146,7 +135,7 @@ class Job:
 
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
-        if self.left_away and step.stage == "return" and not self._still_due(step):
+        if self.ledger.left_away and step.stage == "return" and not self._still_due(step):
             return self.done(step)
         if not self.family.shape.possible(self, step):
             return False

@@ -106,6 +106,17 @@ class Ledger:
         return self.taken_over.get(step) or self.put_on[step]
 
     @property
+    def stopped(self) -> bool:
+        """Tell whether it was decided that the instrument is not put back as good."""
+        judged = {step.id for step in self.method.steps if step.kind == "decide"}
+        return any(c.choice == STOP for step, (c, _) in self.decided.items() if step in judged)
+
+    @property
+    def left_away(self) -> bool:
+        """Tell whether it stays in bypass, isolated or removed: nothing of it is put back."""
+        return self.left_as is not None and self.left_as[0].state != "in_service"
+
+    @property
     def follow_up(self) -> str:
         """Return whether there is a list to work off: open, done, or none."""
         if self.impact is None:

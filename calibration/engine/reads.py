@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Protocol
 
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.events import Event
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Field, KitRole, SetItem, Step
@@ -44,6 +45,9 @@ class Reads(Protocol):
     @property
     def differences(self) -> str:
         """Return the settings that differ from the record, in words."""
+
+    def day_of(self, event: Event) -> date:
+        """Return the day at the site of an entry."""
 
     def figures(self, run: str) -> RunFigures:
         """Return an evaluated run by its name."""

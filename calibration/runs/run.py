@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
@@ -16,6 +15,12 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float
 from calibration.kernel.registry import operation
 from calibration.runs.causes import Cause
+from calibration.runs.characteristics import (
+    hysteresis,
+    reaches,
+    repeatability,
+    terminal,
+)
 from calibration.runs.diagnosis import Evaluated, diagnose
 from calibration.runs.points import Direction
 from calibration.runs.sensor_faults import USUAL_JUNCTION_C, Seen, name_fault
@@ -105,29 +110,40 @@ class Summary:
         "error of largest size, with its sign", label="largest error", unit="% of span", decimals=4
     )
     worst_point: int = about("index of the reading with that error", hidden=True)
-    hysteresis_percent: Decimal = about(
-        "largest up/down gap of the mean errors", label="hysteresis", unit="% of span", decimals=4
+    hysteresis_percent: Decimal | None = about(
+        "largest up/down gap of the mean errors; none where no point was read both ways",
+        label="hysteresis",
+        unit="% of span",
+        decimals=4,
     )
-    repeatability_percent: Decimal = about(
-        "largest spread of same-way errors over the cycles",
+    repeatability_percent: Decimal | None = about(
+        "largest spread of same-way errors over the cycles; none of a single cycle",
         label="repeatability",
         unit="% of span",
         decimals=4,
     )
-    zero_shift_percent: float = about(
-        "fitted error at 0 %", label="zero shift", unit="% of span", decimals=4
+    zero_shift_percent: float | None = about(
+        "fitted error at 0 %; none where nothing was read near it",
+        label="zero shift",
+        unit="% of span",
+        decimals=4,
     )
-    span_error_percent: float = about(
-        "fitted error at 100 % minus at 0 %", label="span error", unit="% of span", decimals=4
+    span_error_percent: float | None = about(
+        "fitted error at 100 % minus at 0 %; none where an end was not read",
+        label="span error",
+        unit="% of span",
+        decimals=4,
     )
-    nonlinearity_terminal_percent: float = about(
-        "largest distance of the mean curve from the line through its ends",
+    fit_lower_percent: float = about("line of best fit at 0 %, to be drawn", hidden=True)
+    fit_upper_percent: float = about("line of best fit at 100 %, to be drawn", hidden=True)
+    nonlinearity_terminal_percent: float | None = about(
+        "largest distance of the mean curve from the line through its ends; none of two points",
         label="linearity, terminal",
         unit="% of span",
         decimals=4,
     )
-    nonlinearity_independent_percent: float = about(
-        "half the narrowest straight band around the mean curve",
+    nonlinearity_independent_percent: float | None = about(
+        "half the narrowest straight band around the mean curve; none of two points",
         label="linearity, independent",
         unit="% of span",
         decimals=4,
@@ -318,40 +334,18 @@ def _summary(points: Sequence[Point], judged: Sequence[int], evaluated: Evaluate
     return Summary(
         max_error_percent=points[worst].error_percent_of_span,
         worst_point=worst,
-        hysteresis_percent=_hysteresis([points[i] for i in judged]),
-        repeatability_percent=_repeatability([points[i] for i in judged]),
-        zero_shift_percent=line.at(0.0),
-        span_error_percent=line.at(100.0) - line.at(0.0),
-        nonlinearity_terminal_percent=_terminal(at, mean),
-        nonlinearity_independent_percent=evaluated.half_band,
+        hysteresis_percent=hysteresis([points[i] for i in judged]),
+        repeatability_percent=repeatability([points[i] for i in judged]),
+        zero_shift_percent=line.at(0.0) if reaches(at, 0.0) else None,
+        span_error_percent=line.at(100.0) - line.at(0.0)
+        if reaches(at, 0.0) and reaches(at, 100.0)
+        else None,
+        fit_lower_percent=line.at(0.0),
+        fit_upper_percent=line.at(100.0),
+        nonlinearity_terminal_percent=terminal(at, mean),
+        nonlinearity_independent_percent=evaluated.half_band if len(at) > 2 else None,
         verdict=verdict,
     )
-
-
-def _hysteresis(points: Sequence[Point]) -> Decimal:
-    gaps = [ZERO]
-    by_nominal: dict[Decimal, dict[str, list[Decimal]]] = defaultdict(lambda: defaultdict(list))
-    for p in points:
-        by_nominal[p.nominal_percent][p.direction].append(p.error_percent_of_span)
-    for ways in by_nominal.values():
-        if len(ways) == 2:
-            up, down = ways["up"], ways["down"]
-            gaps.append(abs(sum(up, ZERO) / len(up) - sum(down, ZERO) / len(down)))
-    return max(gaps)
-
-
-def _repeatability(points: Sequence[Point]) -> Decimal:
-    groups: dict[tuple[Decimal, str], list[Decimal]] = defaultdict(list)
-    for p in points:
-        groups[p.nominal_percent, p.direction].append(p.error_percent_of_span)
-    return max(max(group) - min(group) for group in groups.values())
-
-
-def _terminal(at: Sequence[float], mean: Sequence[float]) -> float:
-    if len(at) < 3 or at[-1] == at[0]:
-        return 0.0
-    slope = (mean[-1] - mean[0]) / (at[-1] - at[0])
-    return max(abs(e - mean[0] - slope * (x - at[0])) for x, e in zip(at, mean, strict=True))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -47,10 +47,14 @@ class AssessOut:
     mean: float = about(
         "mean over the dwell, or what there is of it", label="mean", unit="reading unit"
     )
-    std: float = about(
-        "standard deviation of one sample", label="standard deviation", unit="reading unit"
+    std: float | None = about(
+        "standard deviation of one sample; none of a single one",
+        label="standard deviation",
+        unit="reading unit",
     )
-    slope: float = about("least-squares slope", label="slope", unit="reading unit per s")
+    slope: float | None = about(
+        "least-squares slope; none of a single sample", label="slope", unit="reading unit per s"
+    )
     remaining_s: float = about("at least this long still", label="still to wait", unit="s")
     samples_used: int = about("samples in the dwell", label="samples used")
 
@@ -98,7 +102,7 @@ def assess(request: AssessIn) -> AssessOut:
         since_s=since,
         mean=mean,
         std=_std(values, mean),
-        slope=slope,
+        slope=slope if len(values) > 1 else None,
         remaining_s=0.0 if stable else max(0.0, request.dwell_s - since),
         samples_used=len(values),
     )
@@ -137,7 +141,7 @@ def _held_since(samples: Sequence[Sample], band: float) -> float:
     return since
 
 
-def _std(values: Sequence[float], mean: float) -> float:
+def _std(values: Sequence[float], mean: float) -> float | None:
     if len(values) < 2:
-        return 0.0
+        return None
     return math.sqrt(sum((v - mean) ** 2 for v in values) / (len(values) - 1))

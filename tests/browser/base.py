@@ -169,6 +169,12 @@ class BrowserCase(SimpleTestCase):
             page.keyboard.press("Enter")
         self.see(page, "Loop back to automatic")
         page.locator("[data-main]").press("Enter")
+        self.see(page, "Found outside: what follows?")
+        expect(page.get_by_label("Last known good")).to_be_focused()
+        for words in ("check of May", "nothing, it only indicates", "shift lead"):
+            page.keyboard.type(words)
+            page.get_by_label("May have affected" if "May" in words else "Who was told").focus()
+        page.keyboard.press("Enter")
         expect(page.get_by_label("Your password")).to_be_focused()
         page.keyboard.type(password)
         page.keyboard.press("Enter")

@@ -38,7 +38,12 @@ def ended(choices=(), changes=0, signed=True, **marks):
     }
     return SimpleNamespace(
         ledger=SimpleNamespace(
-            method=method, decided=decided, changes=changes, signed=("", "") if signed else None
+            method=method,
+            decided=decided,
+            changes=changes,
+            signed=("", "") if signed else None,
+            issued=[],
+            limited=None,
         ),
         current=SimpleNamespace(kind="decide"),
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),

@@ -15,11 +15,12 @@ import orjson
 from calibration.engine.certificate import VERDICTS
 from calibration.engine.job import Job
 from calibration.engine.view.runview import run_state
-from calibration.engine.view.state import JobState
+from calibration.engine.view.state import JobState, RunState
 from calibration.families.gas.facts import channels
 from calibration.families.gas.view import gas_lines, gas_state
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
+from calibration.kernel.rounding import show
 
 #: Floats are compared to so many digits: another machine's mathematics may differ in the last one.
 DIGITS = 12
@@ -37,6 +38,10 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
     for name in ("outcome", "asked", "follow_up", "clocks"):
         del found[name]
+    for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
+        if run is not None:
+            run["characteristics"], run["fit_text"] = with_what_did_not_exist(run)
+            del run["zero"], run["span"]
     if job.family.id in SINCE:
         return found
     for name in ("task", "blocks"):
@@ -46,7 +51,7 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         found["gas"] = encode(gas_state(job)) if detector else None
         found["gas_lines"] = encode(gas_lines(job)) if detector else []
         if state.as_left is None:
-            found["as_left"] = encode(_without_readings(job))
+            found["as_left"] = _without(encode(_without_readings(job)), "zero", "span")
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         for name in ("role", "pictured", "columns"):
             del run[name]
@@ -59,6 +64,42 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
             for e in found["together"]["events"]
         ]
     return found
+
+
+#: What a run was said to have whether it did or not, in this order; of several cycles the last.
+SAID = (
+    ("zero_shift", "Zero shift"),
+    ("span_error", "Span error"),
+    ("hysteresis", "Hysteresis"),
+    ("nonlinearity_independent", "Linearity"),
+    ("repeatability", "Repeatability"),
+)
+
+
+def with_what_did_not_exist(run: dict[str, Any]) -> tuple[list[dict[str, str]], str]:
+    """Return the characteristics of a run as they were said before a figure could be none."""
+    if run["taken"] < 2:
+        return run["characteristics"], run["fit_text"]
+    zero, span = (show(run[f"fit_{end}"], 2, sign=True) for end in ("zero", "span"))
+    fit = f"best fit: zero {zero} %, span {span} %"
+    if not run["characteristics"] and not run["pictured"]:
+        return [], fit
+    drawn = {"zero_shift": zero, "span_error": span}
+    have = {c["id"]: c for c in run["characteristics"]}
+    cycles = max(p["cycle"] for p in run["points"])
+    said = [
+        have.get(id)
+        or {
+            "id": id,
+            "label": label,
+            "value": drawn.get(id, "0.00"),
+            "unit": "% of span",
+            "figure": f"{run['id']}.summary.{id}",
+        }
+        for id, label in SAID
+        if id != "repeatability" or cycles > 1
+    ]
+    return said, fit
 
 
 def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
@@ -82,9 +123,14 @@ def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
             "review": state.review,
         },
         "references": [_without(r, "issued_by") for r in paper["references"]],
-        "as_found": _old_run(paper["as_found"]),
-        "as_left": _old_run(paper["as_left"]),
-        "extra_runs": [_old_extra(r, words) for r in paper["extra_runs"]],
+        "as_found": _old_run(paper["as_found"], state.as_found),
+        "as_left": _old_run(paper["as_left"], state.as_left),
+        "extra_runs": [
+            {**_old_run(run, seen), "verdict": words.get(run["mark"], "outside limits")}
+            for run, seen in zip(
+                paper["extra_runs"], (r for r in state.extra_runs if r.taken), strict=True
+            )
+        ],
         "chain": {"events": paper["chain"]["events"], "sha256": paper["chain"]["seal"]},
     }
 
@@ -93,12 +139,17 @@ def _without(said: dict[str, Any], *names: str) -> dict[str, Any]:
     return {name: value for name, value in said.items() if name not in names}
 
 
-def _old_run(run: dict[str, Any]) -> dict[str, Any]:
-    return {**run, "points": [_without(p, *CERTAINTY) for p in run["points"]]}
-
-
-def _old_extra(run: dict[str, Any], words: dict[str, str]) -> dict[str, Any]:
-    return {**_old_run(run), "verdict": words.get(run["mark"], "outside limits")}
+def _old_run(run: dict[str, Any], seen: RunState | None) -> dict[str, Any]:
+    said: list[dict[str, str]] = []
+    if seen is not None and seen.taken:
+        said = with_what_did_not_exist(encode(seen))[0]
+    return {
+        **run,
+        "points": [_without(p, *CERTAINTY) for p in run["points"]],
+        "characteristics": [
+            {"name": c["label"], "value": c["value"], "unit": c["unit"]} for c in said
+        ],
+    }
 
 
 def _without_readings(job: Job) -> Any:

@@ -13,7 +13,8 @@ from pydantic import Field
 
 from calibration.engine.events import RunName
 from calibration.engine.explain import Explanation
-from calibration.engine.view.state import JobState, LogLine, Station
+from calibration.engine.view.lines import LogLine
+from calibration.engine.view.state import JobState, Station
 from verifyloop.api.answers import answer
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotAllowed
@@ -192,9 +193,9 @@ def kit_options(
     """Return the references offered for a quantity, the best usable first."""
     job = services.job_by_number(number)
     now = timezone.now()
-    core = core_job(job, events_of(job), now)
+    core, today = core_job(job, events_of(job), now), timezone.localdate(now)
     if quantity in core.family.assets:
-        offered = offered_by(quantity)(core, role, job.number, now.date(), max(1, count))
+        offered = offered_by(quantity)(core, role, job.number, today, max(1, count))
         return [KitOption(**vars(option)) for option in offered]
-    found = options(core.facts_found, quantity, core.settings.number("minimum_ratio"), now.date())
+    found = options(core.facts_found, quantity, core.settings.number("minimum_ratio"), today)
     return [KitOption(**vars(option)) for option in found]

@@ -28,7 +28,7 @@ def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetim
         raise InputError(
             "reason.missing", "reason", "Moving a due date takes a reason.", "Say why."
         )
-    if due < now.date():
+    if due < timezone.localdate(now):
         raise InputError("due.past", "due", "That day is over.", "Choose today or a day to come.")
     Change.objects.create(
         instrument=instrument,

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
+from django.utils import timezone
+
 from calibration.engine import events as core
 from calibration.engine.family import family_by_facts
 from calibration.engine.job import Job as CoreJob
@@ -53,7 +55,7 @@ def learnt_of(instrument: Instrument) -> History:
     """Return what was learnt at the signed jobs of an instrument, oldest first."""
     jobs = Job.objects.filter(instrument=instrument, signed_at__isnull=False)
     found = jobs.order_by("signed_at").values_list("signed_at", "learnt")
-    return [(at.date(), learnt) for at, learnt in found if at is not None]
+    return [(timezone.localdate(at), learnt) for at, learnt in found if at is not None]
 
 
 def learnt_of_all() -> dict[int, History]:
@@ -62,7 +64,7 @@ def learnt_of_all() -> dict[int, History]:
     jobs = Job.objects.filter(signed_at__isnull=False).exclude(learnt=[]).order_by("signed_at")
     for key, at, learnt in jobs.values_list("instrument_id", "signed_at", "learnt"):
         if at is not None:
-            found.setdefault(key, []).append((at.date(), learnt))
+            found.setdefault(key, []).append((timezone.localdate(at), learnt))
     return found
 
 

@@ -7,6 +7,8 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any
 
+from django.utils import timezone
+
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine import events as core
 from calibration.engine.explain import Explanation, explain
@@ -14,8 +16,9 @@ from calibration.engine.family import method_for
 from calibration.engine.fold import history, view
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.ledger import Ledger, build
+from calibration.engine.view.lines import LogLine
 from calibration.engine.view.runview import strip_of
-from calibration.engine.view.state import JobState, LogLine, Station
+from calibration.engine.view.state import JobState, Station
 from calibration.kernel.numbers import exact
 from verifyloop.work.models import Event, Job
 
@@ -55,7 +58,8 @@ def events_of(job: Job) -> list[core.Event]:
 
 def core_job(job: Job, events: list[core.Event], now: datetime) -> CoreJob:
     """Return the job as the core sees it."""
-    return CoreJob(build(method_for(job.method, job.method_version), events), now)
+    ledger = build(method_for(job.method, job.method_version), events)
+    return CoreJob(ledger, timezone.localtime(now))
 
 
 def state_of(job: Job, events: list[core.Event], now: datetime) -> JobState:
@@ -66,7 +70,7 @@ def state_of(job: Job, events: list[core.Event], now: datetime) -> JobState:
 def state_of_ledger(ledger: Ledger, events: list[core.Event], now: datetime) -> JobState:
     """Return the state of a job whose events are added up already."""
     with exact():
-        return view(CoreJob(ledger, now), events)
+        return view(CoreJob(ledger, timezone.localtime(now)), events)
 
 
 def history_of(job: Job, now: datetime) -> tuple[LogLine, ...]:

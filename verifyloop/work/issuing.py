@@ -9,6 +9,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from django.utils import timezone
+
 import calibration
 from calibration.engine import events as core
 from calibration.engine.certificate import Beside, certificate
@@ -57,7 +59,7 @@ def first_issue(
     content = {
         "issue": 1,
         "core": rules(),
-        "paper": certificate(CoreJob(ledger, now), state, job.head, beside),
+        "paper": certificate(CoreJob(ledger, timezone.localtime(now)), state, job.head, beside),
         "projected": projected(job),
         "reason": late,
     }

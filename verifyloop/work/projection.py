@@ -130,8 +130,8 @@ def _project_runs(job: Job, state: JobState) -> None:
     job.mark_left = _left_as(state, job.outcome)
     read = [p for p in found.points if p.event and p.mark != "none"]
     job.max_error_found = max((p.error_percent for p in read), key=abs, default=None)
-    job.zero_found = found.fit_zero if read else None
-    job.span_found = found.fit_span if read else None
+    job.zero_found = found.zero if read else None
+    job.span_found = found.span if read else None
     job.limit_percent = min((p.limit_percent for p in read), default=None)
     job.max_error_left = max(
         (p.error_percent for p in (left.points if left else ()) if p.event and p.mark != "none"),
@@ -158,7 +158,7 @@ def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None
 def _out_of_service(job: Job, signed: CoreJob) -> dict[str, Any] | None:
     """Return how the instrument stands that is not in service; none where it is."""
     left = signed.ledger.left_as
-    if job.outcome != "failed" and not signed.left_away:
+    if job.outcome != "failed" and not signed.ledger.left_away:
         return None
     how = left[0] if left is not None else None
     assert job.signed_at is not None

@@ -187,7 +187,7 @@ def append_events(
         at = time_of(sent, now, standing[0].when)
         if sent.kind in SIGNATURES:
             clocks_agree(sent, now)
-        before = CoreJob(ledger, at)
+        before = CoreJob(ledger, timezone.localtime(at))
         event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at, now)
         admit(before, event, known)
         follow(job, before, event)
@@ -206,7 +206,7 @@ def append_events(
         standing.append(issued)
         ledger.add(issued)
     state = state_of_ledger(ledger, standing, now)
-    book(job, CoreJob(ledger, now))
+    book(job, CoreJob(ledger, timezone.localtime(now)))
     _finish(job, standing, state, old_seq)
     if any(e.kind == "signed" for e in added):
         update_instrument(job, standing, now)

@@ -17,6 +17,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float
 from calibration.kernel.rounding import as_typed, decimals_of, show, show_error, trimmed
 from calibration.runs.causes import LABELS
+from calibration.runs.run import Summary
 from calibration.signals.transfer import slope_at
 
 
@@ -52,9 +53,11 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         complete=figures.complete,
         mark=figures.mark,
         worst=f"{show(result.summary.max_error_percent, 2, sign=True)} %" if result else "",
-        fit_zero=result.summary.zero_shift_percent if result else 0.0,
-        fit_span=result.summary.span_error_percent if result else 0.0,
+        fit_zero=result.summary.fit_lower_percent if result else 0.0,
+        fit_span=_fit_span(result.summary) if result else 0.0,
         fit_text=_fit_text(figures),
+        zero=result.summary.zero_shift_percent if result else None,
+        span=result.summary.span_error_percent if result else None,
         causes=tuple(LABELS[c.cause] for c in figures.causes),
         characteristics=_characteristics(name, figures) if kind.characterised else (),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
@@ -86,10 +89,16 @@ def strip_of(job: Job, name: str, figures: RunFigures, index: int) -> tuple[Stat
     return job.kind_of(spec).stations(job, spec, figures, index, f"{name}.points.{index}")
 
 
+def _fit_span(summary: Summary) -> float:
+    return summary.fit_upper_percent - summary.fit_lower_percent
+
+
 def _fit_text(figures: RunFigures) -> str:
     if figures.result is None or len(figures.order) < 2:
         return ""
     summary = figures.result.summary
+    if summary.zero_shift_percent is None or summary.span_error_percent is None:
+        return ""
     return (
         f"best fit: zero {show(summary.zero_shift_percent, 2, sign=True)} %, "
         f"span {show(summary.span_error_percent, 2, sign=True)} %"
@@ -190,7 +199,7 @@ def _characteristics(name: str, figures: RunFigures) -> tuple[Characteristic, ..
     if figures.result is None or len(figures.order) < 2:
         return ()
     s = figures.result.summary
-    entries: list[tuple[str, str, Decimal | float, bool]] = [
+    entries: list[tuple[str, str, Decimal | float | None, bool]] = [
         ("zero_shift", "Zero shift", s.zero_shift_percent, True),
         ("span_error", "Span error", s.span_error_percent, True),
         ("hysteresis", "Hysteresis", s.hysteresis_percent, False),
@@ -207,4 +216,5 @@ def _characteristics(name: str, figures: RunFigures) -> tuple[Characteristic, ..
             figure=f"{name}.summary.{id}",
         )
         for id, label, value, sign in entries
+        if value is not None
     )

@@ -8,6 +8,7 @@ from typing import Literal
 from calibration.engine.method import Role
 from calibration.engine.view.blocks import Block, Characteristic, Column, Mark, Task, Together
 from calibration.engine.view.came_to import Asked, Outcome
+from calibration.engine.view.lines import Limit, OnState, TimerState
 
 StepStatus = Literal["done", "now", "blocked", "skipped"]
 
@@ -191,6 +192,9 @@ class RunState:
     fit_zero: float
     fit_span: float
     fit_text: str
+    #: zero shift and span error [% of span]; none where an end was not read
+    zero: float | None
+    span: float | None
     causes: tuple[str, ...]
     characteristics: tuple[Characteristic, ...]
     stations: tuple[Station, ...]
@@ -277,55 +281,6 @@ class Action:
     caution: str
     then: str
     can_waive: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class OnState:
-    """Something that is still on."""
-
-    step: str
-    label: str
-    since: str
-    by: str
-    limit_minutes: str
-    ends_with: str
-    kind: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class TimerState:
-    """A wait that runs."""
-
-    step: str
-    label: str
-    ends_at: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class LogLine:
-    """One event in words."""
-
-    id: str
-    seq: int
-    at: str
-    by: str
-    source: str
-    #: what is to be said about its time: late, or by a clock that shows another one
-    clock: str
-    text: str
-    retracted: str
-    can_retract: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class Limit:
-    """A parameter with its source."""
-
-    id: str
-    label: str
-    value: str
-    unit: str
-    source: str
 
 
 @dataclass(frozen=True, kw_only=True)

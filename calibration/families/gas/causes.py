@@ -129,7 +129,8 @@ def _slope(curve: Sequence[Sample], c: Channel) -> float | None:
 def _expired(job: Reads, asset: ev.AssetFacts | None, figures: RunFigures) -> int:
     if asset is None:
         return 0
-    used = max(figures.taken[i].event.when for i in figures.order).date()
+    newest = max((figures.taken[i].event for i in figures.order), key=lambda e: e.when)
+    used = job.day_of(newest)
     return max(0, (used - date.fromisoformat(asset.due_on)).days)
 
 

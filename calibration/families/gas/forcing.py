@@ -69,7 +69,7 @@ def _other_cylinder(job: Reads, step: GasSet, event: Event) -> None:
     first = job.ledger.kit.get(role.id) if role is not None else None
     if content.asset is None or role is None or first is None:
         raise InputError("force.cylinder", "data.asset", "Name the other cylinder.", "Choose one.")
-    refuse_unusable(content.asset, event.when.date())
+    refuse_unusable(content.asset, job.day_of(event))
     if content.asset.asset == first.asset.asset:
         raise InputError(
             "force.same_cylinder", "data.asset", "That is the same cylinder.", "Take another one."

@@ -6,7 +6,7 @@ from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Block, Column, Push, Refusal, Row, Sent, Task
 from calibration.engine.view.columns import columns_of
-from calibration.engine.view.state import OnState
+from calibration.engine.view.lines import OnState
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS

@@ -63,7 +63,11 @@ export default function RecordsPage() {
       {found.isPending && <Loading what="records" />}
       {found.isError && <ErrorBox error={found.error} onRetry={() => void found.refetch()} />}
       {found.data?.total === 0 && (
-        <Empty>No record fits. A job appears here once it is signed.</Empty>
+        <Empty>
+          {mark === "follow_up"
+            ? "Nothing is to be followed up."
+            : "No record fits. A job appears here once it is signed."}
+        </Empty>
       )}
       {found.data && found.data.total > 0 && (
         <>

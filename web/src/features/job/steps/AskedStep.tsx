@@ -43,11 +43,12 @@ export function AskedStep({ asked, job, writer }: Props) {
           ))}
         </fieldset>
       )}
-      {asked.fields.map((f) => (
+      {asked.fields.map((f, n) => (
         <div key={f.id}>
           <Field
             label={f.required ? f.label : `${f.label} (if any)`}
             placeholder={f.hint}
+            autoFocus={n === 0 && !choosing}
             value={draft.values[f.id] ?? ""}
             problem={problemAt(writer, `data.${f.id}`)}
             onChange={(e) => draft.set(f.id, e.target.value)}
