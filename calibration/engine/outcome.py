@@ -56,8 +56,8 @@ def outcome(job: Reads) -> Outcome:
         if (found := job.ledger.method.step(step)) is not None and found.kind == "decide"
     }
     if STOP in reasons:
-        said = f"Outside limits: {bad}. " if bad else ""
-        return _of("failed" if bad else "stopped", f"{said}{reasons['stop']}".strip())
+        said, why = f"Outside limits: {bad}. " if bad else "", reasons[STOP]
+        return _of("failed" if bad else "stopped", f"{said}{why[:1].upper()}{why[1:]}".strip())
     if bad:
         reason = next((r for r in reasons.values() if r), "")
         return _of("limited", f"Outside limits: {bad}. {reason} {_limit(job)}".strip())
@@ -76,4 +76,5 @@ def _limit(job: Reads) -> str:
 
 
 def _of(id: str, why: str) -> Outcome:
+    why = why[:1].upper() + why[1:]
     return Outcome(id=id, words=WORDS[id], why=why, good=id in GOOD)  # type: ignore[arg-type]

@@ -72,16 +72,21 @@ def deviations(job: Job) -> list[str]:
     for name, chosen in ledger.kit.items():
         if chosen.reason:
             warning = _warning(job, name, chosen.asset)
-            said.append(f"{chosen.asset.asset} used in spite of: {warning} ({chosen.reason}).")
+            if warning:
+                said.append(f"{chosen.asset.asset} used in spite of: {warning} ({chosen.reason}).")
     for id, (content, _) in ledger.decided.items():
         step = method.step(id)
         if step is not None and step.kind in ("record", "adjust") and content.reason:
             said.append(f"{step.title}: {content.choice} ({content.reason}).")
-    for spec in method.runs:
-        kept = [t for t in ledger.readings[spec.id].values() if t.content.kept]
-        if kept:
-            count = "one value" if len(kept) == 1 else f"{len(kept)} values"
-            said.append(f"{spec.title}: {count} kept when asked whether it was a slip.")
+    kept = [
+        spec.title
+        for spec in method.runs
+        for taken in ledger.readings[spec.id].values()
+        if taken.content.kept
+    ]
+    for title, count in Counter(kept).items():
+        values = "one value" if count == 1 else f"{count} values"
+        said.append(f"{title}: {values} kept when asked whether it was a slip.")
     return said
 
 
@@ -180,7 +185,7 @@ def _certainty(figures: Any, p: PointState) -> dict[str, Any]:
     """Return uncertainty and decision of one point, and its values as numbers."""
     place = figures.order.index(p.index)
     content, budget = figures.taken[p.index].content, figures.budgets[place]
-    judged = p.mark != "none"
+    judged, known = p.mark != "none", budget.expanded_uncertainty > 0
     numbers = {
         "applied": content.applied,
         "reading": content.reading,
@@ -188,8 +193,8 @@ def _certainty(figures: Any, p: PointState) -> dict[str, Any]:
         "indicated": content.indicated,
     }
     return {
-        "uncertainty_percent": significant(budget.expanded_uncertainty, 2),
-        "k": f"{budget.k:.2f}",
+        "uncertainty_percent": significant(budget.expanded_uncertainty, 2) if known else "none",
+        "k": f"{budget.k:.2f}" if known else "",
         "decision": OUTCOMES[figures.decisions[place].outcome] if judged else "not judged",
         "probability_outside": p.outside_probability if judged else "",
         "numbers": {
@@ -197,7 +202,7 @@ def _certainty(figures: Any, p: PointState) -> dict[str, Any]:
             "ideal": to_float(figures.result.points[place].ideal),
             "error_percent": p.error_percent,
             "limit_percent": p.limit_percent,
-            "uncertainty_percent": budget.expanded_uncertainty,
-            "k": budget.k,
+            "uncertainty_percent": budget.expanded_uncertainty if known else None,
+            "k": budget.k if known else None,
         },
     }

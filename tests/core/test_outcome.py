@@ -68,9 +68,9 @@ class EachWay(SimpleTestCase):
         self.came_to("adjusted", as_left="within", **how)
 
     def test_adjusted_in_vain_and_stopped(self):
-        choices = [("judge", "adjust", ""), ("left", "stop", "it drifts")]
+        choices = [("judge", "adjust", ""), ("left", "stop", "It drifts")]
         self.came_to(
-            "failed", "as left", "it drifts", choices=choices, changes=3, as_found="outside",
+            "failed", "as left", "It drifts", choices=choices, changes=3, as_found="outside",
             as_left="outside",
         )  # fmt: skip
 
@@ -92,7 +92,7 @@ class EachWay(SimpleTestCase):
 
     def test_stopped_before_anything_was_outside(self):
         self.came_to(
-            "stopped", "shift ended", choices=[("judge", "stop", "shift ended")], as_found="within"
+            "stopped", "Shift ended", choices=[("judge", "stop", "shift ended")], as_found="within"
         )
 
     def test_nothing_is_within_that_was_not_judged(self):

@@ -189,7 +189,7 @@ def append_events(
             clocks_agree(sent, now)
         before = CoreJob(ledger, timezone.localtime(at))
         event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at, now)
-        admit(before, event, known)
+        event = _kept_only_if_asked(before, event, known)
         follow(job, before, event)
         standing.append(event)
         known[event.id] = event
@@ -213,6 +213,26 @@ def append_events(
     if any(e.kind == "reviewed" for e in added):
         due_again(job, ledger)
     return state
+
+
+def _kept_only_if_asked(
+    before: CoreJob, event: core.Event, known: dict[str, core.Event]
+) -> core.Event:
+    """Admit an event; that a value was kept when asked is stored only where it was asked about."""
+    if event.data.get("kept"):
+        bare = {name: value for name, value in event.data.items() if name != "kept"}
+        said = {**vars(event), "data": bare}
+        del said["content"]
+        plain = core.make_event(**said)
+        try:
+            admit(before, plain, known)
+        except InputError as refused:
+            if refused.code != "slip.suspected":
+                raise
+        else:
+            return plain
+    admit(before, event, known)
+    return event
 
 
 def _not_yet_stored(job: Job, standing: list[core.Event], events: list[NewEvent]) -> list[NewEvent]:

@@ -144,6 +144,7 @@ def table(
         ("TOPPADDING", (0, 0), (-1, -1), 1.6),
         ("BOTTOMPADDING", (0, 0), (-1, -1), 1.6),
         ("LEFTPADDING", (0, 0), (0, -1), 0),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
     ]
     if numbers_from is not None:
         look.append(("ALIGN", (numbers_from, 0), (-1, -1), "RIGHT"))

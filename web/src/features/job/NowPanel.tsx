@@ -53,7 +53,9 @@ export function NowPanel(props: Props) {
       aria-label="Now"
       className="flex min-h-0 flex-col gap-2.5 overflow-auto *:shrink-0 rounded-[14px] border border-line bg-card p-4"
     >
-      <p className="text-[13.5px] text-muted">{again ? "Taking again" : job.action.kicker}</p>
+      <p className="text-[13.5px] text-muted">
+        {again ? "Taking again" : asked ? "To be said first" : job.action.kicker}
+      </p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
         {again && point
           ? `Go back to ${point.target} ${run.order === "fix" ? run.output_unit : run.input_unit} and take it again`

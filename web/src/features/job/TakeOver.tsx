@@ -6,7 +6,8 @@ import type { Writer } from "./useWriter";
 /** At a change of shift: what is on is another person's until it is taken over by name. */
 export function TakeOver({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
   const steps = new Set(job.steps.map((s) => s.id));
-  const theirs = job.on.filter((o) => o.by !== user.name && steps.has(o.step) && o.kind !== "gas");
+  // What does not end in this job was handed over already, to somebody by name.
+  const theirs = job.on.filter((o) => o.by !== user.name && steps.has(o.step) && o.ends_with);
   if (job.status !== "open" || !theirs.length || !user.can.includes("job.record")) return null;
   return (
     <div className="grid gap-2 rounded-xl bg-sunk p-3 text-[15px]">

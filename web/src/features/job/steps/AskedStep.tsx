@@ -67,9 +67,11 @@ export function AskedStep({ asked, job, writer }: Props) {
           </div>
         </div>
       ))}
-      <Button look="main" type="submit" disabled={writer.sending} data-main>
-        Record it
-      </Button>
+      <div className="sticky -bottom-4 -mx-4 bg-card px-4 py-2">
+        <Button look="main" type="submit" className="w-full" disabled={writer.sending} data-main>
+          Record it
+        </Button>
+      </div>
     </form>
   );
 }
