@@ -69,6 +69,9 @@ class AnyOrder:
         """Go through the end of a job in some order; say if it closed, and what was taken."""
         method = method_for(self.method, job[0].content.version)
         start = max(1, len(job) - self.chance.randint(1, OPEN_END))
+        decided = [n for n, e in enumerate(job) if e.kind == "decided"]
+        if decided and self.chance.random() < 0.3:
+            start = decided[0]
         events, rest = list(job[:start]), list(job[start:])
         pool = [e for other in self.jobs for e in other[1:]]
         ledger, taken = build(method, events), 0
