@@ -18,7 +18,9 @@ demo-fresh: $(B)/python
 	rm -rf var/verifyloop.sqlite3*
 	@$(MAKE) --no-print-directory demo
 
-test: $(B)/python-dev $(B)/web $(B)/chromium
+test:
+	@$(MAKE) --no-print-directory -j3 $(B)/python-dev $(B)/npm $(B)/chromium
+	@$(MAKE) --no-print-directory $(B)/web
 	$(PY) -m tests
 
 # The same with the full counts: 200 seeds a planted fault, 10,000 orders of events.

@@ -23,7 +23,7 @@ from calibration.kernel.numbers import exact
 from tests.core.electrodes import PhVisit
 from tests.long import several
 
-ORDERS = several(full=2_000, small=150)
+ORDERS = several(full=2_000, small=80)
 TRIES = 60
 
 

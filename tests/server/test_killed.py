@@ -15,7 +15,7 @@ from tests.long import several
 from tests.process import RealServer
 from tests.server.works import PASSWORD
 
-KILLS = several(full=50, small=10)
+KILLS = several(full=100, small=10)
 
 
 class Poster:
