@@ -350,7 +350,9 @@ class Job:
 
     @cached_property
     def current(self) -> Step | None:
-        """Return the present step; none when the job is signed."""
+        """Return the present step; none when the job is signed or voided."""
+        if self.ledger.voided is not None:
+            return None
         return next((s for s in self.ledger.method.steps if self.statuses[s.id] == "now"), None)
 
     def first_open_before(self, step: Step) -> Step | None:

@@ -44,6 +44,7 @@ class Electrodes(BrowserCase):
         typist = Technician(replace(SOUND, **faults), seed=5, bottles=POURED)
         page, job = self.begin("T-ph_check")
         walker = Walker(page, self.server().address, job, typist)
+        walker.left = "in_service"
         walker.walk("compare")
         page.get_by_label("Process as shown").fill("8.0")
         page.get_by_label("Grab sample").fill("9.2")

@@ -7,6 +7,8 @@ from playwright.sync_api import expect
 from tests.browser.base import PHONE, BrowserCase
 from tests.browser.walker import Walker
 from tests.process import RealServer
+from tests.server import works
+from tests.server.works import PASSWORD
 
 
 class Entries(BrowserCase):
@@ -146,6 +148,45 @@ class Away(BrowserCase):
         self.see(page, "point 3 of 9")
         expect(page.get_by_text("Not stored yet")).to_be_hidden()
 
+    def note(self, page, text):
+        page.get_by_role("button", name="Add note").click()
+        page.get_by_role("dialog").get_by_role("textbox").fill(text)
+        page.get_by_role("dialog").get_by_role("button", name="Save the note").click()
+        expect(page.get_by_text("Not stored yet")).to_be_visible()
+        page.keyboard.press("Escape")
+
+    def sign_in(self, page, name):
+        page.context.clear_cookies()
+        page.goto(self.server().address)
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("heading", name="Today")).to_be_visible()
+
+    def test_entries_wait_for_the_person_who_made_them_and_none_is_lost(self):
+        """Two entries of one, the server gone; the next person at the tablet does not get them."""
+        page = self.person()
+        self.prepared(page, "PT-2")
+        job = page.url
+        self.server().kill()
+        for text in ("the first of ana", "the second of ana"):
+            self.note(page, text)
+        expect(page.get_by_text("Your 2 entries are kept")).to_be_visible()
+        page.goto("about:blank")
+        self.server().start()
+        self.sign_in(page, "ben")
+        page.goto(job)
+        self.see(page, "Entries of ana wait on this device")
+        page.get_by_role("tab", name="History").click()
+        expect(page.get_by_role("region", name="History")).not_to_contain_text("of ana")
+        self.sign_in(page, "ana")
+        page.goto(job)
+        page.get_by_role("tab", name="History").click()
+        lines = page.get_by_role("region", name="History").get_by_role("listitem")
+        expect(lines.filter(has_text="the second of ana")).to_contain_text("Ana Test")
+        expect(lines.filter(has_text="the first of ana")).to_contain_text("Ana Test")
+        expect(page.get_by_text("Not stored yet")).to_be_hidden()
+
     def test_sensors_in_a_block_go_on_while_the_server_is_down(self):
         """The pages are closed, the plug is pulled, and the points are there afterwards."""
         page = self.person()
@@ -163,6 +204,101 @@ class Away(BrowserCase):
         page.goto(f"{self.server().address}/jobs/{walker.job}")
         self.see(page, "Decide")
         self.assertEqual(walker.state["as_found"]["taken"], 3)
+
+
+class WentWrong(BrowserCase):
+    """A transmitter that sticks: stopped, handed over, followed up, brought back by a planner."""
+
+    BAD = [(a, f"{float(r.replace(',', '.')) + (0.9 if n % 2 else -0.9):.2f}")
+           for n, (a, r) in enumerate(works.GOOD)]  # fmt: skip
+
+    def stopped(self, page):
+        self.prepared(page, "PT-30")
+        job = page.url.rsplit("/", 1)[1]
+        readings = works.readings(values=self.BAD)
+        for one in readings:
+            one["data"]["kept"] = True
+        api, base = page.context.request, self.server().address
+        headers = {"X-CSRFToken": api.get(f"{base}/api/session").json()["csrf_token"],
+                   "Origin": base}  # fmt: skip
+        seq = api.get(f"{base}/api/jobs/{job}").json()["seq"]
+        body = {"expected_seq": seq, "events": readings, "password": ""}
+        said = api.post(f"{base}/api/jobs/{job}/events", data=body, headers=headers)
+        self.assertEqual(said.status, 200, said.text())
+        page.reload()
+        page.get_by_role("button", name="Stop and report it").first.click()
+        form = page.locator("form").last
+        form.get_by_role("textbox").fill("it sticks")
+        form.get_by_role("button", name="Stop and report it").click()
+        return job
+
+    def test_from_stop_to_back_in_service(self):
+        page = self.person()
+        job = self.stopped(page)
+        self.see(page, "How is it left?")
+        self.axe(page)
+        walker = Walker(page, self.server().address, job)
+        walker.walk()
+        self.see(page, "failed, out of service")
+        self.see(page, "not followed up yet")
+        strip = page.get_by_role("contentinfo", name="Safety strip")
+        expect(strip).to_contain_text("Out of service")
+        page.goto(self.server().address)
+        expect(page.get_by_role("main")).to_contain_text("out of service since")
+        self.planner(job)
+
+    def planner(self, job):
+        planner, base = self.person("pia"), self.server().address
+        planner.goto(f"{base}/records?mark=follow_up")
+        expect(planner.get_by_role("listitem").filter(has_text=job)).to_contain_text("to follow up")
+        planner.goto(f"{base}/jobs/{job}")
+        planner.get_by_role("button", name="Batches since then are held").click()
+        planner.get_by_role("button", name="Followed up").click()
+        expect(planner.get_by_role("button", name="Followed up")).to_be_hidden()
+        planner.goto(f"{base}/instruments/PT-30")
+        expect(planner.get_by_role("main")).to_contain_text("with workshop")
+        self.axe(planner)
+        planner.get_by_role("button", name="Back in service").click()
+        expect(planner.get_by_role("alert")).to_contain_text("takes a reason")
+        planner.get_by_label("what was done?").fill("new cell")
+        planner.get_by_role("button", name="Back in service").click()
+        expect(planner.get_by_role("main")).to_contain_text("back in service, says Pia Test")
+        expect(planner.get_by_role("button", name="Back in service")).to_be_hidden()
+
+    def test_a_reviewer_puts_the_words_of_a_certificate_right(self):
+        page = self.person()
+        job = self.stopped(page)
+        Walker(page, self.server().address, job).walk()
+        reviewer = self.person("rea")
+        reviewer.goto(f"{self.server().address}/jobs/{job}")
+        reviewer.get_by_role("button", name="Put an error of the certificate right").click()
+        dialog = reviewer.get_by_role("dialog")
+        dialog.get_by_label("Serial number").fill("S-78")
+        dialog.get_by_label("What was wrong, and why").fill("read off the wrong plate")
+        dialog.get_by_role("button", name="Issue it again").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("password is not right")
+        dialog.get_by_label("Your password").fill(PASSWORD)
+        dialog.get_by_role("button", name="Issue it again").click()
+        expect(dialog).to_be_hidden()
+        paper = reviewer.context.request.get(
+            f"{self.server().address}/api/records/{job}/certificate.json"
+        ).json()
+        self.assertEqual((paper["issue"]["number"], paper["instrument"]["serial"]), (2, "S-78"))
+
+    def test_a_job_opened_by_mistake_and_one_taken_over(self):
+        page = self.person()
+        self.start(page, "PT-2")
+        page.get_by_role("button", name="Close the job").click()
+        page.get_by_role("button", name="Opened by mistake").click()
+        page.get_by_role("button", name="Wrong instrument").click()
+        page.get_by_role("button", name="Void the job").click()
+        self.see(page, "This job is voided")
+        self.prepared(page, "PT-2")
+        ben = self.person("ben")
+        ben.goto(page.url)
+        ben.get_by_role("button", name="I take it over").click()
+        expect(ben.get_by_role("button", name="I take it over")).to_be_hidden()
+        expect(page.get_by_role("button", name="I take it over")).to_be_visible()
 
 
 class Places(BrowserCase):

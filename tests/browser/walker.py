@@ -46,6 +46,8 @@ class Walker:
         self.page, self.base, self.job, self.typist = page, base, job, typist
         self.answers = {**ANSWERS, **(answers or {})}
         self.seen: list[str] = []
+        #: what is true of an instrument that is not put back as good
+        self.left = "isolated"
 
     @property
     def state(self) -> dict:
@@ -55,7 +57,9 @@ class Walker:
         """Do step after step until one is the present step, or the job is signed."""
         for _ in range(120):
             state = self.state
-            if state["status"] != "open" or state["current_step"] == stop:
+            if state["status"] != "open":
+                return state
+            if state["current_step"] == stop and not state["asked"]:
                 return state
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["id"] not in self.seen:
@@ -196,7 +200,7 @@ class Walker:
         expect(now).to_contain_text(asked.title)
         said = answer(asked)
         if asked.choices:
-            label = next(c.label for c in asked.choices if c.id == said["state"])
+            label = next(c.label for c in asked.choices if c.id == self.left)
             now.get_by_label(label, exact=True).check()
         for field in asked.fields:
             label = field.label if field.required else f"{field.label} (if any)"

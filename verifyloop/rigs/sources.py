@@ -89,7 +89,7 @@ class Captured:
     reading: Decimal
     indicated: Decimal
     steady: bool
-    steadiness: Steadiness
+    steadiness: Steadiness | None
 
 
 @dataclass(frozen=True)
@@ -201,7 +201,7 @@ class SimulatedLoop:
             steady=judged.stable and self._held(t) >= 1,
             steady_share=min(held / self.wanted.dwell_s, self._held(t)),
             steady_text=f"steady for {show(held, 0)} of {show(self.wanted.dwell_s, 0)} s",
-            scatter=f"±{show(judged.std, 3)} {unit}",
+            scatter="" if judged.std is None else f"±{show(judged.std, 3)} {unit}",
             settings=self.settings(t),
             stations=self._stations(now, judged.stable),
             group=None,
@@ -252,7 +252,9 @@ class SimulatedLoop:
             reading=mean([v.output for v in used]),
             indicated=mean([v.indicated for v in used]),
             steady=judged.stable and not overtaken and self._held(t) >= 1,
-            steadiness=Steadiness(
+            steadiness=None
+            if judged.std is None
+            else Steadiness(
                 std=round(judged.std, 6),
                 samples=judged.samples_used,
                 seconds=round(last.t - used[0].t + NOISE_STEP_S, 2),

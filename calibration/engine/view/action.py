@@ -50,8 +50,10 @@ def next_action(job: Job) -> Action:
         return Action(
             step="",
             kicker="Closed",
-            title="This job is signed",
-            why="A signed job never changes. To correct it, follow it with a new job.",
+            title="This job is voided" if job.ledger.voided else "This job is signed",
+            why="It was opened by mistake and came to nothing; its history stays."
+            if job.ledger.voided
+            else "A signed job never changes. To correct it, follow it with a new job.",
             caution="",
             then="",
             can_waive=False,

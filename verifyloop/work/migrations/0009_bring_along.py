@@ -36,15 +36,17 @@ def adopt(model, job):
     from django.utils import timezone
 
     from verifyloop.register import book, keys
-    from verifyloop.work.folding import core_job, payload_of, read_payload
+    from verifyloop.work.folding import core_job, payload_of, read_payload, state_of_ledger
     from verifyloop.work.issuing import first_issue
+    from verifyloop.work.projection import SETTLED, project
     from verifyloop.work.storing import subject_of, tail_of
 
     book.write("adopted", subject_of(job), {"seq": job.seq, "seal": job.head})
+    texts = model.objects.filter(job_id=job.pk).order_by("seq").values_list("payload", flat=True)
+    events, now = [read_payload(text) for text in texts], timezone.now()
+    ledger = core_job(job, events, events[-1].when).ledger
+    project(job, events, state_of_ledger(ledger, events, now))
     if job.signed_at is not None:
-        texts = model.objects.filter(job_id=job.pk).order_by("seq").values_list("payload", flat=True)
-        events, now = [read_payload(text) for text in texts], timezone.now()
-        ledger = core_job(job, events, events[-1].when).ledger
         event = first_issue(job, ledger, events, now, late=LATE)
         payload = payload_of(job.number, event)
         job.head, job.seq = keys.seal(job.head, payload), event.seq
@@ -61,8 +63,9 @@ def adopt(model, job):
         )
         book.write("issued", subject_of(job), {"seq": job.seq, "seal": job.head})
         job.changed_at = event.when
+    settled = {name: getattr(job, name) for name in SETTLED}
     standing = {"seq": job.seq, "head": job.head, "changed_at": job.changed_at}
-    type(job).objects.filter(pk=job.pk).update(**standing, tail=tail_of(job))
+    type(job).objects.filter(pk=job.pk).update(**standing, **settled, tail=tail_of(job))
 
 
 class Migration(migrations.Migration):

@@ -194,7 +194,6 @@ function Refusal({ writer, job }: { writer: Writer; job: JobState }) {
 function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
   return (
     <>
-      {job.status === "voided" && <p>Voided: it was opened by mistake. The history says why.</p>}
       <CameTo job={job} />
       {job.clocks.map((line) => (
         <p key={line} className="rounded-lg bg-caution px-3 py-2 text-[14px]">
