@@ -278,7 +278,9 @@ class WentWrong(BrowserCase):
         dialog.get_by_role("button", name="Issue it again").click()
         expect(dialog.get_by_role("alert")).to_contain_text("password is not right")
         dialog.get_by_label("Your password").fill(PASSWORD)
-        dialog.get_by_role("button", name="Issue it again").click()
+        with reviewer.expect_response("**/issues") as sent:
+            dialog.get_by_role("button", name="Issue it again").click()
+        self.assertEqual(sent.value.status, 200, sent.value.text())
         expect(dialog).to_be_hidden()
         paper = reviewer.context.request.get(
             f"{self.server().address}/api/records/{job}/certificate.json"
