@@ -3918,6 +3918,8 @@ export interface components {
        * @enum {string}
        */
       scale: "input" | "percent";
+      /** Span */
+      span: number | null;
       /** Stations */
       stations: components["schemas"]["Station"][];
       /** Taken */
@@ -3926,6 +3928,8 @@ export interface components {
       title: string;
       /** Worst */
       worst: string;
+      /** Zero */
+      zero: number | null;
     };
     /**
      * RunningOut
@@ -7258,8 +7262,8 @@ export interface operations {
         };
         content: {
           "application/json": {
-            /** @description |error| up to which it passes outright */
-            acceptance_limit: number;
+            /** @description |error| up to which it passes outright; null where U is as large as the limit */
+            acceptance_limit: number | null;
             /** @description how this was computed */
             how: {
               formula: string;
@@ -12396,18 +12400,22 @@ export interface operations {
             }[];
             /** @description the whole run */
             summary: {
-              /** @description largest up/down gap of the mean errors */
-              hysteresis_percent: string | number;
+              /** @description line of best fit at 0 %, to be drawn */
+              fit_lower_percent: number;
+              /** @description line of best fit at 100 %, to be drawn */
+              fit_upper_percent: number;
+              /** @description largest up/down gap of the mean errors; none where no point was read both ways */
+              hysteresis_percent: (string | number) | null;
               /** @description error of largest size, with its sign */
               max_error_percent: string | number;
-              /** @description half the narrowest straight band around the mean curve */
-              nonlinearity_independent_percent: number;
-              /** @description largest distance of the mean curve from the line through its ends */
-              nonlinearity_terminal_percent: number;
-              /** @description largest spread of same-way errors over the cycles */
-              repeatability_percent: string | number;
-              /** @description fitted error at 100 % minus at 0 % */
-              span_error_percent: number;
+              /** @description half the narrowest straight band around the mean curve; none of two points */
+              nonlinearity_independent_percent: number | null;
+              /** @description largest distance of the mean curve from the line through its ends; none of two points */
+              nonlinearity_terminal_percent: number | null;
+              /** @description largest spread of same-way errors over the cycles; none of a single cycle */
+              repeatability_percent: (string | number) | null;
+              /** @description fitted error at 100 % minus at 0 %; none where an end was not read */
+              span_error_percent: number | null;
               /**
                * @description near: within, but some point is past the adjust limit
                * @enum {unknown}
@@ -12415,8 +12423,8 @@ export interface operations {
               verdict: "within" | "near" | "outside";
               /** @description index of the reading with that error */
               worst_point: number;
-              /** @description fitted error at 0 % */
-              zero_shift_percent: number;
+              /** @description fitted error at 0 %; none where nothing was read near it */
+              zero_shift_percent: number | null;
             };
           };
         };
@@ -13169,12 +13177,12 @@ export interface operations {
             samples_used: number;
             /** @description how long it has been in band */
             since_s: number;
-            /** @description least-squares slope */
-            slope: number;
+            /** @description least-squares slope; none of a single sample */
+            slope: number | null;
             /** @description true when the whole dwell is in band and flat enough */
             stable: boolean;
-            /** @description standard deviation of one sample */
-            std: number;
+            /** @description standard deviation of one sample; none of a single one */
+            std: number | null;
           };
         };
       };
