@@ -19,13 +19,14 @@ TABLE_MM = 180
 def results(c: dict[str, Any], looks: Looks) -> list[Flowable]:
     """Return every run, before and after adjusting, and the tables of the family."""
     story: list[Flowable] = []
+    own = _own_tolerances(c)
     for run, name in (("as_found", "As found"), ("as_left", "As left")):
         if c[run]["points"]:
-            story += _run(c[run], c[run]["title"] or name, looks)
+            story += _run(c[run], c[run]["title"] or name, looks, own)
         elif run == "as_left":
             story += [Paragraph("As left", looks.head), *paragraphs([_no_left(c)], looks.normal)]
     for extra in c["extra_runs"]:
-        story += _run(extra, f"{extra['title']}: {extra['verdict']}", looks)
+        story += _run(extra, f"{extra['title']}: {extra['verdict']}", looks, own)
     return [*story, *_gas(c, looks), *_tables(c, looks)]
 
 
@@ -41,7 +42,13 @@ def _no_left(c: dict[str, Any]) -> str:
     return "Adjusted, and not read afterwards."
 
 
-def _run(run: dict[str, Any], name: str, looks: Looks) -> list[Flowable]:
+def _own_tolerances(c: dict[str, Any]) -> dict[str, str]:
+    """Return the tolerance of each run, where they are not all the same; by its title."""
+    said = {r["title"]: r["tolerance"] for r in c["verdict"]["runs"]}
+    return said if len(set(said.values())) > 1 else {}
+
+
+def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> list[Flowable]:
     unit_in, unit_out = run["input_unit"], run["output_unit"]
     points = run["points"]
     # The points of a detector are its gases; one or two of them make no picture.
@@ -52,11 +59,11 @@ def _run(run: dict[str, Any], name: str, looks: Looks) -> list[Flowable]:
     columns.append(("Read", "reading", unit_out))
     if any(p["indicated"] for p in points):
         columns.append(("Shown", "indicated", run["indicated_unit"]))
-    own = run["error_unit"] != "%"
+    in_unit = run["error_unit"] != "%"
     header = [
         "Point",
         *[f"{label} {unit}" for label, _, unit in columns],
-        *([f"Error {run['error_unit']}"] if own else []),
+        *([f"Error {run['error_unit']}"] if in_unit else []),
         "Error %",
         "Limit %",
         "U %",
@@ -67,7 +74,7 @@ def _run(run: dict[str, Any], name: str, looks: Looks) -> list[Flowable]:
         [
             p["nominal_percent"] if gas else f"{p['nominal_percent']} % {p['direction']}",
             *[p[key] for _, key, _ in columns],
-            *([p["error"]] if own else []),
+            *([p["error"]] if in_unit else []),
             p["error_percent"],
             p["limit_percent"],
             p["uncertainty_percent"],
@@ -76,9 +83,11 @@ def _run(run: dict[str, Any], name: str, looks: Looks) -> list[Flowable]:
         ]
         for p in points
     ]
-    widths = [24, *([22] * len(columns)), *([18] if own else []), 17, 17, 15, 11, 21]
+    widths = [24, *([22] * len(columns)), *([18] if in_unit else []), 17, 17, 15, 11, 21]
     figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in run["characteristics"])
     said = [figures] if figures else []
+    if run["title"] in own:
+        said.insert(0, f"Tolerance {own[run['title']]}.")
     if points:
         said.append(_decided(points))
     return [
