@@ -131,6 +131,16 @@ class AnyText(SimpleTestCase):
         self.said["notes"] = [LONG] * 8
         self.assertEqual(render(self.said)[:4], b"%PDF")
 
+    def test_every_sign_is_printed_or_named(self):
+        """Other alphabets and signs of the trade are printed; what no font has is named."""
+        signs = "→ ≥ ≤ ≈ Δ Ω µ √ ² Łukasz Šimůnek Čapek Жуков Ωμέγα"
+        self.said["instrument"]["description"] = signs
+        self.said["notes"] = [f"{signs} 中 \u200b\x07 end"]
+        pages = PdfReader(io.BytesIO(render(self.said))).pages
+        printed = "".join("".join(p.extract_text().split()) for p in pages)
+        self.assertEqual(printed.count("".join(signs.split())), 2)
+        self.assertIn("[cjkunifiedideograph-4e2d]", printed)
+
     def test_no_cell_of_the_csv_is_a_formula(self):
         self.said["instrument"]["tag"] = "=cmd|' /C calc'!A0"
         self.said["instrument"]["serial"] = "+1"

@@ -84,8 +84,15 @@ def fits(previous: str, text: str, found: str) -> bool:
     number, dot, digits = found.partition(".")
     if not dot:
         return hmac.compare_digest(plain_seal(previous, text), found)
-    key = keys().get(int(number)) if number.isdigit() else None
+    key = _key_of(int(number)) if number.isdigit() else None
     return key is not None and hmac.compare_digest(_hmac(key, previous, text), digits)
+
+
+def _key_of(number: int) -> bytes | None:
+    """Return a key; one that is new is looked for in the file again."""
+    if number not in keys():
+        _kept.cache_clear()
+    return keys().get(number)
 
 
 def keyed(found: str) -> bool:
