@@ -123,6 +123,9 @@ def _outside(job: Job) -> bool:
 
 
 def _found_outside(job: Job) -> bool:
+    """Tell whether anything read outside before anything was changed."""
+    if not job.ledger.changes and _outside(job):
+        return True
     runs = job.ledger.method.runs_of("found")
     return any(job.figures(r.id).order and job.figures(r.id).mark == "outside" for r in runs)
 

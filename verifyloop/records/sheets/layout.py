@@ -46,7 +46,11 @@ def looks(zone: str) -> Looks:
         known = ZoneInfo(zone or "UTC")
     except (ZoneInfoNotFoundError, ValueError):
         known = ZoneInfo("UTC")
-    return Looks(style("head", 11.5, "Bold", spaceBefore=9, spaceAfter=3), style("n", 9), known)
+    return Looks(
+        style("head", 11.5, "Bold", spaceBefore=9, spaceAfter=3, keepWithNext=1),
+        style("n", 9),
+        known,
+    )
 
 
 class Numbered(Canvas):
@@ -119,7 +123,7 @@ def table(
     numbers_from: int | None = None,
 ) -> Table:
     """Return a table; from a column on it is of figures."""
-    small = style("t", 8)
+    small, size = style("t", 8), 8 if len(header) < 10 else 7
     body = [
         [
             plain(cell, "Mono") if numbers_from is not None else Paragraph(clean(cell), small)
@@ -138,7 +142,7 @@ def table(
     look = [
         ("FONT", (0, 0), (-1, 0), "Text", 8),
         ("TEXTCOLOR", (0, 0), (-1, 0), MUTED),
-        ("FONT", (0, 1), (-1, -1), "Mono" if numbers_from is not None else "Text", 8),
+        ("FONT", (0, 1), (-1, -1), "Mono" if numbers_from is not None else "Text", size),
         ("LINEBELOW", (0, 0), (-1, 0), 0.6, INK),
         ("LINEBELOW", (0, 1), (-1, -1), 0.25, LINE),
         ("TOPPADDING", (0, 0), (-1, -1), 1.6),
@@ -150,6 +154,6 @@ def table(
         look.append(("ALIGN", (numbers_from, 0), (-1, -1), "RIGHT"))
         for k, row in enumerate(rows, start=1):
             if "OUTSIDE" in row:
-                look.append(("TEXTCOLOR", (-3, k), (-1, k), OUT))
+                look.append(("TEXTCOLOR", (-5, k), (-1, k), OUT))
     made.setStyle(TableStyle(look))
     return made

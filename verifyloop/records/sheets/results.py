@@ -83,7 +83,7 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
         ]
         for p in points
     ]
-    widths = [24, *([22] * len(columns)), *([18] if in_unit else []), 17, 17, 15, 11, 21]
+    widths = [23, *([20] * len(columns)), *([17] if in_unit else []), 16, 16, 14, 12, 27]
     figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in run["characteristics"])
     said = [figures] if figures else []
     if run["title"] in own:
