@@ -286,6 +286,10 @@ class WentWrong(BrowserCase):
             f"{self.server().address}/api/records/{job}/certificate.json"
         ).json()
         self.assertEqual((paper["issue"]["number"], paper["instrument"]["serial"]), (2, "S-78"))
+        first = reviewer.get_by_role("link", name="Issue 1")
+        expect(first).to_be_visible()
+        self.assertIn("issue=1", first.get_attribute("href") or "")
+        expect(reviewer.get_by_role("listitem").filter(has_text="Issue 2")).to_contain_text("S-78")
 
     def test_a_job_opened_by_mistake_and_one_taken_over(self):
         page = self.person()

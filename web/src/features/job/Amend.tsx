@@ -7,7 +7,7 @@ import { Modal } from "../../ui/Modal";
 import { jobQueries } from "./api";
 
 /** A new issue of the certificate, with an error in its words put right. */
-export function Amend({ job }: { job: string }) {
+export function Amend({ job, seq }: { job: string; seq: number }) {
   const [open, setOpen] = useState(false);
   return (
     <>
@@ -15,15 +15,41 @@ export function Amend({ job }: { job: string }) {
         Put an error of the certificate right
       </Button>
       <Modal open={open} onClose={() => setOpen(false)} title="A new issue of the certificate">
-        <Words job={job} onDone={() => setOpen(false)} />
+        <Words job={job} seq={seq} onDone={() => setOpen(false)} />
       </Modal>
     </>
   );
 }
 
-function Words({ job, onDone }: { job: string; onDone: () => void }) {
+/** Earlier issues of a certificate; each stays as it was given out. */
+export function Issues({ job, seq }: { job: string; seq: number }) {
+  const paper = useQuery(jobQueries.paper(job, seq));
+  const issues = paper.data?.issues ?? [];
+  if (issues.length < 2) return null;
+  return (
+    <ul className="grid gap-1 text-[15px]">
+      {issues.map((i) => (
+        <li key={i.issue}>
+          <a
+            className="inline-block py-2 underline"
+            href={`/api/records/${job}/certificate.pdf?issue=${i.issue}`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Issue {i.issue}
+          </a>{" "}
+          {i.what ? `by ${i.by}: ${i.what}` : "the first"}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+type WordsProps = { job: string; seq: number; onDone: () => void };
+
+function Words({ job, seq, onDone }: WordsProps) {
   const queries = useQueryClient();
-  const paper = useQuery(jobQueries.paper(job));
+  const paper = useQuery(jobQueries.paper(job, seq));
   const [changes, setChanges] = useState<Record<string, string>>({});
   const [reason, setReason] = useState("");
   const [password, setPassword] = useState("");
@@ -35,8 +61,7 @@ function Words({ job, onDone }: { job: string; onDone: () => void }) {
           body: { changes, reason, password },
         }),
       ),
-    onSuccess: (fresh) => {
-      queries.setQueryData(jobQueries.paper(job).queryKey, fresh);
+    onSuccess: () => {
       void queries.invalidateQueries({ queryKey: jobQueries.state(job).queryKey });
       onDone();
     },

@@ -3,7 +3,7 @@ import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { ReviewBox } from "./ReviewBox";
-import { Amend } from "./Amend";
+import { Amend, Issues } from "./Amend";
 import { FollowUp } from "./FollowUp";
 import { TakeOver } from "./TakeOver";
 import { Waiting } from "./Waiting";
@@ -235,11 +235,12 @@ function Papers({ job, user, writer }: { job: JobState; user: Me; writer: Writer
           </a>
         ))}
       </p>
+      <Issues job={job.job} seq={job.seq} />
       {job.follow_up === "open" && (
         <FollowUp may={user.can.includes("job.follow")} writer={writer} />
       )}
       {job.status === "signed" && user.can.includes("job.review") && <ReviewBox writer={writer} />}
-      {user.can.includes("job.amend") && <Amend job={job.job} />}
+      {user.can.includes("job.amend") && <Amend job={job.job} seq={job.seq} />}
     </>
   );
 }

@@ -19,9 +19,9 @@ export const jobQueries = {
         unwrap(client.GET("/api/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
-  paper: (number: string) =>
+  paper: (number: string, seq: number) =>
     queryOptions({
-      queryKey: ["jobs", number, "paper"] as const,
+      queryKey: ["jobs", number, "paper", seq] as const,
       queryFn: async ({ signal }) =>
         unwrap(client.GET("/api/records/{number}/issues", { params: path(number), signal })),
     }),
