@@ -230,12 +230,12 @@ class WentWrong(BrowserCase):
         form = page.locator("form").last
         form.get_by_role("textbox").fill("it sticks")
         form.get_by_role("button", name="Stop and report it").click()
+        self.see(page, "How is it left?")
         return job
 
     def test_from_stop_to_back_in_service(self):
         page = self.person()
         job = self.stopped(page)
-        self.see(page, "How is it left?")
         self.axe(page)
         walker = Walker(page, self.server().address, job)
         walker.walk()
