@@ -97,12 +97,12 @@ def asked(job: Job) -> tuple[Asked, ...]:
     if not ledger.opened.asks or ledger.signed is not None or ledger.voided is not None:
         return ()
     found = []
-    if job.ledger.stopped and ledger.left_as is None:
+    if ledger.stopped and ledger.left_as is None:
         found.append(LEFT)
     at_the_end = job.current is not None and job.current.kind == "sign"
     if not at_the_end:
         return tuple(found)
-    if not job.ledger.stopped and ledger.limited is None and _outside(job):
+    if not ledger.stopped and ledger.limited is None and _outside(job):
         found.append(LIMIT)
     if ledger.impact is None and _found_outside(job):
         found.append(_impact(ledger.opened.last_good))
@@ -189,7 +189,8 @@ def voided(job: Job, event: Event, known: dict[str, Event]) -> None:
         raise InputError(
             "void.something_on", "kind", "Something is still on.", "Take it off first."
         )
-    if ledger.changes or any(ledger.readings[r.id] for r in ledger.method.runs):
+    read = any(ledger.readings[r.id] for r in ledger.method.runs)
+    if ledger.changes or ledger.written or read:
         raise InputError(
             "void.measured",
             "kind",

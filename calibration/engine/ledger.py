@@ -114,7 +114,8 @@ class Ledger:
     @property
     def left_away(self) -> bool:
         """Tell whether it stays in bypass, isolated or removed: nothing of it is put back."""
-        return self.left_as is not None and self.left_as[0].state != "in_service"
+        left = self.left_as
+        return self.stopped and left is not None and left[0].state != "in_service"
 
     @property
     def follow_up(self) -> str:

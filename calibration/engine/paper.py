@@ -8,7 +8,7 @@ from typing import Any
 
 from calibration.decisions.tolerance import in_words as tolerance_words
 from calibration.engine.events import AssetFacts, Event
-from calibration.engine.history import in_words
+from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger
 from calibration.engine.outcome import standing
@@ -77,7 +77,8 @@ def deviations(job: Job) -> list[str]:
     for id, (content, _) in ledger.decided.items():
         step = method.step(id)
         if step is not None and step.kind in ("record", "adjust") and content.reason:
-            said.append(f"{step.title}: {content.choice} ({content.reason}).")
+            words = CHOICE_WORDS.get(content.choice, content.choice)
+            said.append(f"{step.title}: {words} ({content.reason}).")
     kept = [
         spec.title
         for spec in method.runs

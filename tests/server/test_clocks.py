@@ -66,6 +66,8 @@ class Clocks(ApiCase):
         said = self.must(self.send(job, signed, password=works.PASSWORD), 422)
         self.assertEqual(said["code"], "clock.differs")
         self.assertIn("400 days", said["message"])
+        last = {**event("signed"), "at": "9999-12-31T23:59:59+00:00", "age_s": 2_000_000}
+        self.must(self.send(job, last, password=works.PASSWORD), 422)
         signed = {**event("signed"), "at": iso(timezone.now()), "age_s": 1}
         self.must(self.send(job, signed, password=works.PASSWORD))
 

@@ -75,6 +75,19 @@ class OutOfService(Service):
             self.assertEqual((said["code"], said["field"]), ("answer.missing", f"data.{missing}"))
         self.must(self.send(job, event("left_as", **{**LEFT, "tag": ""})))
 
+    def test_a_decision_taken_back_takes_what_hung_on_it_along(self):
+        """Stopped and handed over, then the decision taken back: its bypass has to come off."""
+        job = self.stopped()
+        state = self.left(job)
+        self.assertEqual(self.step_of(state)["kind"], "sign")
+        decided = next(e for e in self.must(self.ana.get(f"/api/jobs/{job}/history"))
+                       if e["text"].startswith("Judge:"))  # fmt: skip
+        taken = event("retracted", event=decided["id"], reason="wrong button")
+        state = self.must(self.send(job, taken))
+        self.assertEqual(self.step_of(state)["id"], "judge")
+        self.assertEqual({o["by"] for o in state["on"]}, {"Ana Test"})
+        self.assertTrue([line for line in state["to_close"] if "still on" in line])
+
     def test_put_back_all_the_same_goes_through_every_step_of_it(self):
         job = self.stopped()
         back = {"state": "in_service", "told": "planner"}

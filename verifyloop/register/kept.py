@@ -39,7 +39,7 @@ def subject_of(model: type[models.Model], key: object) -> str:
     return f"{model._meta.label_lower} {key}"
 
 
-def register(model: type[models.Model], keys: Iterable[Any], kind: str = "row") -> None:
+def register(model: type[models.Model], keys: Iterable[Any]) -> None:
     """Write rows as they are now; one that is as it was written last is not written again."""
     for values in model._default_manager.filter(pk__in=list(keys)).order_by("pk").values():
         subject, row = subject_of(model, values["id"]), row_of(model, values)
@@ -50,7 +50,7 @@ def register(model: type[models.Model], keys: Iterable[Any], kind: str = "row") 
             .first()
         )
         if last is None or json.loads(last) != row:
-            book.write(kind, subject, row)
+            book.write("row", subject, row)
 
 
 M = TypeVar("M", bound=models.Model)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
+from calibration.engine.clocks import words
 from calibration.kernel.errors import InputError
 from verifyloop.work.sent import NewEvent
 
@@ -75,16 +76,11 @@ def clocks_agree(sent: NewEvent, now: datetime) -> None:
     """
     if sent.at is None or sent.age_s is None:
         return
-    apart = abs(sent.at + timedelta(seconds=sent.age_s) - now)
+    apart = abs(sent.at - (now - timedelta(seconds=sent.age_s)))
     if apart > APART:
         raise InputError(
             "clock.differs",
             "at",
-            f"The clocks of this device and of the server are {_words(apart)} apart.",
+            f"The clocks of this device and of the server are {words(apart)} apart.",
             "Have the wrong one put right, then sign: next due dates follow from the day.",
         )
-
-
-def _words(apart: timedelta) -> str:
-    hours = round(apart.total_seconds() / 3600)
-    return f"{hours} h" if hours < 48 else f"{round(hours / 24)} days"

@@ -26,6 +26,8 @@ export type Writer = {
   clear: () => void;
 };
 
+const says = (group: Group) => JSON.stringify(group.entries.map((e) => [e.kind, e.data]));
+
 /** Appends events to a job. Ids are made here, so sending one twice stores it once. */
 export function useWriter(number: string, person: string): Writer {
   const queries = useQueryClient();
@@ -101,6 +103,8 @@ export function useWriter(number: string, person: string): Writer {
       setProblem(null);
       const group = { entries: events.map((e) => made(e.kind, e.data, e.source ?? "typed")) };
       const before = waitingFor(person, number);
+      // A second tap while the server is away says nothing new.
+      if (before.some((waits) => says(waits) === says(group))) return false;
       if (!password) store([...before, group]);
       if (before.length) return false;
       const failed = await post(group, password);
