@@ -32,6 +32,7 @@ OPEN_END, TRIES = 14, 30
 SIGN = {"name": "Ana Test", "statement": "done"}
 #: After "stop" so much is still due in these that chance seldom comes to their end.
 FAR = ("gas_portable", "gas_receiving")
+BAD_ENDS = {"failed", "limited", "stopped"}
 
 
 class AnyOrder:
@@ -59,14 +60,17 @@ class AnyOrder:
 
     def test_no_order_closes_a_job_that_is_not_whole_and_safe(self):
         tried, self.ends = 0, Counter()
-        for _ in range(ORDERS):
+        for number in range(9 * ORDERS):
+            # Some more where chance ended none badly: the test would prove nothing of those.
+            if number >= ORDERS and (self.method in FAR or BAD_ENDS & set(self.ends)):
+                break
             done, sent = self.order(self.chance.choice(self.jobs))
             self.ends[done] += 1
             tried += sent
         self.assertGreater(tried, ORDERS)
         self.assertGreater(len(set(self.ends) - {"open", "voided"}), 0, "no order got to the end")
         if self.method not in FAR:
-            self.assertTrue(set(self.ends) & {"failed", "limited", "stopped"}, "none ended badly")
+            self.assertTrue(set(self.ends) & BAD_ENDS, "none ended badly")
 
     def order(self, job):
         """Go through the end of a job in some order; say if it closed, and what was taken."""
@@ -108,9 +112,9 @@ class AnyOrder:
     def next_of(self, ledger, events, rest, pool):
         """Often the proper next thing, or no order would ever come to an end."""
         luck = self.chance.random()
-        if luck < 0.2 and (asked := self.asked(ledger, events)):
+        if luck < 0.4 and (asked := self.asked(ledger, events)):
             return asked.kind, self.answer(asked)
-        if luck < 0.22:
+        if 0.4 <= luck < 0.42:
             return "voided", {"reason": "opened by mistake"}
         if rest and rest[0].kind == "decided" and luck > 0.6:
             stop = {**rest[0].data, "choice": "stop", "reason": "the shift ended"}
