@@ -11,6 +11,7 @@ from calibration.engine.events import Event
 from calibration.engine.history import LEFT_WORDS
 from calibration.engine.job import Job
 from calibration.engine.outcome import standing
+from calibration.engine.repeating import first_answer_outside
 from calibration.engine.view.came_to import Asked, AskedChoice, AskedField
 from calibration.kernel.errors import InputError
 
@@ -126,6 +127,8 @@ def _found_outside(job: Job) -> bool:
     """Tell whether anything read outside before anything was changed."""
     if not job.ledger.changes and _outside(job):
         return True
+    if first_answer_outside(job):
+        return True
     runs = job.ledger.method.runs_of("found")
     return any(job.figures(r.id).order and job.figures(r.id).mark == "outside" for r in runs)
 
@@ -175,6 +178,15 @@ def taken_over(job: Job, event: Event, known: dict[str, Event]) -> None:
         raise InputError("takeover.own", "data.on", "You have it already.", "Nothing to do.")
 
 
+def may_void(job: Job) -> bool:
+    """Tell whether a job may end as opened by mistake: nothing on, measured or set."""
+    ledger = job.ledger
+    if ledger.signed is not None or ledger.on_now() or job.family.on(job):
+        return False
+    read = ledger.attempts or any(ledger.readings[r.id] for r in ledger.method.runs)
+    return not (ledger.changes or ledger.written or read)
+
+
 def voided(job: Job, event: Event, known: dict[str, Event]) -> None:
     """Refuse to void a job while something is on, or once something was measured.
 
@@ -184,13 +196,11 @@ def voided(job: Job, event: Event, known: dict[str, Event]) -> None:
         ``void.something_on``, ``void.measured``, ``reason.missing``.
     """
     _said(event.content.reason, "data.reason", "Voiding a job takes a reason.")
-    ledger = job.ledger
-    if ledger.on_now() or job.family.on(job):
+    if job.ledger.on_now() or job.family.on(job):
         raise InputError(
             "void.something_on", "kind", "Something is still on.", "Take it off first."
         )
-    read = any(ledger.readings[r.id] for r in ledger.method.runs)
-    if ledger.changes or ledger.written or read:
+    if not may_void(job):
         raise InputError(
             "void.measured",
             "kind",

@@ -176,7 +176,7 @@ def _references(ledger: Ledger) -> list[dict[str, str]]:
             "due_on": chosen.asset.due_on,
             "reason": chosen.reason,
         }
-        for role, chosen in ledger.kit.items()
+        for role, chosen in ledger.used
     ]
 
 

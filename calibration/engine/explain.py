@@ -60,7 +60,9 @@ def explain(job: Job, figure: str) -> Explanation:
     """
     with exact():
         parts = figure.split(".")
-        if parts[0] in {run.id for run in job.ledger.method.runs}:
+        run, _, attempt = parts[0].partition("~")
+        known = not attempt or (attempt.isdigit() and 0 < int(attempt) <= len(job.ledger.attempts))
+        if known and run in {spec.id for spec in job.ledger.method.runs}:
             figures = job.figures(parts[0])
             if len(parts) == 4 and parts[1] == "points" and parts[2].isdigit():
                 found = _point(job, figures, int(parts[2]), parts[3])

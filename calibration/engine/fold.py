@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime, timedelta
 
 from calibration.decisions.tolerance import in_words as tolerance_words
-from calibration.engine.asked import asked
+from calibration.engine.asked import asked, may_void
 from calibration.engine.clocks import jumps, said_of
 from calibration.engine.events import Event, in_order
 from calibration.engine.history import in_words
@@ -18,7 +18,7 @@ from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
 from calibration.engine.view.action import adjustment_state, next_action
 from calibration.engine.view.lines import Limit, LogLine, OnState, TimerState
-from calibration.engine.view.runview import run_state
+from calibration.engine.view.runview import attempt_states, run_state
 from calibration.engine.view.state import Instrument, JobState, StageState
 from calibration.engine.view.stepview import step_state
 from calibration.engine.view.togetherness import together
@@ -75,7 +75,8 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
             run_state(job, run.id, job.figures(run.id))
             for run in method.runs
             if run not in (method.found, left) and _wanted(job, run.id)
-        ),
+        )
+        + attempt_states(job),
         in_block=_in_block(job),
         block=_block(job),
         judgement=judgement(job),
@@ -86,6 +87,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         on=on_states(job),
         timers=timer_states(job),
         to_close=to_close(job),
+        may_void=may_void(job),
         notes=tuple(text for text, _ in ledger.notes),
         limits=_limits(job),
         last_undoable=last_undoable(ledger, events),

@@ -32,6 +32,8 @@ CHOICE_WORDS = {
     "later": "read right; it stays until the as-found run is taken",
     "enough": "adjusting ended early",
     "replace": "replace the sensor, then set it",
+    "repeat": "the test is put right and repeated",
+    "repeat_other": "the test is repeated with another reference",
 }
 
 

@@ -18,7 +18,7 @@ from calibration.engine.kit import suits
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.engine.parameters import Settings
-from calibration.engine.recorded import same_value, worked_out
+from calibration.engine.recorded import same_value, setting_on_record, worked_out
 from calibration.engine.runkind import RunKind
 from calibration.engine.view.state import StepStatus
 from calibration.kernel.errors import InputError
@@ -38,6 +38,7 @@ class Job:
         self.settings = Settings(ledger.method, ledger.opened)
         self.family = family_of(ledger.method)
         self._runs: dict[str, RunFigures] = {}
+        self._attempts: dict[int, Job] = {}
         self._plans: dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]] = {}
 
     def kind_of(self, spec: RunSpec) -> RunKind:
@@ -65,8 +66,17 @@ class Job:
         """Return the test points of a run."""
         return self._seen_by(run)[1]
 
+    def at_attempt(self, number: int) -> Job:
+        """Return the job as it stood when a test was taken again, from 1."""
+        if number not in self._attempts:
+            self._attempts[number] = Job(self.ledger.at_attempt(number), self.now)
+        return self._attempts[number]
+
     def figures(self, run: str) -> RunFigures:
-        """Return an evaluated run by its name."""
+        """Return an evaluated run by its name; one that was taken again as ``as_found~1``."""
+        run, _, attempt = run.partition("~")
+        if attempt and self.ledger.attempts:
+            return self.at_attempt(int(attempt)).figures(run)
         if run not in self._runs:
             facts, plan = self._seen_by(run)
             spec = self.ledger.method.run(run)
@@ -277,14 +287,7 @@ class Job:
 
     def on_record(self, name: str) -> str:
         """Return a setting by the name under which it is found in the device."""
-        facts = self.ledger.facts
-        known = {
-            "lower": format(facts.input_lower, "f"),
-            "upper": format(facts.input_upper, "f"),
-            "characteristic": facts.characteristic.replace("_", " "),
-            "sensor": facts.sensor,
-        }
-        return known.get(name) or facts.setting(name)
+        return setting_on_record(self.ledger.facts, name)
 
     def expected(self, field: Field) -> str:
         """Return what the instrument's record says for a field; empty when nothing."""

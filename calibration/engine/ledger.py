@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from calibration.engine import events as ev
@@ -16,6 +16,8 @@ from calibration.kernel.errors import InputError
 AGAIN = "adjust"
 #: The decision that it is not put back as good.
 STOP = "stop"
+#: The decisions that the test itself is taken again, with the same or another reference.
+REPEAT, REPEAT_OTHER = "repeat", "repeat_other"
 
 
 @dataclass
@@ -23,6 +25,16 @@ class Taken:
     """A reading and the event that brought it."""
 
     content: ev.ReadingTaken
+    event: Event
+
+
+@dataclass(frozen=True)
+class Attempt:
+    """A test that was taken again: what was read, with what, and why it was repeated."""
+
+    readings: dict[str, dict[int, Taken]]
+    kit: dict[str, ev.KitChosen]
+    decided: ev.Decided
     event: Event
 
 
@@ -53,6 +65,8 @@ class Ledger:
     #: per run; ``base`` is the as-left run that failed and was adjusted from again
     readings: dict[str, dict[int, Taken]] = field(default_factory=lambda: defaultdict(dict))
     retaken: int = 0
+    #: tests that were taken again, oldest first
+    attempts: list[Attempt] = field(default_factory=list)
     adjusted: list[tuple[ev.Adjusted, Event]] = field(default_factory=list)
     #: how many adjustments had been made when the present round of adjusting began
     round_start: int = 0
@@ -100,6 +114,21 @@ class Ledger:
                 if not any(id in self.taken_off for id in endings):
                     found.append((step, self.put_on[step.id]))
         return found
+
+    def at_attempt(self, number: int) -> Ledger:
+        """Return what stood when a test was taken again, from 1."""
+        attempt = self.attempts[number - 1]
+        readings = defaultdict(dict, {**self.readings, **attempt.readings})
+        return replace(self, readings=readings, kit=attempt.kit, attempts=[])
+
+    @property
+    def used(self) -> list[tuple[str, ev.KitChosen]]:
+        """Return every reference that was chosen, with its role; those of repeated tests first."""
+        found: dict[tuple[str, str], ev.KitChosen] = {}
+        for kit in (*(a.kit for a in self.attempts), self.kit):
+            for role, chosen in kit.items():
+                found[role, chosen.asset.asset] = chosen
+        return [(role, chosen) for (role, _), chosen in found.items()]
 
     def holder(self, step: str) -> Event:
         """Return the entry by which somebody has what a step put on: the newest."""
@@ -175,6 +204,9 @@ def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
     if step is not None and step.judges == "left" and content.choice == AGAIN:
         _begin_again(ledger, step)
         return
+    if step is not None and step.judges == "found" and content.choice in (REPEAT, REPEAT_OTHER):
+        _repeat(ledger, content, event)
+        return
     ledger.decided[content.step] = (content, event)
 
 
@@ -190,6 +222,20 @@ def _begin_again(ledger: Ledger, judged: Step) -> None:
     for step in ledger.method.steps:
         if step.kind == "adjust" or step is judged:
             ledger.decided.pop(step.id, None)
+
+
+def _repeat(ledger: Ledger, content: ev.Decided, event: Event) -> None:
+    """The test is taken again: what was read is kept apart, with the references of then."""
+    read: dict[str, dict[int, Taken]] = {}
+    for run in ledger.method.runs_of("found"):
+        ledger.placed.pop(run.id, None)
+        if ledger.readings[run.id]:
+            read[run.id] = ledger.readings.pop(run.id)
+    ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event))
+    for part in ledger._parts.values():
+        part.begin_again()
+    if content.choice == REPEAT_OTHER:
+        ledger.kit.clear()
 
 
 def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:

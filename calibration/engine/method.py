@@ -203,7 +203,11 @@ class Method:
     fits: str = ""
 
     def run(self, run_id: str) -> RunSpec:
-        """Return a run by id, or by the name of what is adjusted from; else the first one."""
+        """Return a run by id, or by the name of what is adjusted from; else the first one.
+
+        The id may name one that was taken again: ``as_found~1``.
+        """
+        run_id = run_id.partition("~")[0]
         own = next((r for r in self.runs if r.id == run_id), None)
         again = (r for r in self.runs if run_id and r.again == run_id)
         return own or next(again, self.runs[0])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import STOP
@@ -48,6 +49,13 @@ def outcome(job: Reads) -> Outcome:
         return Outcome(**job.ledger.issued[-1][0].paper["verdict"]["outcome"])
     if job.ledger.signed is None and (job.current is None or job.current.kind != "sign"):
         return OPEN
+    found = _worked_out(job)
+    reasons = "; ".join(a.decided.reason for a in job.ledger.attempts)
+    said = f"The test was repeated: {reasons}." if reasons else ""
+    return replace(found, why=f"{found.why} {said}".strip())
+
+
+def _worked_out(job: Reads) -> Outcome:
     runs = list(standing(job))
     bad = ", ".join(spec.title.lower() for spec, f in runs if f.mark == "outside")
     reasons = {

@@ -69,7 +69,10 @@ def deviations(job: Job) -> list[str]:
     for id, waived in ledger.waived.items():
         step = method.step(id)
         said.append(f"{step.title if step else id}: no wait ({waived.reason}).")
-    for name, chosen in ledger.kit.items():
+    for attempt in ledger.attempts:
+        words = CHOICE_WORDS[attempt.decided.choice]
+        said.append(f"Outside at first; {words} ({attempt.decided.reason}).")
+    for name, chosen in ledger.used:
         if chosen.reason:
             warning = _warning(job, name, chosen.asset)
             if warning:
@@ -124,10 +127,11 @@ def _tolerance(job: Job, run: str) -> str:
 
 def traced(ledger: Ledger) -> str:
     """Return by what the results are traceable; it claims no more than the records say."""
-    if not ledger.kit:
+    used = [c.asset for _, c in ledger.used]
+    if not used:
         return "No reference was chosen: the results are not traceable."
-    named = [c.asset for c in ledger.kit.values() if c.asset.certificate and c.asset.issued_by]
-    missing = [c.asset.asset for c in ledger.kit.values() if c.asset not in named]
+    named = [a for a in used if a.certificate and a.issued_by]
+    missing = [a.asset for a in used if a not in named]
     said = (
         "The results are traceable to the International System of Units through the "
         "certificates of the references listed."

@@ -53,6 +53,17 @@ def worked_out(
     }
 
 
+def setting_on_record(facts: InstrumentFacts, name: str) -> str:
+    """Return what the record says of a setting, by the name under which it is found."""
+    known = {
+        "lower": format(facts.input_lower, "f"),
+        "upper": format(facts.input_upper, "f"),
+        "characteristic": facts.characteristic.replace("_", " "),
+        "sensor": facts.sensor,
+    }
+    return known.get(name) or facts.setting(name)
+
+
 def same_value(one: str, other: str) -> bool:
     """Tell whether two entries say the same: as numbers, or as letters and digits."""
     try:

@@ -19,6 +19,10 @@ def retractable(ledger: Ledger, event: Event) -> str:
         return "This entry cannot be taken back."
     if event.id in ledger.retracted:
         return "It was taken back already."
+    for attempt in ledger.attempts:
+        read = (t.event.id for points in attempt.readings.values() for t in points.values())
+        if event.id == attempt.event.id or event.id in read:
+            return "The test was repeated since: what was read stays on record."
     before = isinstance(event.content, ReadingTaken) and ledger.method.run(event.content.run).before
     if before and ledger.changes:
         return "The instrument was adjusted since: its as-found readings are history."

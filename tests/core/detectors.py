@@ -222,7 +222,15 @@ class GasVisit(Visit):
             return gas_lines(self.job)
 
     def __init__(
-        self, method, seed=5, parameters=None, facts=None, assets=None, channel=None, **changes
+        self,
+        method,
+        seed=5,
+        parameters=None,
+        facts=None,
+        assets=None,
+        channel=None,
+        asks=False,
+        **changes,
     ):
         given, model = DETECTORS[method]
         if channel:
@@ -255,8 +263,9 @@ class GasVisit(Visit):
                 **(facts or {}),
             },
             method=method,
-            version=1,
+            version=self.method.version,
             parameters=parameters or {},
+            **({"asks": True} if asks else {}),
         )
 
     def head(self, n=0, **changes):

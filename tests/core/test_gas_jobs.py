@@ -68,7 +68,9 @@ class Whole(SimpleTestCase):
         visit = GasVisit("gas_bump").head(response=0.5)
         state = visit.until("judge")
         self.assertEqual([c.id for c in state.judgement.choices if c.recommended], ["stop"])
-        self.assertEqual({c.id for c in state.judgement.choices}, {"leave", "stop"})
+        self.assertEqual(
+            {c.id for c in state.judgement.choices}, {"leave", "adjust", "replace", "stop"}
+        )
         self.assertEqual(visit.until("").status, "signed")
 
     def test_a_slow_detector_fails_although_it_gets_there(self):
@@ -210,6 +212,8 @@ class Closing(Refusals):
 
     def test_clean_air_that_reads_below_zero_stops_the_job(self):
         visit = GasVisit("gas_bump").head(zero=-6.0)
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="leave", reason="no zero gas here")
         visit.until("air_left")
         visit.step()
         state = visit.state()

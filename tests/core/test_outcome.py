@@ -44,6 +44,7 @@ def ended(choices=(), changes=0, signed=True, **marks):
             signed=("", "") if signed else None,
             issued=[],
             limited=None,
+            attempts=[],
         ),
         current=SimpleNamespace(kind="decide"),
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),

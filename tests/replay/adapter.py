@@ -36,8 +36,10 @@ CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "num
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
-    for name in ("outcome", "asked", "follow_up", "clocks"):
+    for name in ("outcome", "asked", "follow_up", "clocks", "may_void"):
         del found[name]
+    for choice in found["judgement"]["choices"]:
+        del choice["often"]
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         if run is not None:
             run["characteristics"], run["fit_text"] = with_what_did_not_exist(run)

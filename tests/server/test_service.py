@@ -193,6 +193,14 @@ class Redo(Service):
         today = self.must(self.ana.get("/api/today"))
         self.assertEqual([d["tag"] for a in today["areas"] for d in a["due"]], ["PT-1"])
 
+    def test_not_where_it_was_done_again_already(self):
+        old, new = self.signed_job(), self.signed_job()
+        self.assertNotEqual(old, new)
+        later = Plan.objects.get().next_due
+        said = event("reviewed", outcome="redo", comment="wrong module")
+        self.must(self.send(old, said, client=self.client_of("rea"), password=works.PASSWORD))
+        self.assertEqual(Plan.objects.get().next_due, later)
+
 
 class Voided(Service):
     def void(self, job, reason="wrong tag", **more):
@@ -219,6 +227,12 @@ class Voided(Service):
         self.assertIn(
             self.must(self.void(job), 422)["code"], ("void.something_on", "void.measured")
         )
+
+    def test_it_is_offered_only_while_it_would_be_taken(self):
+        job = self.open()
+        self.assertTrue(self.state(job)["may_void"])
+        self.must(self.send(job, *works.prepared()))
+        self.assertFalse(self.state(job)["may_void"])
 
     def test_nobody_signs_or_reviews_it(self):
         job = self.open()

@@ -173,10 +173,16 @@ def _out_of_service(job: Job, signed: CoreJob) -> dict[str, Any] | None:
 
 
 def due_again(job: Job, ledger: Ledger) -> None:
-    """Put an instrument back on the list whose job a reviewer wants done again."""
+    """Put an instrument back on the list whose job a reviewer wants done again, unless it was."""
     assert ledger.reviewed is not None
     content, event = ledger.reviewed
-    if content.outcome != "redo":
+    newer = Job.objects.filter(
+        instrument=job.instrument_id,
+        method=job.method,
+        signed_at__gt=job.signed_at,
+        outcome__in=GOOD,
+    )
+    if content.outcome != "redo" or newer.exists():
         return
     why = f": {content.comment}" if content.comment else ""
     Plan.objects.filter(instrument=job.instrument_id).update(

@@ -37,9 +37,26 @@ ADJUST_WHY = {
 }
 
 
-def choice(id: str, label: str, recommended: bool, needs_reason: bool, why: str) -> Choice:
+OFTEN = ("As agreed with the engineer", "Replacement ordered")
+
+
+def choice(
+    id: str,
+    label: str,
+    recommended: bool,
+    needs_reason: bool,
+    why: str,
+    often: tuple[str, ...] = OFTEN,
+) -> Choice:
     """Return one possible decision."""
-    return Choice(id=id, label=label, recommended=recommended, needs_reason=needs_reason, why=why)
+    return Choice(
+        id=id,
+        label=label,
+        recommended=recommended,
+        needs_reason=needs_reason,
+        why=why,
+        often=often if needs_reason else (),
+    )
 
 
 def hops_of(figures: RunFigures) -> tuple[Hop, ...]:
@@ -49,6 +66,13 @@ def hops_of(figures: RunFigures) -> tuple[Hop, ...]:
 
 class Judge:
     """The judgement of an instrument with one output."""
+
+    #: what a test is repeated with
+    repeats_with = "reference instrument"
+
+    def test_at_fault(self, figures: RunFigures) -> str:
+        """Return by which decision the test is repeated, where a cause lies in it; else empty."""
+        return ""
 
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the run that is judged now, and the decision about it; none while there is none.

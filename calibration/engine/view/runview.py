@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
@@ -62,6 +63,20 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         characteristics=_characteristics(name, figures) if kind.characterised else (),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )
+
+
+def attempt_states(job: Job) -> tuple[RunState, ...]:
+    """Return the runs that were taken again, as screens and papers show them, oldest first."""
+    shown = []
+    for number, attempt in enumerate(job.ledger.attempts, 1):
+        then = job.at_attempt(number)
+        for spec in job.ledger.method.runs:
+            if spec.id in attempt.readings:
+                name = f"{spec.id}~{number}"
+                state = run_state(then, name, then.figures(name))
+                title = f"{state.title}, before it was repeated"
+                shown.append(replace(state, title=title, current=-1))
+    return tuple(shown)
 
 
 def _telling_point(figures: RunFigures, worst: int) -> int:

@@ -221,6 +221,8 @@ class Choice:
     recommended: bool
     needs_reason: bool
     why: str
+    #: reasons that are often given: one tap fills them in
+    often: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -336,6 +338,8 @@ class JobState:
     on: tuple[OnState, ...]
     timers: tuple[TimerState, ...]
     to_close: tuple[str, ...]
+    #: it may end as opened by mistake
+    may_void: bool
     notes: tuple[str, ...]
     limits: tuple[Limit, ...]
     last_undoable: str

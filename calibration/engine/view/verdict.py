@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
+from calibration.engine.repeating import choices_with
 from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import CauseState, Judgement
 from calibration.kernel.rounding import show, significant
@@ -38,7 +39,9 @@ def judgement(job: Job) -> Judgement:
         hop=judge.hop(figures),
         advice=judge.advice(job, figures),
         **_decision(job, run, figures),
-        choices=judge.choices(job, figures, step) if step and figures.complete else (),
+        choices=choices_with(job, figures, step, judge.choices(job, figures, step))
+        if step and figures.complete
+        else (),
         chosen=job.choice(id) if id else "",
         chosen_reason=job.ledger.decided[id][0].reason if id in job.ledger.decided else "",
     )

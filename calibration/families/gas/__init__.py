@@ -7,9 +7,9 @@ from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKin
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.families.gas import admit, events, forcing, learnt, ledger, sections, task
+from calibration.families.gas.bump import GAS_BUMP, GAS_BUMP_1
 from calibration.families.gas.facts import Detector, channels
 from calibration.families.gas.fixed import (
-    GAS_BUMP,
     GAS_INFRARED,
     GAS_OXYGEN,
     GAS_TWO_CHANNEL,
@@ -63,6 +63,7 @@ def _one(facts: InstrumentFacts, *principles: str) -> bool:
 FAMILY = Family(
     id="gas_detectors",
     methods=(
+        GAS_BUMP_1,
         GAS_BUMP,
         GAS_ZERO_SPAN,
         GAS_INFRARED,

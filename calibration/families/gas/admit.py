@@ -32,6 +32,14 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal, to_float
 from calibration.kernel.rounding import show, trimmed
 
+NOT_YET_CLEAR = (
+    "Wait and let air through. A reading that does not fall may be real gas: leave the "
+    "bypass on, tell the operator, and follow the site's alarm procedure."
+)
+NEVER_CLEAR = (
+    f"{NOT_YET_CLEAR} Where the air is proven good and it still reads so, it cannot be kept in "
+    "service: take the decision back in the history, then set it or stop."
+)
 #: A flow further off than this is asked about. [% of the flow wanted]
 FLOW_OFF = Decimal(20)
 MA = Decimal(str(MEASURES_FROM_MA))
@@ -194,8 +202,7 @@ def _in_air(job: Reads, content: ev.ReadingTaken, spec: RunSpec) -> None:
             "data.reading",
             f"It still shows {trimmed(shows(facts, content))} {c.unit}; it is clear within "
             f"{show(most, 2)} {c.unit} of {trimmed(c.rest)}.",
-            "Wait and let air through. A reading that does not fall may be real gas: leave the "
-            "bypass on, tell the operator, and follow the site's alarm procedure.",
+            NEVER_CLEAR if c.gas == "oxygen" else NOT_YET_CLEAR,
         )
 
 

@@ -1,51 +1,15 @@
-"""Fixed gas detectors: bump check, zero and span, infrared, oxygen, two channels."""
+"""Fixed gas detectors: zero and span, infrared, oxygen, two channels."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import FOUND_OUTSIDE, site_says
+from calibration.engine.conditions import site_says
 from calibration.engine.method import Field, Method, ParameterSpec, Step
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 from calibration.families.gas.gases import SUFFIX
 from calibration.families.shared import limits, parts
-
-GAS_BUMP = Method(
-    id="gas_bump",
-    version=1,
-    title="Bump check of a gas detector",
-    fits="A quick proof that it answers. Nothing is set.",
-    adjusting="none",
-    runs=(
-        gas.run("as_found", "As found", "span"),
-        gas.air("air_left", "Clear of gas", clear=True),
-    ),
-    rounds=True,
-    steps=(
-        gas.kit(gas.span_gas()),
-        gas.OPERATOR,
-        gas.BYPASS,
-        gas.AREA,
-        gas.IDENTITY,
-        gas.ADAPTER,
-        gas.found(),
-        replace(
-            gas.JUDGE,
-            only_if=FOUND_OUTSIDE,
-            instruction="Decide: keep it in service, or take it out.",
-            why="A detector that answers too little or too late warns nobody.",
-        ),
-        gas.ADAPTER_OFF,
-        gas.air_left(),
-        gas.AIR_JUDGE,
-        gas.ALARM,
-        gas.UNBYPASS,
-        gas.SIGN,
-    ),
-    parameters=gas_limits.gas(without=("school", "warm_up_minutes"), interval_days="30"),
-    sources=gas.SOURCES,
-)
 
 _START = (gas.OPERATOR, gas.BYPASS, gas.AREA, gas.IDENTITY)
 _END = (

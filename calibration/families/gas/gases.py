@@ -160,11 +160,14 @@ def drawn_l(flow: Flow, now: datetime) -> Decimal:
     return flow.content.flow * minutes
 
 
-def used_l(job: Reads, role: str) -> Decimal:
-    """Return what a job has drawn from a role so far. [L]"""
-    return sum(
-        (drawn_l(f, job.now) for f in gas_of(job.ledger).flows if f.content.role == role), ZERO
+def used_l(job: Reads, role: str, asset: str) -> Decimal:
+    """Return what a job has drawn from a cylinder in a role so far. [L]"""
+    flows = (
+        f
+        for f in gas_of(job.ledger).flows
+        if f.content.role == role and f.asset is not None and f.asset.asset == asset
     )
+    return sum((drawn_l(f, job.now) for f in flows), ZERO)
 
 
 def fit_of(job: Reads, role: KitRole, asset: ev.AssetFacts) -> Fit:
@@ -173,7 +176,7 @@ def fit_of(job: Reads, role: KitRole, asset: ev.AssetFacts) -> Fit:
     if inside is None or not isinstance(role, GasRole):
         return Fit(False, False, f"{asset.asset} is no cylinder.", None, "")
     channel = channels(job.ledger.facts)[role.channel]
-    needed = max(ZERO, needs_l(job, role.id) - used_l(job, role.id))
+    needed = max(ZERO, needs_l(job, role.id) - used_l(job, role.id, asset.asset))
     return fits(inside, channel, role.purpose, lel_set_of(job.settings), needed)
 
 

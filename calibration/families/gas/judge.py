@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from calibration.engine.evaluation import WORST, RunFigures
+from calibration.engine.ledger import REPEAT, REPEAT_OTHER
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
@@ -20,6 +21,9 @@ from calibration.kernel.rounding import show
 SETTABLE = ("aged", "span_error", "zero_shift")
 #: Causes for which the sensor is replaced.
 SPENT = ("poisoned", "saturated")
+#: Causes that lie in the cylinder, and in how the gas came to the sensor.
+OTHER_GAS = ("wrong_cylinder", "expired_gas")
+TEST = ("no_flow", "wrong_channel")
 Stage = Literal["found", "left", "clear"]
 
 
@@ -61,6 +65,13 @@ def _hidden_zero(job: Reads, figures: RunFigures) -> bool:
 
 class DetectorJudge(Judge):
     """The judgement of a detector: by its worst channel."""
+
+    repeats_with = "cylinder"
+
+    def test_at_fault(self, figures: RunFigures) -> str:
+        """Return by which decision the test is repeated: another cylinder, or put right."""
+        first = figures.causes[0].cause if figures.causes else ""
+        return REPEAT_OTHER if first in OTHER_GAS else REPEAT if first in TEST else ""
 
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the worst run of the newest stage, and the decision about it."""
@@ -145,7 +156,7 @@ class DetectorJudge(Judge):
                 choice("adjust", "Set it again", curable, not curable, "A further round."),
                 choice("stop", "Stop and report it", not curable, True, "It stays out of service."),
             )
-        always = job.settings.always_adjust
+        always = job.settings.has("school") and job.settings.always_adjust
         wanted = (outside or near or always) and curable
         replace = name in SPENT
         found = [

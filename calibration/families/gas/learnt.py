@@ -29,10 +29,9 @@ def drawn(job: Reads) -> tuple[Drawn, ...]:
     found = []
     with exact():
         for flow in gas_of(job.ledger).flows:
-            chosen = job.ledger.kit.get(flow.content.role)
-            if flow.off is not None and chosen is not None:
+            if flow.off is not None and flow.asset is not None:
                 litres = float(drawn_l(flow, flow.off.when))
-                found.append(Drawn(chosen.asset.asset, flow.on.when, litres))
+                found.append(Drawn(flow.asset.asset, flow.on.when, litres))
     return tuple(found)
 
 
@@ -44,7 +43,8 @@ def aside(job: Reads) -> dict[str, float]:
     with exact():
         for role, chosen in job.ledger.kit.items():
             if contents(chosen.asset) is not None:
-                left = float(max(Decimal(0), needs_l(job, role) - used_l(job, role)))
+                used = used_l(job, role, chosen.asset.asset)
+                left = float(max(Decimal(0), needs_l(job, role) - used))
                 name = chosen.asset.asset
                 found[name] = found.get(name, 0.0) + left
     return found

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from calibration.engine.events import Event
+from calibration.engine.facts import AssetFacts
 from calibration.engine.ledger import Ledger, Part
 from calibration.families.gas import events as gas
 
@@ -15,6 +16,8 @@ class Flow:
 
     content: gas.GasOn
     on: Event
+    #: the cylinder that stood in the role then
+    asset: AssetFacts | None
     off: Event | None = None
 
 
@@ -48,7 +51,8 @@ def gas_of(ledger: Ledger) -> GasPart:
 
 def add_on(ledger: Ledger, content: gas.GasOn, event: Event) -> None:
     """Open a cylinder."""
-    gas_of(ledger).flows.append(Flow(content, event))
+    chosen = ledger.kit.get(content.role)
+    gas_of(ledger).flows.append(Flow(content, event, chosen.asset if chosen else None))
 
 
 def add_off(ledger: Ledger, content: gas.GasOff, event: Event) -> None:

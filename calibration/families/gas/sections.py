@@ -31,13 +31,13 @@ def sections(job: Reads) -> dict[str, Any]:
     with exact():
         lines = gas_lines(job)
         for flow in part.flows:
-            chosen = ledger.kit.get(flow.content.role)
-            inside = contents(chosen.asset) if chosen is not None else None
-            if flow.off is not None and chosen is not None and inside is not None:
+            asset = flow.asset
+            inside = contents(asset) if asset is not None else None
+            if flow.off is not None and asset is not None and inside is not None:
                 line = drawn.setdefault(
-                    chosen.asset.asset,
+                    asset.asset,
                     {
-                        "cylinder": chosen.asset.asset,
+                        "cylinder": asset.asset,
                         "contents": in_words_of(inside, lel_set_of(job.settings)),
                         "from": flow.on.at,
                         "litres": Decimal(0),
@@ -71,8 +71,8 @@ def sections(job: Reads) -> dict[str, Any]:
 
 def opened_in_words(ledger: Ledger, c: gas.GasOn) -> str:
     """Return the opening of a cylinder as a sentence."""
-    chosen = ledger.kit.get(c.role)
-    name = chosen.asset.asset if chosen else c.role
+    asset = next((f.asset for f in gas_of(ledger).flows if f.content is c), None)
+    name = asset.asset if asset else c.role
     return f"Gas on: {name} at {as_typed(c.flow)} L/min"
 
 

@@ -196,11 +196,10 @@ def on(job: Reads) -> tuple[OnState, ...]:
     flow = gas_of(job.ledger).flowing
     if flow is None:
         return ()
-    chosen = job.ledger.kit.get(flow.content.role)
     return (
         OnState(
             step=flow.content.step,
-            label=f"Gas {chosen.asset.asset if chosen else ''} open".replace("  ", " "),
+            label=f"Gas {flow.asset.asset if flow.asset else ''} open".replace("  ", " "),
             since=flow.on.at,
             by=flow.on.by,
             limit_minutes="",

@@ -57,6 +57,7 @@ def gas_state(job: Reads) -> GasState | None:
     ready = flow.on.when + timedelta(minutes=float(minutes)) if flow is not None and on else None
     value = value_of(job.ledger, job.settings, purpose, channel)
     inside = contents(chosen.asset) if chosen is not None else None
+    used = used_l(job, role, chosen.asset.asset) if chosen is not None else Decimal(0)
     return GasState(
         step=step.id,
         todo=_todo(job, step, purpose, on),
@@ -75,10 +76,8 @@ def gas_state(job: Reads) -> GasState | None:
         since=flow.on.at if flow is not None and on else "",
         ready_at=ready.isoformat() if ready is not None else "",
         drawn=f"{show(drawn_l(flow, job.now), 2)} L" if flow is not None and on else "",
-        needed=f"{show(max(Decimal(0), needs_l(job, role) - used_l(job, role)), 1)} L"
-        if role
-        else "",
-        left=f"{show(max(Decimal(0), inside.left_l - used_l(job, role)), 1)} L" if inside else "",
+        needed=f"{show(max(Decimal(0), needs_l(job, role) - used), 1)} L" if role else "",
+        left=f"{show(max(Decimal(0), inside.left_l - used), 1)} L" if inside else "",
         usual_t90_s=to_float(c.usual_t90_s or c.t90_s),
         shut_after=bool(role),
         target=trimmed(target_of(job, step)) if isinstance(step, GasSet) else "",

@@ -16,6 +16,8 @@ from calibration.kernel.rounding import show
 class ElectrodeJudge(Judge):
     """The judgement of a pH analyzer by buffers."""
 
+    repeats_with = "buffer"
+
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: the strip and the causes say where it enters."""
         return ""

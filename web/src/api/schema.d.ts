@@ -2501,6 +2501,11 @@ export interface components {
       label: string;
       /** Needs Reason */
       needs_reason: boolean;
+      /**
+       * Often
+       * @default []
+       */
+      often: string[];
       /** Recommended */
       recommended: boolean;
       /** Why */
@@ -3024,6 +3029,8 @@ export interface components {
       last_undoable: string;
       /** Limits */
       limits: components["schemas"]["Limit"][];
+      /** May Void */
+      may_void: boolean;
       /** Method */
       method: string;
       /** Method Version */

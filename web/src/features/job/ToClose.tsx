@@ -60,7 +60,7 @@ export function ToClose({ job, writer }: { job: JobState; writer: Writer }) {
           </div>
         ) : (
           <p className="mt-4 flex justify-end gap-2">
-            <Button onClick={() => setVoiding(true)}>Opened by mistake</Button>
+            {job.may_void && <Button onClick={() => setVoiding(true)}>Opened by mistake</Button>}
             <Button onClick={() => setOpen(false)}>Back to the job</Button>
           </p>
         )}

@@ -29,7 +29,7 @@ export function DecideStep({ job, step, writer }: StepProps) {
           {asking === c.id && (
             <Reason
               label={`Why: ${c.label.toLowerCase()}?`}
-              suggestions={["As agreed with the engineer", "Replacement ordered"]}
+              suggestions={c.often}
               button={c.label}
               problem={problemAt(writer, "data.reason")}
               busy={writer.sending}
