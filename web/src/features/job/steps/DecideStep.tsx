@@ -1,44 +1,66 @@
 import { useState } from "react";
+import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
 
-/** The decision, with the advised one first to hand; going against the advice takes a reason. */
+/**
+ * The decision: the advised one first and large, the others below in a line each, so that all of
+ * them are in sight. Going against the advice takes a reason.
+ */
 export function DecideStep({ job, step, writer }: StepProps) {
+  const { choices } = job.judgement;
+  const advised = choices.find((c) => c.recommended);
+  const others = choices.filter((c) => c !== advised);
   const [asking, setAsking] = useState("");
+  const asked = choices.find((c) => c.id === asking);
   const decide = (choice: string, reason = "") =>
     void writer.send([{ kind: "decided", data: { step: step.id, choice, reason } }]);
+  const press = (c: (typeof choices)[number]) => (c.needs_reason ? setAsking(c.id) : decide(c.id));
+  if (asked)
+    return (
+      <>
+        <p className="text-[15px] text-muted">{asked.why}</p>
+        <Reason
+          label={`Why: ${asked.label.toLowerCase()}?`}
+          suggestions={asked.often}
+          button={asked.label}
+          problem={problemAt(writer, "data.reason")}
+          busy={writer.sending}
+          onReason={(reason) => decide(asked.id, reason)}
+          onCancel={() => setAsking("")}
+        />
+      </>
+    );
   return (
-    <ul className="grid gap-2">
-      {job.judgement.choices.map((c) => (
-        <li key={c.id}>
-          <button
-            type="button"
-            autoFocus={c.recommended}
-            data-main={c.recommended ? "true" : undefined}
-            onClick={() => (c.needs_reason ? setAsking(c.id) : decide(c.id))}
-            className={`min-h-14 w-full rounded-xl px-4 py-2.5 text-left ${c.recommended ? "bg-accent text-on-accent" : "border border-line"}`}
-          >
-            <span className="block text-[17px] font-semibold">
+    <>
+      {advised && (
+        <>
+          <MainButton busy={writer.sending} onClick={() => press(advised)}>
+            {advised.label} (advised)
+          </MainButton>
+          <p className="-mt-1 text-[14px] text-muted">
+            {advised.why} {advised.needs_reason && "Takes a reason."}
+          </p>
+        </>
+      )}
+      <ul className="grid gap-1.5" aria-label="Other decisions, each with a reason where asked">
+        {others.map((c) => (
+          <li key={c.id}>
+            <button
+              type="button"
+              aria-disabled={writer.sending}
+              title={c.why}
+              onClick={() => !writer.sending && press(c)}
+              className="min-h-11 w-full rounded-xl border border-line px-3 py-1.5 text-left text-[15.5px] font-semibold"
+            >
               {c.label}
-              {c.recommended && " (advised)"}
-            </span>
-            <span className={`block text-[14px] ${c.recommended ? "" : "text-muted"}`}>
-              {c.why} {c.needs_reason && "Takes a reason."}
-            </span>
-          </button>
-          {asking === c.id && (
-            <Reason
-              label={`Why: ${c.label.toLowerCase()}?`}
-              suggestions={c.often}
-              button={c.label}
-              problem={problemAt(writer, "data.reason")}
-              busy={writer.sending}
-              onReason={(reason) => decide(c.id, reason)}
-              onCancel={() => setAsking("")}
-            />
-          )}
-        </li>
-      ))}
-    </ul>
+              {!c.needs_reason && (
+                <span className="block text-[14px] font-normal text-muted">{c.why}</span>
+              )}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
