@@ -6,6 +6,7 @@ from calibration.engine.adjusting import hop_error
 from calibration.engine.events import Event
 from calibration.engine.job import Job
 from calibration.engine.method import Step
+from calibration.engine.slipping import off_target, point_beside
 from calibration.kernel.errors import InputError
 
 
@@ -46,6 +47,9 @@ def reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.run, "data.run")
     not_blocked(job, step)
+    if content.beside:
+        _beside(job, event, step)
+        return
     plan = job.plan_of(content.run)
     if not 0 <= content.point < len(plan):
         raise InputError(
@@ -55,14 +59,37 @@ def reading_taken(job: Job, event: Event, known: dict[str, Event]) -> None:
             "Choose one of them.",
         )
     spec = job.ledger.method.run(content.run)
-    if spec.before and job.ledger.changes:
+    _as_found_still(job, content.run)
+    job.kind_of(spec).admit(job, event, spec, plan[content.point])
+
+
+def _beside(job: Job, event: Event, step: Step) -> None:
+    """Refuse a reading beside a target where it is at the target, or where there is none."""
+    content, spec = event.content, job.ledger.method.run(event.content.run)
+    figures, kind = job.figures(content.run), job.kind_of(spec)
+    if kind.applies_point or figures.current < 0 or content.point != len(figures.plan):
+        raise InputError(
+            "reading.unknown_point",
+            "data.point",
+            f"The next point beside the targets is {len(figures.plan)}.",
+            "Reload the job, then take it again.",
+        )
+    if not off_target(job, content, figures.plan[figures.current].nominal):
+        raise InputError(
+            "reading.on_target", "data.beside", "It is at the target.", "Take it as this point."
+        )
+    _as_found_still(job, content.run)
+    kind.admit(job, event, spec, point_beside(content, figures.plan, figures.facts))
+
+
+def _as_found_still(job: Job, run: str) -> None:
+    if job.ledger.method.run(run).before and job.ledger.changes:
         raise InputError(
             "reading.after_adjusting",
             "data.run",
             "The instrument was adjusted: as found cannot be taken any more.",
             "Take it in the as-left run.",
         )
-    job.kind_of(spec).admit(job, event, spec, plan[content.point])
 
 
 def adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:

@@ -119,6 +119,7 @@ class ReadingTaken:
     steadiness: Steadiness | None = about("from the live signal", default=None)
     early_reason: str = about("why it was taken before it was steady", default="")
     kept: bool = about("a question about a slip was answered with: keep it", default=False)
+    beside: str = about("why it was taken beside the target, which stays open", default="")
     #: what a kind of run adds, read as its own type
     own: Own = swept()
 

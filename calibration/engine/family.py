@@ -94,6 +94,8 @@ class Family:
     id: str
     methods: tuple[Method, ...]
     fits: tuple[Fit, ...]
+    #: what its instruments are called together
+    title: str = ""
     #: an instrument with facts of a family's own belongs to that family
     claims: Callable[[InstrumentFacts], bool] = lambda facts: not facts.own
     #: what is particular to its instruments, a dataclass read from the facts' own values

@@ -20,6 +20,7 @@ from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.recorded import same_value, setting_on_record, worked_out
 from calibration.engine.runkind import RunKind
+from calibration.engine.slipping import beside
 from calibration.engine.view.state import StepStatus
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, parse_decimal
@@ -50,7 +51,8 @@ class Job:
             spec = self.ledger.method.run(run)
             kind = self.kind_of(spec)
             facts = kind.facts(self.ledger, spec)
-            self._plans[run] = facts, kind.plan(self.ledger, self.settings, spec, facts)
+            plan = kind.plan(self.ledger, self.settings, spec, facts)
+            self._plans[run] = facts, plan + beside(self.ledger.readings[run], plan, facts)
         return self._plans[run]
 
     def facts_of(self, run: str) -> InstrumentFacts:

@@ -19,7 +19,7 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
-from calibration.engine.slipping import ask_about_slips
+from calibration.engine.slipping import ask_about_slips, refuse_off_target
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
 from calibration.kernel.codec import read
@@ -84,8 +84,12 @@ class RunKind:
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a reading that cannot count; ask about one that looks like a slip."""
         self.columns_known(event.content)
-        if not event.content.kept and event.source == "typed":
+        if event.source != "typed":
+            return
+        if not event.content.kept:
             ask_about_slips(job, event.content, point.nominal)
+        if not self.applies_point:
+            refuse_off_target(job, event.content, point.nominal)
 
     def columns_known(self, content: ev.ReadingTaken) -> None:
         """Refuse a reading with columns that the run does not have."""

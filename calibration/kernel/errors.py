@@ -18,10 +18,18 @@ class InputError(ValueError):
         What to do instead.
     suggestion : str
         A value that may have been meant; empty when there is none.
+    swap : str
+        The other field, where two values look as if each stood in the other's place.
     """
 
     def __init__(
-        self, code: str, field: str, message: str, remedy: str = "", suggestion: str = ""
+        self,
+        code: str,
+        field: str,
+        message: str,
+        remedy: str = "",
+        suggestion: str = "",
+        swap: str = "",
     ) -> None:
         super().__init__(message)
         self.code = code
@@ -29,11 +37,12 @@ class InputError(ValueError):
         self.message = message
         self.remedy = remedy
         self.suggestion = suggestion
+        self.swap = swap
 
     def within(self, prefix: str) -> InputError:
         """Return the same refusal with the field named from one level further out."""
         field = f"{prefix}.{self.field}" if self.field else prefix
-        return InputError(self.code, field, self.message, self.remedy, self.suggestion)
+        return InputError(self.code, field, self.message, self.remedy, self.suggestion, self.swap)
 
     def as_dict(self) -> dict[str, str]:
         """Return the refusal as plain text fields for JSON."""

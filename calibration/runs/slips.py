@@ -99,23 +99,30 @@ def detect(request: DetectIn) -> DetectOut:
         return DetectOut(
             kind="swapped_columns",
             suggestion=request.other,
-            question="The two columns look swapped. Swap them?",
+            question="This looks like the value of the other column, and that one like this.",
         )
     if request.neighbours and request.reading == request.neighbours[-1]:
         return DetectOut(
             kind="copied",
             suggestion=None,
-            question=f"{request.reading} is the same as the reading before. Read it again?",
+            question=f"{plain(request.reading)} is the same as the reading before. Read it again?",
         )
     for kind, value, words in _candidates(request):
         if abs(value - request.expected) <= suspect / 5:
-            return DetectOut(kind=kind, suggestion=value, question=f"{words} Did you mean {value}?")
+            return DetectOut(
+                kind=kind, suggestion=value, question=f"{words} Did you mean {plain(value)}?"
+            )
     percent = fixed(HUNDRED * away / span, 0)
     return DetectOut(
         kind="far_off",
         suggestion=None,
-        question=f"{request.reading} is {percent} % of span from what is expected. Keep it?",
+        question=f"{plain(request.reading)} is {percent} % of span from what is expected. Keep it?",
     )
+
+
+def plain(value: Decimal) -> str:
+    """Return a typed value as a person writes it, without exponent."""
+    return format(value, "f")
 
 
 def _swapped(request: DetectIn) -> bool:
@@ -138,7 +145,7 @@ def _candidates(request: DetectIn) -> Iterator[tuple[SlipKind, Decimal, str]]:
     if request.lower is not None:
         signal = request.lower + request.span * typed / HUNDRED
         shown = fixed(signal, max(2, decimals_of(typed)))
-        yield "percent_for_signal", shown, f"{typed} looks like percent, not {request.unit}."
+        yield "percent_for_signal", shown, f"{plain(typed)} looks like percent, not {request.unit}."
     yield from _units(request)
     for value in _with_a_digit_more(typed, request.expected):
         yield "dropped_digit", value, "A digit looks missing."

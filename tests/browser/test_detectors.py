@@ -81,13 +81,13 @@ class Rounds(BrowserCase):
 
     def tap(self, page, text: str) -> None:
         expect(page.locator("[data-main]").first).to_contain_text(text, timeout=90_000)
-        page.locator("[data-main]").first.click()
+        page.locator("[data-main]").first.press("Enter")
 
     def type(self, page, *values: str) -> None:
         expect(page.locator("form input").first).to_be_visible()
         for n, value in enumerate(values):
             page.locator("form input").nth(n).fill(value)
-        page.locator("[data-main]").first.click()
+        page.locator("[data-main]").first.press("Enter")
 
     def sign(self, page, jobs) -> None:
         page.get_by_label("Your password").fill(PASSWORD)

@@ -97,7 +97,7 @@ class Walker:
 
     def main(self, state: dict) -> None:
         expect(self.page.locator("[data-main]").first).to_be_enabled()
-        self.page.locator("[data-main]").first.click()
+        self.page.locator("[data-main]").first.press("Enter")
         self.changed(state["seq"])
 
     def kit(self, state, step):
@@ -185,7 +185,7 @@ class Walker:
         """Press it when it is steady; a press that comes too early is made again."""
         for _ in range(20):
             self.says("^Set ")
-            self.page.locator("[data-main]").first.click()
+            self.page.locator("[data-main]").first.press("Enter")
             with suppress(AssertionError):
                 self.until(self.newer(state["seq"]), seconds=3)
                 return
@@ -244,8 +244,8 @@ class Walker:
         form = self.page.locator("form").first
         for n, value in enumerate(values):
             form.locator("input").nth(n).fill(value)
-        self.page.locator("[data-main]").first.click()
-        keep = self.page.get_by_role("button", name="Keep it")
+        self.page.locator("[data-main]").first.press("Enter")
+        keep = self.page.get_by_role("button", name="Keep it", exact=True)
         asked = "[...document.querySelectorAll('button')].some(b => b.innerText === 'Keep it')"
         self.until(f"{self.newer(state['seq'])} || {asked}")
         if keep.is_visible():
@@ -254,7 +254,7 @@ class Walker:
 
     def decide(self, state, step):
         chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])
-        self.page.get_by_role("button", name=f"{chosen['label']} (advised)").click()
+        self.page.get_by_role("button", name=f"{chosen['label']} (advised)").press("Enter")
         if chosen["needs_reason"]:
             self.page.get_by_role("button", name="Replacement ordered").click()
             self.page.locator("form").last.get_by_role("button", name=chosen["label"]).click()
@@ -296,7 +296,7 @@ class Walker:
             )
             if not self.page.evaluate(done):
                 said = self.page.locator("[data-main]").first.inner_text()
-                self.page.locator("[data-main]").first.click()
+                self.page.locator("[data-main]").first.press("Enter")
 
     def sign(self, state, step):
         self.page.get_by_label("Your password").fill(PASSWORD)

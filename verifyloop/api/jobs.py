@@ -21,7 +21,7 @@ from verifyloop.errors import NotAllowed
 from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
-from verifyloop.work import services
+from verifyloop.work import here, services
 from verifyloop.work.folding import (
     core_job,
     events_of,
@@ -105,6 +105,13 @@ def get_job(request: HttpRequest, number: str) -> HttpResponse:
     catch_up(timezone.now())
     job = services.job_by_number(number)
     return answer(state_of(job, events_of(job), timezone.now()))
+
+
+@router.get("/{number}/here", response={200: list[str], PROBLEMS: Problem}, operation_id="alsoHere")
+def also_here(request: HttpRequest, number: str) -> list[str]:
+    """Say that one looks at the job, and who else does."""
+    services.job_by_number(number)
+    return here.also_here(number, request.user, timezone.now())  # type: ignore[arg-type]
 
 
 @router.post(

@@ -25,6 +25,8 @@ class Problem(Schema):
     field: str = ""
     remedy: str = ""
     suggestion: str = ""
+    #: the other field, where two values look as if each stood in the other's place
+    swap: str = ""
 
 
 PROBLEMS = frozenset({400, 401, 403, 404, 409, 413, 422})
@@ -32,7 +34,13 @@ STATUS: dict[type[DomainError], int] = {NotFound: 404, NotAllowed: 403, Conflict
 
 
 def problem(
-    status: int, code: str, message: str, remedy: str = "", field: str = "", suggestion: str = ""
+    status: int,
+    code: str,
+    message: str,
+    remedy: str = "",
+    field: str = "",
+    suggestion: str = "",
+    swap: str = "",
 ) -> JsonResponse:
     """Return a refusal."""
     return JsonResponse(
@@ -42,6 +50,7 @@ def problem(
             "field": field,
             "remedy": remedy,
             "suggestion": suggestion,
+            "swap": swap,
         },
         status=status,
     )
@@ -59,7 +68,7 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(InputError)
     def on_input(request: HttpRequest, exc: InputError) -> HttpResponse:
-        return problem(422, exc.code, exc.message, exc.remedy, exc.field, exc.suggestion)
+        return problem(422, exc.code, exc.message, exc.remedy, exc.field, exc.suggestion, exc.swap)
 
     @api.exception_handler(DomainError)
     def on_domain(request: HttpRequest, exc: DomainError) -> HttpResponse:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date, datetime, timedelta
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.engine.family import newest
+from calibration.engine.family import family_of, newest
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import due_until, out_of_service
@@ -39,6 +40,10 @@ class DueOut(Schema):
     #: checked as one round with others of its area
     round: bool
     last_mark: str
+    #: for filters: kind of instrument; failed or left outside; who opened the job that is open
+    family: str
+    failed: bool
+    opened_by: str
 
 
 class AreaOut(Schema):
@@ -109,7 +114,7 @@ def get_today(request: HttpRequest) -> TodayOut:
     """Return what is due, as a round by area, and what is running."""
     today = timezone.localdate()
     jobs = list(running())
-    open_jobs = {j.instrument_id: j.number for j in jobs}
+    open_jobs = {j.instrument_id: j for j in jobs}
     rigs = set(Rig.objects.values_list("instrument_id", flat=True))
     areas: dict[str, list[DueOut]] = {}
     counts = {"overdue": 0, "today": 0, "soon": 0}
@@ -131,7 +136,8 @@ def get_today(request: HttpRequest) -> TodayOut:
     )
 
 
-def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) -> DueOut:
+def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) -> DueOut:
+    job, method = open_jobs.get(i.pk), newest(i.plan.method)
     due = i.plan.next_due or today
     days = (due - today).days
     if i.out_of_service is not None:
@@ -153,9 +159,12 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, str], rigs: set[int]) 
         due_text=text,
         group=group,
         rig=i.pk in rigs,
-        open_job=open_jobs.get(i.pk, ""),
-        round=newest(i.plan.method).rounds and group != "soon" and i.pk not in open_jobs,
+        open_job=job.number if job else "",
+        round=method.rounds and group != "soon" and job is None,
         last_mark=i.last_mark_left,
+        family=family_of(method).title,
+        failed=i.out_of_service is not None or i.last_mark_left == "outside",
+        opened_by=job.opened_by if job else "",
     )
 
 
@@ -185,8 +194,22 @@ def get_safety(request: HttpRequest) -> SafetyOut:
     """Return every bypass, connection and timer of the works."""
     catch_up(timezone.now())
     now = timezone.now().isoformat()
+    items = _items(with_something_on(), now)
+    items += [_out(instrument) for instrument in out_of_service()]
+    return SafetyOut(now=now, items=items)
+
+
+@router.get("/safety/mine", response=SafetyOut, operation_id="getMineOn")
+def get_mine_on(request: HttpRequest) -> SafetyOut:
+    """Return what is on in jobs in which the person who asks has an entry."""
+    now = timezone.now().isoformat()
+    jobs = with_something_on().filter(events__actor=request.user.pk).distinct()
+    return SafetyOut(now=now, items=[i for i in _items(jobs, now) if i.kind != "timer"])
+
+
+def _items(jobs: Iterable[Job], now: str) -> list[OnOut]:
     items: list[OnOut] = []
-    for job in with_something_on():
+    for job in jobs:
         common = {"job": job.number, "tag": job.instrument.tag}
         items += [
             OnOut(
@@ -212,8 +235,7 @@ def get_safety(request: HttpRequest) -> SafetyOut:
             for t in job.timers
             if t["ends_at"] > now
         ]
-    items += [_out(instrument) for instrument in out_of_service()]
-    return SafetyOut(now=now, items=items)
+    return items
 
 
 def _out(i: Instrument) -> OnOut:

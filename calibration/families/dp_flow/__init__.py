@@ -13,6 +13,7 @@ def _a_root(facts: InstrumentFacts) -> bool:
 
 FAMILY = Family(
     id="flow_by_dp",
+    title="Flow by differential pressure",
     methods=(DP_FLOW,),
     fits=(Fit(DP_FLOW.id, _a_root, "a root is taken in the loop", rank=3),),
 )

@@ -62,6 +62,7 @@ def _one(facts: InstrumentFacts, *principles: str) -> bool:
 
 FAMILY = Family(
     id="gas_detectors",
+    title="Gas detectors",
     methods=(
         GAS_BUMP_1,
         GAS_BUMP,

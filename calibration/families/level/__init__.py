@@ -9,6 +9,7 @@ from calibration.families.level.methods import DISPLACER_LEVEL, DP_LEVEL
 
 FAMILY = Family(
     id="level",
+    title="Level",
     methods=(DISPLACER_LEVEL, DP_LEVEL),
     fits=(
         Fit(

@@ -62,6 +62,7 @@ def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:
 
 FAMILY = Family(
     id="ph",
+    title="pH analyzers",
     methods=(PH_BUFFERS, PH_CHECK),
     claims=lambda facts: "process_ph" in facts.own.values,
     fits=(

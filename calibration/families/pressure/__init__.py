@@ -13,6 +13,7 @@ def _one_output(facts: InstrumentFacts) -> bool:
 
 FAMILY = Family(
     id="pressure",
+    title="Pressure transmitters",
     methods=(PRESSURE_TRANSMITTER,),
     fits=(Fit(PRESSURE_TRANSMITTER.id, _one_output, "a transmitter with one output", rank=9),),
 )

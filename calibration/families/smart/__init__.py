@@ -8,6 +8,7 @@ from calibration.families.smart.method import SMART_TRANSMITTER
 
 FAMILY = Family(
     id="smart",
+    title="Smart transmitters",
     methods=(SMART_TRANSMITTER,),
     fits=(
         Fit(

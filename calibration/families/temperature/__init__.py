@@ -22,6 +22,7 @@ def _with_transmitter(facts: InstrumentFacts) -> bool:
 
 FAMILY = Family(
     id="temperature",
+    title="Temperature",
     methods=(TEMPERATURE_SENSOR, TEMPERATURE_TRANSMITTER, TEMPERATURE_LOOP),
     fits=(
         Fit(TEMPERATURE_SENSOR.id, _by_itself, "a sensor that is read in ohm or millivolt"),

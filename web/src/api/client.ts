@@ -17,10 +17,16 @@ export const setCsrfToken = (token: string) => {
 };
 
 export const client = createClient<paths>({ baseUrl: "/" });
+/** Heard by the page when the server says that nobody is signed in any more. */
+export const SIGNED_OUT = "signed-out";
 client.use({
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);
     return request;
+  },
+  onResponse({ response }) {
+    if (response.status === 401) window.dispatchEvent(new Event(SIGNED_OUT));
+    return response;
   },
 });
 
@@ -33,7 +39,11 @@ export class ApiError extends Error {
     super(problem.message);
   }
   get unreachable() {
-    return this.status === 0 || this.status >= 502 || this.status === 503;
+    return this.status === 0 || this.status >= 502;
+  }
+  /** What was sent waits: until the server answers, or until somebody signs in again. */
+  get waits() {
+    return this.unreachable || this.status === 401;
   }
 }
 
@@ -43,6 +53,7 @@ export const NO_ANSWER: Problem = {
   field: "",
   remedy: "What you entered is kept here and is sent again by itself.",
   suggestion: "",
+  swap: "",
 };
 
 type Answer<T> = { data?: T; error?: unknown; response: Response };

@@ -264,6 +264,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{number}/here": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Also Here
+     * @description Say that one looks at the job, and who else does.
+     */
+    get: operations["alsoHere"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{number}/history": {
     parameters: {
       query?: never;
@@ -1924,6 +1944,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/safety/mine": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Mine On
+     * @description Return what is on in jobs in which the person who asks has an entry.
+     */
+    get: operations["getMineOn"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/session": {
     parameters: {
       query?: never;
@@ -2598,6 +2638,10 @@ export interface components {
       due: string;
       /** Due Text */
       due_text: string;
+      /** Failed */
+      failed: boolean;
+      /** Family */
+      family: string;
       /** Group */
       group: string;
       /** Last Mark */
@@ -2606,6 +2650,8 @@ export interface components {
       loop_role: string;
       /** Open Job */
       open_job: string;
+      /** Opened By */
+      opened_by: string;
       /** Range */
       range: string;
       /** Rig */
@@ -3601,6 +3647,11 @@ export interface components {
        * @default
        */
       suggestion: string;
+      /**
+       * Swap
+       * @default
+       */
+      swap: string;
     };
     /**
      * Push
@@ -5500,6 +5551,91 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Explanation"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  alsoHere: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": string[];
         };
       };
       /** @description Bad Request */
@@ -15148,6 +15284,26 @@ export interface operations {
     };
   };
   getSafety: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SafetyOut"];
+        };
+      };
+    };
+  };
+  getMineOn: {
     parameters: {
       query?: never;
       header?: never;

@@ -6,6 +6,7 @@ import { SignInPage } from "../features/session/SignInPage";
 import { asPerson } from "../ui/person";
 import { ErrorBox, Loading } from "../ui/states";
 import { Shell } from "./Shell";
+import { SignInAgain } from "./SignInAgain";
 
 const TodayPage = lazy(() => import("../features/today/TodayPage"));
 const JobPage = lazy(() => import("../features/job/JobPage"));
@@ -32,6 +33,7 @@ export function App() {
   asPerson(session.data.user.username);
   return (
     <BrowserRouter>
+      <SignInAgain user={session.data.user} />
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route element={<Shell user={session.data.user} />}>

@@ -1,3 +1,4 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { client, unwrap, type Schemas } from "../api/client";
@@ -11,38 +12,61 @@ export const safetyQuery = queryOptions({
   refetchInterval: 3000,
 });
 
-/** What is in bypass, connected or being waited for, on every page. It never scrolls away. */
+/** The kinds of things that are on, the gravest first, as the strip says them. */
+const KINDS: Record<string, string> = {
+  gas: "gas open",
+  bypass: "bypass",
+  fixed: "fixed current",
+  adapter: "connected",
+  connection: "connected",
+  timer: "waits",
+  out: "out of service",
+};
+const GRAVE = ["gas", "bypass", "fixed"];
+const rank = (kind: string) => Object.keys(KINDS).indexOf(kind);
+
+/** Each instrument once, with what is on there, the gravest first. */
+function byInstrument(items: On[]): On[][] {
+  const groups = new Map<string, On[]>();
+  for (const item of items) groups.set(item.tag, [...(groups.get(item.tag) ?? []), item]);
+  const sorted = [...groups.values()].map((g) => g.sort((a, b) => rank(a.kind) - rank(b.kind)));
+  const weight = (g: On[]) => (g.some((i) => i.urgent) ? -10 : 0) + rank(g[0]?.kind ?? "");
+  return sorted.sort((a, b) => weight(a) - weight(b));
+}
+
+/** What is in bypass, connected or being waited for, on every page, in one line; all in a tap. */
 export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   const safety = useQuery(safetyQuery);
   const now = useNow();
   const items = safety.data?.items ?? [];
-  const bypassed = items.filter((i) => i.kind === "bypass");
-  const fixed = items.filter((i) => i.kind === "fixed");
-  const connected = items.filter((i) => i.kind === "connection" || i.kind === "adapter");
-  const gas = items.filter((i) => i.kind === "gas");
-  const out = items.filter((i) => i.kind === "out");
-  const timers = items.filter((i) => i.kind === "timer");
-  const lost = safety.isError;
+  const groups = byInstrument(items);
+  const grave = items.some((i) => GRAVE.includes(i.kind));
   return (
     <footer
       aria-label="Safety strip"
-      className={`flex min-h-11 flex-wrap items-center gap-x-3 gap-y-1 px-4 py-1 text-[15px] text-white md:col-span-2 ${bypassed.length || fixed.length || gas.length ? "bg-strip" : "bg-strip-calm"}`}
+      className={`flex min-h-13 items-center gap-2 px-3 py-1 text-[15px] md:col-span-2 ${grave ? "bg-strip text-white" : items.length ? "bg-strip-calm text-white" : "border-t border-line bg-card text-muted"}`}
     >
-      {lost && (
+      {safety.isError && (
         <strong role="status" className="rounded-lg bg-white px-2 py-0.5 text-[#8c1d18]">
-          No connection: shown as last known
+          No connection<span className="max-md:sr-only">: shown as last known</span>
         </strong>
       )}
-      <Group label={inBypass(bypassed)} items={bypassed} now={now} none="Nothing in bypass" />
-      {gas.length > 0 && <Group label="Gas open" items={gas} now={now} none="" />}
-      {fixed.length > 0 && <Group label="Fixed current" items={fixed} now={now} none="" />}
-      {connected.length > 0 && <Group label="Connected" items={connected} now={now} none="" />}
-      {out.length > 0 && <Group label="Out of service" items={out} now={now} none="" />}
-      {timers.length > 0 && <Group label="Timers" items={timers} now={now} none="" />}
+      {groups.length === 0 && <span>Nothing is on or connected</span>}
+      {groups.length > 0 && (
+        <>
+          <All groups={groups} now={now} />
+          <div className="flex h-11 min-w-0 flex-1 flex-wrap gap-1.5 overflow-hidden">
+            {groups.map((group) => (
+              <Chip key={group[0]?.tag} group={group} now={now} />
+            ))}
+          </div>
+        </>
+      )}
       <button
         type="button"
         onClick={onKeys}
-        className="ml-auto min-h-9 rounded-lg px-2 hover:bg-white/10"
+        aria-label="Keys"
+        className="ml-auto min-h-11 min-w-11 rounded-lg px-2 hover:bg-white/10 max-md:hidden"
       >
         <kbd>?</kbd> keys
       </button>
@@ -50,35 +74,68 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   );
 }
 
-const inBypass = (items: On[]) => (items.length > 1 ? `In bypass: ${items.length}` : "In bypass");
+/** Everything that is on, line by line, above the strip. */
+function All({ groups, now }: { groups: On[][]; now: number }) {
+  return (
+    <Popover className="shrink-0">
+      <PopoverButton className="min-h-11 rounded-lg bg-white/15 px-3 font-semibold hover:bg-white/25">
+        {groups.length} {groups.length > 1 ? "instruments" : "instrument"}
+      </PopoverButton>
+      <PopoverPanel
+        anchor={{ to: "top start", gap: 8 }}
+        className="z-20 max-h-[70vh] w-[min(560px,94vw)] overflow-auto rounded-2xl border border-line bg-card p-2 text-ink shadow-xl"
+      >
+        {({ close }) => (
+          <ul>
+            {groups.flat().map((item) => (
+              <li key={`${item.job}${item.label}${item.kind}`}>
+                <Link
+                  to={`/jobs/${item.job}`}
+                  onClick={() => close()}
+                  className="flex min-h-11 items-center gap-3 rounded-lg px-3 py-1.5 hover:bg-sunk"
+                >
+                  <strong className="shrink-0">{item.tag}</strong>
+                  <span className="min-w-0 flex-1">{item.label}</span>
+                  <span className={`digits ${item.urgent ? "font-bold text-outside" : ""}`}>
+                    {shown(item, now)}
+                    {item.urgent && ` over ${item.limit_minutes} min`}
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ul>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+function Chip({ group, now }: { group: On[]; now: number }) {
+  const [first] = group;
+  if (!first) return null;
+  const urgent = group.find((i) => i.urgent);
+  const kinds = [...new Set(group.map((i) => KINDS[i.kind] ?? i.kind))];
+  const waits = group.find((i) => i.kind === "timer");
+  const timed = urgent ?? waits ?? first;
+  return (
+    <Link
+      to={`/jobs/${first.job}`}
+      title={group.map((i) => i.label).join(", ")}
+      className={`flex h-11 items-center gap-2 rounded-lg px-3 whitespace-nowrap ${urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
+    >
+      <strong>{first.tag}</strong>
+      <span>{kinds.join(", ")}</span>
+      <span className="digits">{shown(timed, now)}</span>
+      {urgent && <span>over {urgent.limit_minutes} min</span>}
+    </Link>
+  );
+}
 
 /** How long these are on is not counted by the second. */
 const UNTIMED = ["connection", "adapter", "out"];
 
-type GroupProps = { label: string; items: On[]; now: number; none: string };
-
-function Group({ label, items, now, none }: GroupProps) {
-  if (items.length === 0) return <span>{none}</span>;
-  return (
-    <div className="flex flex-wrap items-center gap-1.5">
-      <strong>{label}</strong>
-      {items.map((item) => (
-        <Link
-          key={`${item.job}${item.label}${item.kind}`}
-          to={`/jobs/${item.job}`}
-          title={item.label}
-          className={`rounded-lg px-2 py-1 ${item.urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
-        >
-          {item.tag}
-          {!UNTIMED.includes(item.kind) && <span className="digits"> {shown(item, now)}</span>}
-          {item.urgent && ` over ${item.limit_minutes} min`}
-        </Link>
-      ))}
-    </div>
-  );
-}
-
 function shown(item: On, now: number) {
+  if (UNTIMED.includes(item.kind)) return "";
   if (item.kind === "timer") return clock(Date.parse(item.ends_at) - now);
   return elapsed(now - Date.parse(item.since));
 }

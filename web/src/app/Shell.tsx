@@ -1,5 +1,4 @@
 import {
-  ArrowRightStartOnRectangleIcon,
   BeakerIcon,
   CalculatorIcon,
   DocumentTextIcon,
@@ -8,12 +7,11 @@ import {
   QueueListIcon,
   SunIcon,
 } from "@heroicons/react/24/outline";
-import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
-import { client, unwrap } from "../api/client";
 import type { Me } from "../api/session";
 import { SafetyStrip } from "./SafetyStrip";
+import { SignOutButton } from "./SignOut";
 
 // Dialogs come with what draws them, once the first one is opened.
 const KeysDialog = lazy(() => import("./KeysDialog"));
@@ -120,27 +118,6 @@ function ThemeButton() {
     >
       <Icon className="size-5" aria-hidden="true" />
       {label}
-    </button>
-  );
-}
-
-function SignOutButton({ name, role }: { name: string; role: string }) {
-  const queries = useQueryClient();
-  const leave = async () => {
-    await unwrap(client.DELETE("/api/session"));
-    queries.clear();
-    window.location.assign("/");
-  };
-  return (
-    <button
-      type="button"
-      onClick={() => void leave()}
-      className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-1 py-1.5 text-center text-[13px] leading-tight hover:bg-white/10 md:w-[76px]"
-    >
-      <ArrowRightStartOnRectangleIcon className="size-5" aria-hidden="true" />
-      {name.split(" ")[0]}
-      <span className="text-[12px] opacity-80">{role}</span>
-      <span className="sr-only">: sign out</span>
     </button>
   );
 }

@@ -1,4 +1,5 @@
 import type { ButtonHTMLAttributes } from "react";
+import { noRepeat } from "./deliberate";
 
 type Props = ButtonHTMLAttributes<HTMLButtonElement> & { look?: "main" | "plain" | "quiet" };
 
@@ -13,6 +14,7 @@ export function Button({ look = "plain", className = "", ...rest }: Props) {
   return (
     <button
       type="button"
+      onKeyDown={noRepeat}
       className={`min-h-11 rounded-xl text-center ${LOOKS[look]} ${className}`}
       {...rest}
     />

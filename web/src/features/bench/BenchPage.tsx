@@ -109,7 +109,7 @@ function GivenWords({ found }: { found: Found }) {
 
 type ListProps = { current: string | undefined; searching: boolean };
 
-/** The ones used last, and beside a calculator all of them by family. */
+/** The ones used last, and all of them by family; at the start the families lead to their cards. */
 function CalculatorList({ current, searching }: ListProps) {
   const all = useQuery(benchQueries.all);
   if (searching || !all.data) return null;
@@ -118,16 +118,27 @@ function CalculatorList({ current, searching }: ListProps) {
   return (
     <nav
       aria-label="Calculators"
-      className={`mt-3 gap-4 lg:grid lg:max-h-[calc(100vh-200px)] lg:overflow-y-auto ${current ? "hidden" : "grid"}`}
+      className={`mt-3 ${current ? "gap-4" : "gap-0.5"} lg:grid lg:max-h-[calc(100vh-200px)] lg:overflow-y-auto ${current ? "hidden" : "grid"}`}
     >
       {last.length > 0 && <Group title="Used last" items={last} current={current} />}
-      {current &&
-        families(all.data).map(([family, items]) => (
+      {families(all.data).map(([family, items]) =>
+        current ? (
           <Group key={family} title={family} items={items} current={current} />
-        ))}
+        ) : (
+          <a
+            key={family}
+            href={`#${anchorOf(family)}`}
+            className="hidden min-h-11 items-center justify-between rounded-[10px] px-3 hover:bg-sunk lg:flex"
+          >
+            {family} <span className="digits text-[14px] text-muted">{items.length}</span>
+          </a>
+        ),
+      )}
     </nav>
   );
 }
+
+const anchorOf = (family: string) => family.toLowerCase().replaceAll(" ", "-");
 
 const families = (all: Calculator[]) =>
   [...new Set(all.map((c) => c.family))].map(
@@ -185,7 +196,8 @@ function Start() {
           {families(all.data).map(([family, items]) => (
             <div
               key={family}
-              className="mb-4 break-inside-avoid rounded-xl border border-line bg-card px-1 py-3"
+              id={anchorOf(family)}
+              className="mb-4 scroll-mt-4 break-inside-avoid rounded-xl border border-line bg-card px-1 py-3"
             >
               <Group title={family} items={items} />
             </div>

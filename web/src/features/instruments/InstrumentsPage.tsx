@@ -75,7 +75,9 @@ export default function InstrumentsPage() {
                   </td>
                   <td className="px-4">
                     <Mark mark={i.last_mark} words />
-                    <span className="digits block text-[14px] text-muted">{i.last_on}</span>
+                    <span className="digits block text-[14px] whitespace-nowrap text-muted">
+                      {i.last_on}
+                    </span>
                   </td>
                   <td className="digits px-4 whitespace-nowrap">{i.next_due}</td>
                 </tr>

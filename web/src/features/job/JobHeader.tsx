@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { JobState } from "../../api/client";
 
 /** Which instrument, and how far through the seven stages. */
-export function JobHeader({ job }: { job: JobState }) {
+export function JobHeader({ job, others }: { job: JobState; others: string[] }) {
   const i = job.instrument;
   return (
     <header className="col-span-full flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -18,6 +18,11 @@ export function JobHeader({ job }: { job: JobState }) {
           {i.range} · {i.output} · {i.tolerance}
         </span>
       </p>
+      {others.length > 0 && (
+        <p role="status" className="rounded-lg bg-accent-soft px-3 py-1.5 text-[14.5px]">
+          Also here: <strong>{others.join(", ")}</strong>
+        </p>
+      )}
       <ol aria-label="Stages" className="ml-auto flex gap-2">
         {job.stages.map((s) => (
           <li

@@ -39,6 +39,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
   const [chosen, setChosen] = useState(-1);
   const [undo, setUndo] = useState("");
   const [noting, setNoting] = useState(false);
+  const others = useQuery(jobQueries.here(job.job));
   const step = job.steps.find((s) => s.id === job.current_step);
   const shows = job.task !== null || LIVE.includes(step?.kind ?? "");
   const live = useLive(job.job, job.instrument.rig && job.status === "open" && shows);
@@ -47,7 +48,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat) return;
       if (target?.matches("input, textarea, select, [role=dialog] *")) return;
       if (event.key === "u" && job.last_undoable) setUndo(job.last_undoable);
       if (event.key === "n") {
@@ -70,7 +71,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
         data-step={job.current_step}
         className="grid grid-cols-1 gap-3 px-4 py-3 lg:h-full lg:min-h-0 lg:grid-cols-[316px_minmax(0,1fr)] lg:grid-rows-[auto_1fr]"
       >
-        <JobHeader job={job} />
+        <JobHeader job={job} others={others.data ?? []} />
         <NowPanel
           job={job}
           user={user}
@@ -91,7 +92,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
                   role="tab"
                   aria-selected={tab === name}
                   onClick={() => setChosenTab(name)}
-                  className="min-h-9 rounded-lg px-3 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper"
+                  className="min-h-11 rounded-lg px-3 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper"
                 >
                   {name}
                 </button>

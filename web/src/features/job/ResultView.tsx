@@ -94,7 +94,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
                   type="button"
                   aria-pressed={run.id === r.id}
                   onClick={() => setShown(r.id)}
-                  className="min-h-9 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink"
+                  className="min-h-11 rounded-lg px-2.5 text-[15px] font-semibold text-muted aria-pressed:bg-sunk aria-pressed:text-ink"
                 >
                   {r.title}
                 </button>

@@ -12,6 +12,15 @@ export const jobQueries = {
         unwrap(client.GET("/api/jobs/{number}", { params: path(number), signal })),
       refetchInterval: 2000,
     }),
+  /** Who else looks at the job; asking says that one is here. */
+  here: (number: string) =>
+    queryOptions({
+      queryKey: ["jobs", number, "here"] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/jobs/{number}/here", { params: path(number), signal })),
+      refetchInterval: 5000,
+      retry: false,
+    }),
   history: (number: string, seq: number) =>
     queryOptions({
       queryKey: ["jobs", number, "history", seq] as const,

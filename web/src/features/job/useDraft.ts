@@ -11,9 +11,16 @@ function read(key: string): Values {
   }
 }
 
+const keyOf = (name: string) => `draft:${person()}:${name}`;
+
+/** What a person typed somewhere and did not send yet. */
+export const draftOf = (name: string) =>
+  Object.values(read(keyOf(name))).filter((value) => value.trim() !== "");
+export const dropDraft = (name: string) => localStorage.removeItem(keyOf(name));
+
 /** What a person typed and did not send yet; it survives a reload and a closed page. */
 export function useDraft(name: string) {
-  const key = `draft:${person()}:${name}`;
+  const key = keyOf(name);
   const [state, setState] = useState(() => ({ key, values: read(key) }));
   const values = state.key === key ? state.values : read(key);
   if (state.key !== key) setState({ key, values });

@@ -85,7 +85,7 @@ export function useWriter(number: string, person: string): Writer {
       if (!first || first.problem || busy.current || !queries.getQueryData(key)) return;
       const failed = await post(first, "");
       const added = waitingFor(person, number).slice(1 + rest.length);
-      if (failed?.unreachable) return;
+      if (failed?.waits) return;
       if (failed) return store([{ ...first, problem: failed.problem }, ...rest, ...added]);
       store([...rest, ...added]);
     }
@@ -111,7 +111,7 @@ export function useWriter(number: string, person: string): Writer {
       const rest = waitingFor(person, number).filter(
         (g) => g.entries[0]?.id !== group.entries[0]?.id,
       );
-      if (failed?.unreachable && !password) return false;
+      if (failed?.waits && !password) return false;
       store(rest);
       setProblem(failed?.problem ?? null);
       return failed === null;

@@ -1,3 +1,5 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { ChevronDownIcon } from "@heroicons/react/24/outline";
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { client, unwrap, type Schemas } from "../../api/client";
@@ -14,6 +16,12 @@ const FILTERS = [
   ["within", "Found within"],
   ["unreviewed", "Not reviewed"],
   ["follow_up", "To follow up"],
+] as const;
+
+const FILES = [
+  ["pdf", "Certificate, PDF"],
+  ["json", "Certificate, JSON"],
+  ["csv", "Readings, CSV"],
 ] as const;
 
 const recordsQuery = (q: string, mark: string, page: number) =>
@@ -133,19 +141,30 @@ function RecordLine({ r }: { r: Schemas["RecordOut"] }) {
           )
         )}
       </span>
-      <span className="flex gap-1">
-        {(["pdf", "json", "csv"] as const).map((kind) => (
-          <a
-            key={kind}
-            href={`${files}.${kind}`}
-            download={`${r.job}.${kind}`}
-            aria-label={`${r.job} as ${kind.toUpperCase()}`}
-            className="min-h-11 rounded-lg border border-line px-3 py-2.5 text-[14px] hover:bg-sunk"
-          >
-            {kind.toUpperCase()}
-          </a>
-        ))}
-      </span>
+      <Menu>
+        <MenuButton
+          aria-label={`Papers of ${r.job}`}
+          className="flex min-h-11 items-center gap-1.5 rounded-lg border border-line px-3 text-[15px] hover:bg-sunk"
+        >
+          Papers <ChevronDownIcon className="size-4" aria-hidden="true" />
+        </MenuButton>
+        <MenuItems
+          anchor={{ to: "bottom end", gap: 4 }}
+          className="z-10 min-w-40 rounded-xl border border-line bg-card p-1 text-ink shadow-xl"
+        >
+          {FILES.map(([kind, words]) => (
+            <MenuItem key={kind}>
+              <a
+                href={`${files}.${kind}`}
+                download={`${r.job}.${kind}`}
+                className="flex min-h-11 items-center rounded-lg px-3 data-focus:bg-sunk"
+              >
+                {words}
+              </a>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
     </li>
   );
 }

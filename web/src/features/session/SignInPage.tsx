@@ -1,27 +1,10 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
-import { ApiError, client, setCsrfToken, unwrap } from "../../api/client";
+import { useQueryClient } from "@tanstack/react-query";
 import { sessionQuery } from "../../api/session";
-import { Button } from "../../ui/Button";
-import { Field } from "../../ui/Field";
+import { SignInForm } from "./SignInForm";
 
 /** The way in. */
 export function SignInPage() {
   const queries = useQueryClient();
-  const [username, setUsername] = useState("");
-  const [password, setPassword] = useState("");
-  const signIn = useMutation({
-    mutationFn: () => unwrap(client.POST("/api/session", { body: { username, password } })),
-    onSuccess: (session) => {
-      setCsrfToken(session.csrf_token);
-      queries.setQueryData(sessionQuery.queryKey, session);
-    },
-  });
-  const problem = signIn.error instanceof ApiError ? signIn.error.problem : null;
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    signIn.mutate();
-  };
   return (
     <main className="grid min-h-full place-items-center p-6">
       <div className="grid w-full max-w-4xl gap-10 md:grid-cols-[1.2fr_1fr]">
@@ -33,28 +16,12 @@ export function SignInPage() {
           </p>
           <TransferPicture />
         </div>
-        <form onSubmit={submit} className="rounded-2xl border border-line bg-card p-6">
+        <div className="rounded-2xl border border-line bg-card p-6">
           <h2 className="mb-4 text-xl font-semibold">Sign in</h2>
-          <Field
-            label="Name"
-            autoFocus
-            autoComplete="username"
-            value={username}
-            onChange={(e) => setUsername(e.target.value)}
+          <SignInForm
+            onSignedIn={(session) => queries.setQueryData(sessionQuery.queryKey, session)}
           />
-          <Field
-            className="mt-3"
-            label="Password"
-            type="password"
-            autoComplete="current-password"
-            value={password}
-            problem={problem}
-            onChange={(e) => setPassword(e.target.value)}
-          />
-          <Button look="main" type="submit" className="mt-5 w-full" disabled={signIn.isPending}>
-            {signIn.isPending ? "Signing in …" : "Sign in"}
-          </Button>
-        </form>
+        </div>
       </div>
     </main>
   );

@@ -1,4 +1,5 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import { client, unwrap, type Schemas } from "../../api/client";
 import type { Me } from "../../api/session";
@@ -9,6 +10,8 @@ import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
 import { useOpenJob } from "../../ui/useOpenJob";
 import { useStartRound } from "../../ui/round";
+import { Filters } from "./Filters";
+import { EVERYTHING, filtered } from "./filtering";
 
 type Due = Schemas["DueOut"];
 
@@ -23,6 +26,7 @@ export default function TodayPage({ user }: { user: Me }) {
   const today = useQuery(todayQuery);
   const open = useOpenJob();
   const start = useStartRound();
+  const [filter, setFilter] = useState(EVERYTHING);
   const refused = open.error ?? start.error;
   if (today.isPending) return <Loading what="today" />;
   if (today.isError)
@@ -31,6 +35,7 @@ export default function TodayPage({ user }: { user: Me }) {
         <ErrorBox error={today.error} onRetry={() => void today.refetch()} />
       </Page>
     );
+  const shown = filtered(today.data.areas, filter, user.name);
   const { areas, running, rounds, overdue, due_today, soon } = today.data;
   return (
     <Page
@@ -58,7 +63,11 @@ export default function TodayPage({ user }: { user: Me }) {
               to check it all the same.
             </Empty>
           )}
-          {areas.map((area) => (
+          {areas.length > 0 && <Filters areas={areas} filter={filter} onFilter={setFilter} />}
+          {areas.length > 0 && shown.length === 0 && (
+            <Empty>Nothing that is due fits. Take a filter away.</Empty>
+          )}
+          {shown.map((area) => (
             <div key={area.name} className="mb-5">
               <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
                 <h2 className="text-[15px] font-semibold text-muted">{area.name}</h2>
@@ -140,7 +149,10 @@ function DueLine({ due, mayOpen, busy, onOpen }: LineProps) {
   return (
     <li className="grid items-center gap-x-4 gap-y-2 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[120px_1fr_auto]">
       <div>
-        <Link to={`/instruments/${due.tag}`} className="text-lg font-semibold hover:underline">
+        <Link
+          to={`/instruments/${due.tag}`}
+          className="inline-flex min-h-11 min-w-11 items-center text-lg font-semibold hover:underline"
+        >
           {due.tag}
         </Link>
         <p className={`text-[14px] ${late ? "font-semibold text-outside" : "text-muted"}`}>

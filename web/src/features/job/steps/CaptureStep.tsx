@@ -35,13 +35,16 @@ export function CaptureStep(props: Props) {
         <FromRig {...props} key={`${run.id}`} run={run} point={point} live={live} />
       ) : (
         <TypedValues
-          key={`${run.id}:${point.index}`}
           job={job}
           writer={writer}
           columns={run.columns}
           place={`${run.id}:${point.index}`}
           button="Take reading"
           onStored={onTaken}
+          beside={(values, beside) => ({
+            kind: "reading_taken",
+            data: { run: run.id, point: run.points.length, ...values, beside },
+          })}
           event={(values) => ({
             kind: "reading_taken",
             data: {

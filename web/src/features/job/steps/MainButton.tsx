@@ -1,9 +1,10 @@
 import type { ReactNode } from "react";
 import { Button } from "../../../ui/Button";
+import { deliberate } from "../../../ui/deliberate";
 
 type Props = { onClick: () => void; busy?: boolean; children: ReactNode };
 
-/** The one next action. Enter presses it; it keeps the focus while it is busy. */
+/** The one next action. Enter presses it, once; it keeps the focus while it is busy. */
 export function MainButton({ onClick, busy = false, children }: Props) {
   return (
     <Button
@@ -12,8 +13,8 @@ export function MainButton({ onClick, busy = false, children }: Props) {
       autoFocus
       aria-disabled={busy}
       className="flex w-full items-center justify-center gap-3 aria-disabled:opacity-60"
-      onClick={() => {
-        if (!busy) onClick();
+      onClick={(event) => {
+        if (deliberate(event) && !busy) onClick();
       }}
     >
       <span>{children}</span>

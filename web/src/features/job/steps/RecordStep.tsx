@@ -30,6 +30,7 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
   const onKey = (event: KeyboardEvent, index: number) => {
     if (event.key !== "Enter") return;
     event.preventDefault();
+    if (event.repeat) return;
     const next = inputs.current[index + 1];
     if (next) next.focus();
     else void save();

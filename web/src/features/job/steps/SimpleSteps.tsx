@@ -1,6 +1,7 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { JobState, Step } from "../../../api/client";
 import { Button } from "../../../ui/Button";
+import { deliberate, noRepeat } from "../../../ui/deliberate";
 import { clock, useNow } from "../../../ui/time";
 import { command } from "../useLive";
 import { Computed } from "./Computed";
@@ -12,9 +13,15 @@ import { problemAt, type StepProps } from "./types";
 const sourceOf = (job: JobState, step: Step) =>
   job.instrument.rig && step.order && step.order !== "release" ? "simulated" : "typed";
 
-/** Lines to confirm one by one; Enter confirms the next. */
+/**
+ * Lines to confirm one by one, each by a tap on itself: the next line is never where the finger
+ * still is. Enter confirms the next one.
+ */
 export function ChecklistStep({ job, step, writer }: StepProps) {
   const next = step.items.find((item) => !item.done);
+  const main = useRef<HTMLButtonElement>(null);
+  // The focus goes on to the next line, so that keys alone are enough.
+  useEffect(() => main.current?.focus(), [next?.id]);
   const confirm = (item: string) =>
     void writer.send([
       { kind: "confirmed", source: sourceOf(job, step), data: { step: step.id, item } },
@@ -29,9 +36,13 @@ export function ChecklistStep({ job, step, writer }: StepProps) {
               type="button"
               role="checkbox"
               aria-checked={item.done}
-              disabled={item.done || writer.sending}
-              onClick={() => confirm(item.id)}
-              className="flex min-h-12 w-full items-center gap-3 rounded-xl border border-line px-3 py-2 text-left disabled:opacity-100"
+              ref={item === next ? main : undefined}
+              data-main={item === next ? "true" : undefined}
+              disabled={item.done}
+              aria-disabled={writer.sending}
+              onKeyDown={noRepeat}
+              onClick={(event) => deliberate(event) && !writer.sending && confirm(item.id)}
+              className={`flex min-h-13 w-full items-center gap-3 rounded-xl border px-3 py-2 text-left disabled:opacity-100 ${item === next ? "border-2 border-accent font-semibold" : "border-line"}`}
             >
               <svg viewBox="0 0 20 20" className="size-6 shrink-0" aria-hidden="true">
                 <rect
@@ -47,16 +58,14 @@ export function ChecklistStep({ job, step, writer }: StepProps) {
                   <path d="m5 10 4 4 6.5-8" className="fill-none stroke-card" strokeWidth="2.4" />
                 )}
               </svg>
-              {item.label}
+              <span className="flex-1">{item.label}</span>
+              {item === next && (
+                <kbd className="rounded bg-sunk px-2 py-0.5 text-[13px] font-normal">Enter</kbd>
+              )}
             </button>
           </li>
         ))}
       </ul>
-      {next && (
-        <MainButton onClick={() => confirm(next.id)} busy={writer.sending}>
-          {next.label}
-        </MainButton>
-      )}
     </>
   );
 }

@@ -172,7 +172,6 @@ function ReadTyped(props: Inner) {
   if (!point) return null;
   return (
     <TypedValues
-      key={`${run.id}:${point.point}`}
       job={job}
       writer={writer}
       columns={task.columns}

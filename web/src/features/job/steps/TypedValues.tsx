@@ -2,9 +2,10 @@ import { useRef, useState, type KeyboardEvent } from "react";
 import type { Column, JobState } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
-import { useDraft } from "../useDraft";
+import { draftOf, dropDraft, useDraft } from "../useDraft";
 import type { NewEvent, Writer } from "../useWriter";
 import { NumberPad } from "./NumberPad";
+import { Reason } from "./Reason";
 
 type Props = {
   job: JobState;
@@ -13,14 +14,45 @@ type Props = {
   place: string;
   button: string;
   event: (values: Record<string, unknown>) => NewEvent;
+  /** The same values as a point beside the target, with why. */
+  beside?: (values: Record<string, unknown>, reason: string) => NewEvent;
   /** Sent together with it. */
   also?: NewEvent[];
   onStored?: () => void;
 };
 
-/** Readings typed in: Enter moves on, the last one takes them. A slip is asked about. */
+/** Readings typed in. What is half typed for one point never goes on at another. */
 export function TypedValues(props: Props) {
-  const { job, writer, columns, place, button, event, also = [], onStored } = props;
+  const { job, place } = props;
+  const [at, setAt] = useState(place);
+  const [own, setOwn] = useState(false);
+  const typed = at === place ? [] : draftOf(`${job.job}:${at}`);
+  if (at !== place && (own || typed.length === 0)) {
+    setOwn(false);
+    setAt(place);
+  }
+  if (at !== place && !own && typed.length > 0)
+    return (
+      <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
+        <p className="font-semibold">Somebody else took this one while you typed.</p>
+        <p className="digits my-1">You had typed {typed.join(", ")}.</p>
+        <Button
+          className="mt-1 font-semibold"
+          onClick={() => {
+            dropDraft(`${job.job}:${at}`);
+            setAt(place);
+          }}
+        >
+          Drop it and go on
+        </Button>
+      </div>
+    );
+  return <TypedOnce {...props} key={place} onSending={setOwn} />;
+}
+
+/** One point: Enter moves on, the last one takes it. A slip is asked about. */
+function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
+  const { job, writer, columns, place, button, event, beside, also = [], onStored } = props;
   const fields = columns.map((c) => c.id);
   const needed = new Set(columns.filter((c) => c.required).map((c) => c.id));
   const draft = useDraft(`${job.job}:${place}`);
@@ -28,13 +60,18 @@ export function TypedValues(props: Props) {
   const [focus, setFocus] = useState(fields[0] ?? "");
   const field = writer.problem?.field.replace("data.", "") ?? "";
   const slip = writer.problem?.code === "slip.suspected" ? writer.problem : null;
-  const take = async (extra: Record<string, unknown> = {}) => {
+  const off = beside && writer.problem?.code === "reading.off_target" ? writer.problem : null;
+  const swapped = slip?.swap.replace("data.", "") ?? "";
+  const take = async (extra: Record<string, unknown> = {}, reason = "") => {
     const typed = Object.fromEntries(
       fields
         .map((name) => [name, draft.values[name] ?? ""] as const)
         .filter(([name, value]) => value.trim() !== "" || needed.has(name)),
     );
-    if (!(await writer.send([event({ ...typed, ...extra }), ...also]))) return;
+    const made =
+      beside && reason ? beside({ ...typed, ...extra }, reason) : event({ ...typed, ...extra });
+    props.onSending(true);
+    if (!(await writer.send([made, ...also]))) return props.onSending(false);
     draft.clear();
     inputs.current[fields[0] ?? ""]?.focus();
     onStored?.();
@@ -42,78 +79,114 @@ export function TypedValues(props: Props) {
   const onKey = (key: KeyboardEvent, index: number) => {
     if (key.key !== "Enter") return;
     key.preventDefault();
+    if (key.repeat) return;
     const next = inputs.current[fields[index + 1] ?? ""];
     if (next) next.focus();
     else void take();
   };
+  // The question stands beside the form: a form inside a form sends neither.
   return (
-    <form
-      className="grid grid-cols-2 gap-2.5"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void take();
-      }}
-    >
-      {columns.map(({ id: name, label, unit }, i) => (
-        <Field
-          key={name}
-          ref={(element) => {
-            inputs.current[name] = element;
-          }}
-          digits
-          autoFocus={i === 0}
-          inputMode="decimal"
-          label={label}
-          unit={unit}
-          value={draft.values[name] ?? ""}
-          problem={field === name && !slip ? writer.problem : null}
-          onFocus={() => setFocus(name)}
-          onChange={(e) => draft.set(name, e.target.value)}
-          onKeyDown={(e) => onKey(e, i)}
-        />
-      ))}
-      {slip && (
-        <div
-          role="alert"
-          className="col-span-2 rounded-xl border-l-4 border-caution-edge bg-caution p-3"
-        >
-          <p className="font-semibold">{slip.message}</p>
-          <div className="mt-2 flex flex-wrap gap-2">
-            {slip.suggestion && (
-              <Button
-                onClick={() => {
-                  draft.set(field, slip.suggestion);
-                  void take({ [field]: slip.suggestion });
-                }}
-              >
-                Use {slip.suggestion}
-              </Button>
-            )}
-            <Button onClick={() => void take({ kept: true })}>Keep it</Button>
-            <Button onClick={() => inputs.current[field]?.focus()}>Correct it</Button>
-          </div>
+    <>
+      {off && (
+        <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
+          <p className="mb-2 font-semibold">{off.message}</p>
+          <p className="mb-2 text-[14px]">{off.remedy}</p>
+          <Reason
+            label="Kept where it was taken: why?"
+            suggestions={["The target cannot be reached", "Read on the way"]}
+            button="Keep it beside the target"
+            problem={null}
+            busy={writer.sending}
+            onReason={(reason) => reason.trim() && void take({ kept: true }, reason)}
+            onCancel={() => {
+              writer.clear();
+              inputs.current[field]?.focus();
+            }}
+          />
         </div>
       )}
-      <Button
-        look="main"
-        type="submit"
-        data-main="true"
-        className="col-span-2"
-        disabled={writer.sending}
+      <form
+        className="grid grid-cols-2 gap-2.5"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void take();
+        }}
       >
-        {button}
-      </Button>
-      <NumberPad
-        onKey={(key) => {
-          const now = draft.values[focus] ?? "";
-          draft.set(focus, key === "back" ? now.slice(0, -1) : now + key);
-        }}
-        onNext={() => {
-          const next = inputs.current[fields[fields.indexOf(focus) + 1] ?? ""];
-          if (next) next.focus();
-          else void take();
-        }}
-      />
-    </form>
+        {columns.map(({ id: name, label, unit }, i) => (
+          <Field
+            key={name}
+            ref={(element) => {
+              inputs.current[name] = element;
+            }}
+            digits
+            autoFocus={i === 0}
+            inputMode="decimal"
+            label={label}
+            unit={unit}
+            value={draft.values[name] ?? ""}
+            problem={field === name && !slip && !off ? writer.problem : null}
+            onFocus={() => setFocus(name)}
+            onChange={(e) => draft.set(name, e.target.value)}
+            onKeyDown={(e) => onKey(e, i)}
+          />
+        ))}
+        {slip && (
+          <div
+            role="alert"
+            className="col-span-2 rounded-xl border-l-4 border-caution-edge bg-caution p-3"
+          >
+            <p className="font-semibold">{slip.message}</p>
+            <div className="mt-2 flex flex-wrap gap-2">
+              {swapped && (
+                <Button
+                  onClick={() => {
+                    const swap = {
+                      [field]: draft.values[swapped] ?? "",
+                      [swapped]: draft.values[field] ?? "",
+                    };
+                    Object.entries(swap).forEach(([name, value]) => draft.set(name, value));
+                    void take(swap);
+                  }}
+                >
+                  Swap them
+                </Button>
+              )}
+              {slip.suggestion && (
+                <Button
+                  onClick={() => {
+                    draft.set(field, slip.suggestion);
+                    void take({ [field]: slip.suggestion });
+                  }}
+                >
+                  Use {slip.suggestion}
+                </Button>
+              )}
+              <Button onClick={() => void take({ kept: true })}>Keep it</Button>
+              <Button onClick={() => inputs.current[field]?.focus()}>Correct it</Button>
+            </div>
+          </div>
+        )}
+        <Button
+          look="main"
+          type="submit"
+          data-main="true"
+          className="col-span-2"
+          disabled={writer.sending}
+        >
+          {button}
+        </Button>
+        <NumberPad
+          onKey={(key) => {
+            const now = draft.values[focus] ?? "";
+            draft.set(focus, key === "back" ? now.slice(0, -1) : now + key);
+          }}
+          onNext={() => {
+            const next = inputs.current[fields[fields.indexOf(focus) + 1] ?? ""];
+            if (next) next.focus();
+            else void take();
+          }}
+        />
+      </form>
+    </>
   );
 }

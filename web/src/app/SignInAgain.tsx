@@ -1,0 +1,36 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { SIGNED_OUT } from "../api/client";
+import { sessionQuery, type Me } from "../api/session";
+import { SignInForm } from "../features/session/SignInForm";
+import { Button } from "../ui/Button";
+import { Modal } from "../ui/Modal";
+
+/** Over the page when the session is over: signed in again, everything stands as it was. */
+export function SignInAgain({ user }: { user: Me }) {
+  const queries = useQueryClient();
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    const heard = () => setOver(true);
+    window.addEventListener(SIGNED_OUT, heard);
+    return () => window.removeEventListener(SIGNED_OUT, heard);
+  }, []);
+  return (
+    <Modal open={over} onClose={() => undefined} title="Sign in again">
+      <p className="mb-4">
+        Your session is over. What you typed is kept; you come back to the same step.
+      </p>
+      <SignInForm
+        as={user.username}
+        onSignedIn={(session) => {
+          queries.setQueryData(sessionQuery.queryKey, session);
+          setOver(false);
+          void queries.invalidateQueries();
+        }}
+      />
+      <Button look="quiet" className="mt-2" onClick={() => window.location.assign("/")}>
+        I am not {user.name}
+      </Button>
+    </Modal>
+  );
+}

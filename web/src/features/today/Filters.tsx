@@ -1,0 +1,67 @@
+import type { Schemas } from "../../api/client";
+import { SearchBox } from "../../ui/SearchBox";
+import { EVERYTHING, type Filter } from "./filtering";
+
+type Props = { areas: Schemas["AreaOut"][]; filter: Filter; onFilter: (f: Filter) => void };
+
+const ONLY = [
+  ["mine", "Mine"],
+  ["failed", "Failed"],
+] as const;
+
+/** Search and filters of today's list. */
+export function Filters({ areas, filter, onFilter }: Props) {
+  const families = [...new Set(areas.flatMap((a) => a.due.map((d) => d.family)))].sort();
+  const choose = (name: "area" | "family", label: string, values: string[]) => (
+    <select
+      aria-label={label}
+      value={filter[name]}
+      onChange={(e) => onFilter({ ...filter, [name]: e.target.value })}
+      className="min-h-11 max-w-full rounded-xl border border-line bg-card px-3"
+    >
+      <option value="">{label}</option>
+      {values.map((value) => (
+        <option key={value}>{value}</option>
+      ))}
+    </select>
+  );
+  const filtering = Object.values(filter).some(Boolean);
+  return (
+    <div role="search" className="mb-4 flex flex-wrap gap-2">
+      <div className="min-w-52 flex-1">
+        <SearchBox
+          label="Tag, words or area"
+          value={filter.words}
+          focus={false}
+          onChange={(words) => onFilter({ ...filter, words })}
+        />
+      </div>
+      {choose(
+        "area",
+        "All areas",
+        areas.map((a) => a.name),
+      )}
+      {choose("family", "All kinds", families)}
+      {ONLY.map(([id, label]) => (
+        <button
+          key={id}
+          type="button"
+          aria-pressed={filter.only === id}
+          onClick={() => onFilter({ ...filter, only: filter.only === id ? "" : id })}
+          className="min-h-11 rounded-xl border border-line bg-card px-4 aria-pressed:border-accent aria-pressed:bg-accent-soft"
+        >
+          {label}
+        </button>
+      ))}
+      {filtering && (
+        <button
+          type="button"
+          onClick={() => onFilter(EVERYTHING)}
+          className="min-h-11 px-2 underline underline-offset-4"
+        >
+          Show all
+        </button>
+      )}
+    </div>
+  );
+}
