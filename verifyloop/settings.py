@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "axes",
     "ninja",
     "verifyloop.register",
     "verifyloop.accounts",
@@ -54,7 +55,23 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "verifyloop.register.who.WhoMiddleware",
+    "verifyloop.api.edge.EdgeMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+#: Wrong passwords, by name and device; see verifyloop/accounts/proving.py.
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = "verifyloop.accounts.proving.cool_off"
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_CALLABLE = "verifyloop.api.problems.locked_out"
+AXES_ENABLE_ACCESS_FAILURE_LOG = True
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+# Who was tried, and from where, is what the log is for; passwords are never in it.
+AXES_SENSITIVE_PARAMETERS: list[str] = []
 ROOT_URLCONF = "verifyloop.urls"
 WSGI_APPLICATION = "verifyloop.wsgi.application"
 AUTH_USER_MODEL = "accounts.User"

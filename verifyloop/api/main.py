@@ -16,6 +16,7 @@ from verifyloop.api import (
     session,
     today,
 )
+from verifyloop.api.parser import StrictParser
 from verifyloop.api.problems import install
 
 api = NinjaAPI(
@@ -24,6 +25,7 @@ api = NinjaAPI(
     auth=django_auth,
     docs_url=None,
     urls_namespace="api",
+    parser=StrictParser(),
 )
 install(api)
 api.add_router("/session", session.router)

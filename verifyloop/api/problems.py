@@ -6,12 +6,14 @@ import logging
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
-from django.db import OperationalError
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from calibration.kernel.errors import InputError
+from verifyloop.accounts import proving
+from verifyloop.accounts.proving import WrongPassword
 from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
 
 log = logging.getLogger("django.request")
@@ -30,7 +32,12 @@ class Problem(Schema):
 
 
 PROBLEMS = frozenset({400, 401, 403, 404, 409, 413, 422})
-STATUS: dict[type[DomainError], int] = {NotFound: 404, NotAllowed: 403, Conflict: 409}
+STATUS: dict[type[DomainError], int] = {
+    NotFound: 404,
+    NotAllowed: 403,
+    WrongPassword: 403,
+    Conflict: 409,
+}
 
 
 def problem(
@@ -63,6 +70,46 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> HttpResponse:
     )
 
 
+#: What SQLite says, by a part of its sentence, and what is said of it here.
+STORE = (
+    (
+        ("readonly", "read-only"),
+        "storage.read_only",
+        "The disk of the record store cannot be written to. Nothing was stored.",
+        "Reading goes on. Tell who looks after the server; what you entered is kept here.",
+    ),
+    (
+        ("full",),
+        "storage.full",
+        "The disk of the record store is full. Nothing was stored.",
+        "Reading goes on. Tell who looks after the server; what you entered is kept here.",
+    ),
+    (
+        ("malformed", "not a database", "disk I/O"),
+        "storage.damaged",
+        "A part of the record store cannot be read: its file is damaged.",
+        "Tell who looks after the server: verify_records says which jobs can be read.",
+    ),
+)
+
+
+def store_problem(said: str) -> tuple[str, str, str]:
+    """Return code, message and remedy of what the record store could not do."""
+    for parts, *problem_of in STORE:
+        if any(part in said for part in parts):
+            code, message, remedy = problem_of
+            return code, message, remedy
+    return "storage.busy", "The record store did not answer.", "It is tried again shortly."
+
+
+def locked_out(
+    request: HttpRequest, response: HttpResponse, credentials: dict[str, Any] | None
+) -> HttpResponse:
+    """Answer once a name is locked on a device."""
+    said = proving.locked(getattr(request, "proving", ""))
+    return problem(403, said.code, said.message, said.remedy, said.field)
+
+
 def install(api: NinjaAPI) -> None:
     """Map every exception to a refusal."""
 
@@ -72,6 +119,8 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(DomainError)
     def on_domain(request: HttpRequest, exc: DomainError) -> HttpResponse:
+        if isinstance(exc, WrongPassword):
+            proving.count(exc, request)
         status = STATUS.get(type(exc), 422)
         return problem(status, exc.code, exc.message, exc.remedy, exc.field)
 
@@ -103,9 +152,7 @@ def install(api: NinjaAPI) -> None:
             413, "request.too_large", "That is too much at once.", "Send less than 4 MB."
         )
 
-    @api.exception_handler(OperationalError)
-    def on_busy(request: HttpRequest, exc: OperationalError) -> HttpResponse:
+    @api.exception_handler(DatabaseError)
+    def on_store(request: HttpRequest, exc: DatabaseError) -> HttpResponse:
         log.error("database: %s", exc)
-        return problem(
-            503, "storage.busy", "The record store did not answer.", "It is tried again shortly."
-        )
+        return problem(503, *store_problem(str(exc)))

@@ -59,7 +59,9 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     """Start a session."""
     if check_csrf(request) is not None:
         raise HttpError(403, "csrf")
-    user = authenticate(request, username=body.username.strip(), password=body.password)
+    username = body.username.strip()[:150]
+    request.proving = username  # type: ignore[attr-defined]
+    user = authenticate(request, username=username, password=body.password)
     if user is None:
         raise NotAllowed(
             "session.refused",

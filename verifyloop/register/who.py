@@ -17,6 +17,11 @@ def account() -> str:
     return user.get_username() if user is not None and user.is_authenticated else ""
 
 
+def request_now() -> HttpRequest | None:
+    """Return the request that is answered; none in a command or at the start."""
+    return _request.get()
+
+
 class WhoMiddleware:
     """Remembers the request while it is answered."""
 

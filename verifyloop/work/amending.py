@@ -12,7 +12,8 @@ from calibration.engine import events as core
 from calibration.engine.amending import amended
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.errors import Conflict, NotAllowed
+from verifyloop.accounts.proving import proven
+from verifyloop.errors import Conflict
 from verifyloop.register import book
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.issuing import rules
@@ -33,13 +34,15 @@ def amend(
 ) -> Job:
     """Issue the paper of a job again; the issues before it stay."""
     require(actor, "job.amend")
-    if not actor.check_password(password):
-        raise NotAllowed(
-            "password.wrong",
+    proven(
+        actor.username,
+        password,
+        (
             "The password is not right. Nothing was issued.",
             "Type the password you sign in with.",
             "password",
-        )
+        ),
+    )
     job = job_by_number(number)
     standing = events_of(job)
     ledger = core_job(job, standing, now).ledger

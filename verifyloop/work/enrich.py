@@ -10,11 +10,11 @@ from typing import Any
 from calibration.engine.job import Job as CoreJob
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import parse_decimal
+from calibration.kernel.numbers import exact, parse_decimal
 from calibration.simulate.alongside import Alongside
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.errors import NotAllowed
+from verifyloop.accounts.proving import proven
 from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.services import rig_of
 from verifyloop.rigs.sources import Captured, SimulatedLoop, Wanted, refuse_unsteady
@@ -43,7 +43,7 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
             str(data.get("setting", "")), at
         )
     elif "way" in data:
-        data = _agreed(data, job, actor)
+        data = _agreed(data, job, actor, before, sent.kind)
     elif sent.source == "simulated" and "sample_at" in data:
         data = _set_on_rig(data, job, before, at)
     elif sent.kind == "opened":
@@ -53,19 +53,30 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
     return replace(sent, data=data)
 
 
-def _agreed(data: dict[str, Any], job: Job, actor: User) -> dict[str, Any]:
-    """Check who agrees to force: another person's own sign-in, or another cylinder."""
+NOT_AGREED = (
+    "The second sign-in is not right. Nothing was agreed.",
+    "Have the second person type their own name and password.",
+    "data.password",
+)
+
+
+def _agreed(
+    data: dict[str, Any], job: Job, actor: User, before: CoreJob, kind: str
+) -> dict[str, Any]:
+    """Check who agrees to force: another person's own sign-in, or another cylinder.
+
+    A password is looked at only where the present step asks for a second person.
+    """
+    with exact():
+        task = before.family.task(before)
+    if task is None or task.refusal is None or task.refusal.kind != kind:
+        raise InputError(
+            "force.not_due", "data.step", "Nothing is to be forced there now.", "Go on."
+        )
     password, username = data.pop("password", ""), data.pop("username", "")
     data.pop("name", None)
     if data.get("way") == "second_person":
-        second = User.objects.filter(username=str(username)).first()
-        if second is None or not second.is_active or not second.check_password(str(password)):
-            raise NotAllowed(
-                "password.wrong",
-                "The second sign-in is not right. Nothing was agreed.",
-                "Have the second person type their own name and password.",
-                "data.password",
-            )
+        second = proven(str(username), str(password), NOT_AGREED)
         if second.pk == actor.pk:
             raise InputError(
                 "force.second_person",

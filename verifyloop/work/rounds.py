@@ -13,12 +13,13 @@ from calibration.engine.family import newest
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.errors import NotAllowed, NotFound
+from verifyloop.accounts.proving import proven
+from verifyloop.errors import NotFound
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import Job, Round, RoundPlace
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.services import append_events, open_job
+from verifyloop.work.services import NOT_SIGNED, append_events, open_job
 
 MOST = 200
 
@@ -93,13 +94,7 @@ def go_on(*, actor: User, round_id: int, now: datetime) -> Job:
 def sign(*, actor: User, round_id: int, password: str, now: datetime) -> SignedRound:
     """Sign every job of a round that is ready and that the signer recorded in: all or nothing."""
     require(actor, "job.sign")
-    if not actor.check_password(password):
-        raise NotAllowed(
-            "password.wrong",
-            "The password is not right. Nothing was signed.",
-            "Type the password you sign in with.",
-            "password",
-        )
+    proven(actor.username, password, NOT_SIGNED)
     found = _round(round_id)
     signed, left = [], []
     for place in found.places.select_related("instrument", "job").order_by("place"):

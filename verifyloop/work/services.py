@@ -19,7 +19,8 @@ from calibration.kernel.codec import LONGEST_TEXT, encode
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
+from verifyloop.accounts.proving import proven
+from verifyloop.errors import Conflict, DomainError, NotFound
 from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
@@ -43,6 +44,11 @@ PERMISSION = {
     "followed_up": "job.follow",
     "voided": "job.open",
 }
+NOT_SIGNED = (
+    "The password is not right. Nothing was signed.",
+    "Type the password you sign in with.",
+    "password",
+)
 #: Names put under a job: the password is asked for again.
 SIGNATURES = ("signed", "reviewed")
 
@@ -175,13 +181,8 @@ def append_events(
     for sent in fresh:
         require(actor, PERMISSION.get(sent.kind, "job.record"))
         signing = sent.kind in SIGNATURES and not identity_proven
-        if signing and not actor.check_password(password):
-            raise NotAllowed(
-                "password.wrong",
-                "The password is not right. Nothing was signed.",
-                "Type the password you sign in with.",
-                "password",
-            )
+        if signing:
+            proven(actor.username, password, NOT_SIGNED)
         if sent.kind in SIGNATURES:
             may_sign(job, actor, sent.kind, added)
         at = time_of(sent, now, standing[0].when)

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any
+
+from django.db import DatabaseError
+from django.db.models import Max
 
 from verifyloop.records.verify.finding import Finding
 from verifyloop.records.verify.jobs import check_job, computes_differently, jobs_missing
@@ -17,15 +20,50 @@ __all__ = ["Finding", "against", "check_all", "check_job", "computes_differently
 
 def check_all(number: str = "") -> Iterator[Finding]:
     """Yield what was changed from outside: of one job, or of everything there is."""
-    jobs = Job.objects.select_related("instrument", "follows").order_by("number")
-    if number:
-        jobs = jobs.filter(number=number)
-    for job in jobs.iterator(chunk_size=500):
-        yield from check_job(job)
+    for key in _keys(number):
+        yield from _read(f"job {number or key}", lambda key=key: _of(key))
     if number:
         return
-    yield from jobs_missing()
-    yield from changed_rows()
+    yield from _read("the list of jobs", jobs_missing)
+    yield from _read("plan, rules, kit and people", changed_rows)
+    yield from _read("the register", _register)
+
+
+def _keys(number: str) -> Sequence[int]:
+    """Return the keys of the jobs; where their list is damaged, every key there may be."""
+    jobs = Job.objects.order_by("number")
+    if number:
+        jobs = jobs.filter(number=number)
+    try:
+        return list(jobs.values_list("pk", flat=True))
+    except DatabaseError:
+        return range(1, (Job.objects.aggregate(last=Max("pk"))["last"] or 0) + 1)
+
+
+def _of(key: int) -> Iterator[Finding]:
+    """Yield what does not fit in one job; it is read by itself, so that others still are."""
+    job = Job.objects.select_related("instrument", "follows").filter(pk=key).first()
+    if job is None:
+        return
+    try:
+        yield from check_job(job)
+    except DatabaseError as cause:
+        yield Finding("unreadable", f"{job.number} ({job.instrument.tag})", _cannot(cause))
+
+
+def _read(where: str, check: Callable[[], Iterator[Finding]]) -> Iterator[Finding]:
+    """Yield what a check finds, and that something cannot be read, where its file is damaged."""
+    try:
+        yield from check()
+    except DatabaseError as cause:
+        yield Finding("unreadable", where, _cannot(cause))
+
+
+def _cannot(cause: DatabaseError) -> str:
+    return f"cannot be read ({cause})"
+
+
+def _register() -> Iterator[Finding]:
     if line := broken_line():
         yield Finding("register", f"line {line[0]}", line[1])
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 class Finding:
     """One thing that is not as it was written: where, and what."""
 
-    #: chain, tail, register, column, use, row, head
+    #: chain, tail, register, column, use, row, head, unreadable
     kind: str
     where: str
     what: str

@@ -124,7 +124,7 @@ function Chip({ group, now }: { group: On[]; now: number }) {
       className={`flex h-11 items-center gap-2 rounded-lg px-3 whitespace-nowrap ${urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
     >
       <strong>{first.tag}</strong>
-      <span>{kinds.join(", ")}</span>
+      <span className="max-sm:sr-only">{kinds.join(", ")}</span>
       <span className="digits">{shown(timed, now)}</span>
       {urgent && <span>over {urgent.limit_minutes} min</span>}
     </Link>

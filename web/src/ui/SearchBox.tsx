@@ -30,7 +30,7 @@ export function SearchBox({ label, value, onChange, focus = true }: Props) {
         autoFocus={focus}
         aria-label={label}
         placeholder={label}
-        className="w-full bg-transparent py-2 outline-none placeholder:text-muted"
+        className="min-h-11 w-full bg-transparent py-2 outline-none placeholder:text-muted"
         value={value}
         onChange={(e) => onChange(e.target.value)}
       />

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import DatabaseError
 
 from verifyloop.records.verify import against, check_all, computes_differently
 from verifyloop.register import book
@@ -36,13 +37,22 @@ class Command(BaseCommand):
             self.stdout.write(f"{finding.where}: {finding.what}")
         if not found:
             self._differently(options["job"])
-        jobs, events, lines = (m.objects.count() for m in (Job, Event, Entry))
+        jobs, events, lines = (self._count(m) for m in (Job, Event, Entry))
         said = f"{jobs} jobs, {events} events, {lines} lines of the register: "
+        lost = sum(finding.kind == "unreadable" for finding in found)
+        if lost:
+            said += f"{lost} cannot be read, all others can; "
         self.stdout.write(
             said + (f"{len(found)} findings" if found else "every record is as it was written")
         )
         if found:
             sys.exit(1)
+
+    def _count(self, model: Any) -> str:
+        try:
+            return str(model.objects.count())
+        except DatabaseError:
+            return "an unknown number of"
 
     def _read(self, path: str) -> dict[str, Any]:
         try:

@@ -125,7 +125,7 @@ function History({ past }: { past: Instrument["past"] }) {
               <td className="px-4">{p.causes}</td>
               <td className="px-4">{p.signed_by}</td>
               <td className="px-4">
-                <Link className="inline-block py-2 underline" to={`/jobs/${p.job}`}>
+                <Link className="inline-flex min-h-11 items-center underline" to={`/jobs/${p.job}`}>
                   {p.job}
                 </Link>
               </td>

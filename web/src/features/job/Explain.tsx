@@ -43,7 +43,7 @@ export function Figure({
       type="button"
       title="How was this computed?"
       onClick={() => open(name)}
-      className={`cursor-help rounded text-inherit decoration-dotted underline-offset-4 hover:underline ${className}`}
+      className={`cursor-help rounded text-inherit pointer-coarse:min-h-11 pointer-coarse:min-w-11 decoration-dotted underline-offset-4 hover:underline ${className}`}
     >
       {children}
     </button>

@@ -7,7 +7,10 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
   return (
     <header className="col-span-full flex flex-wrap items-center gap-x-5 gap-y-2">
       <h1 className="text-[27px] leading-none font-semibold">
-        <Link to={`/instruments/${i.tag}`} className="hover:underline">
+        <Link
+          to={`/instruments/${i.tag}`}
+          className="inline-flex min-h-11 items-center hover:underline"
+        >
           {i.tag}
         </Link>
       </h1>
@@ -23,12 +26,12 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           Also here: <strong>{others.join(", ")}</strong>
         </p>
       )}
-      <ol aria-label="Stages" className="ml-auto flex gap-2">
+      <ol aria-label="Stages" className="flex w-full gap-1 sm:ml-auto sm:w-auto sm:gap-2">
         {job.stages.map((s) => (
           <li
             key={s.id}
             aria-current={s.status === "now" ? "step" : undefined}
-            className={`w-[72px] text-[12.5px] xl:w-[82px] ${s.status === "now" ? "font-semibold text-ink" : "text-muted"}`}
+            className={`min-w-0 text-[12.5px] sm:w-[72px] sm:flex-none xl:w-[82px] ${s.status === "now" ? "flex-[3] font-semibold text-ink" : "flex-1 text-muted"}`}
           >
             <span className="mb-1 block h-1.5 overflow-hidden rounded bg-line">
               <span
@@ -36,7 +39,7 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
                 style={{ width: `${s.done_share * 100}%` }}
               />
             </span>
-            {s.title}
+            <span className={s.status === "now" ? "" : "max-sm:sr-only"}>{s.title}</span>
             {s.status === "done" && <span className="sr-only"> done</span>}
           </li>
         ))}

@@ -35,7 +35,7 @@ export function Waiting({ writer }: { writer: Writer }) {
       )}
       {waiting > 0 && !refused && (
         <p role="status" className="rounded-xl border-2 border-caution-edge bg-caution p-3">
-          <strong>Not stored yet.</strong> The server does not answer. Your{" "}
+          <strong>Not stored yet.</strong> {writer.why || "The server does not answer."} Your{" "}
           {waiting > 1 ? `${waiting} entries are` : "entry is"} kept on this device and sent again
           by itself.
         </p>

@@ -16,6 +16,8 @@ export type Writer = {
   sending: boolean;
   /** How many statements are kept on this device until the server answers. */
   waiting: number;
+  /** Why they wait, in the server's words where it said something. */
+  why: string;
   /** One that was kept and then refused: it stays until somebody decides. */
   refused: Group | null;
   again: () => void;
@@ -34,6 +36,7 @@ export function useWriter(number: string, person: string): Writer {
   const [sending, setSending] = useState(false);
   const [queue, setQueue] = useState(() => waitingFor(person, number));
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [why, setWhy] = useState("");
   const busy = useRef(false);
   const key = jobQueries.state(number).queryKey;
 
@@ -85,6 +88,7 @@ export function useWriter(number: string, person: string): Writer {
       if (!first || first.problem || busy.current || !queries.getQueryData(key)) return;
       const failed = await post(first, "");
       const added = waitingFor(person, number).slice(1 + rest.length);
+      setWhy(failed?.problem.message ?? "");
       if (failed?.waits) return;
       if (failed) return store([{ ...first, problem: failed.problem }, ...rest, ...added]);
       store([...rest, ...added]);
@@ -111,6 +115,7 @@ export function useWriter(number: string, person: string): Writer {
       const rest = waitingFor(person, number).filter(
         (g) => g.entries[0]?.id !== group.entries[0]?.id,
       );
+      setWhy(failed?.problem.message ?? "");
       if (failed?.waits && !password) return false;
       store(rest);
       setProblem(failed?.problem ?? null);
@@ -124,6 +129,7 @@ export function useWriter(number: string, person: string): Writer {
     send,
     sending,
     waiting: sending ? Math.max(0, queue.length - 1) : queue.length,
+    why,
     refused,
     again: () => first && store([{ entries: first.entries }, ...queue.slice(1)]),
     discard: () => store(queue.slice(1)),

@@ -139,7 +139,7 @@ function Past({ p }: { p: Parameter }) {
   if (p.history.length === 0) return null;
   return (
     <details className="text-[14px] text-muted">
-      <summary className="cursor-pointer py-1">What changed</summary>
+      <summary className="min-h-11 cursor-pointer py-2.5">What changed</summary>
       <ul>
         {p.history.map((h) => (
           <li key={h.version}>

@@ -17,7 +17,7 @@ export function Filters({ areas, filter, onFilter }: Props) {
       aria-label={label}
       value={filter[name]}
       onChange={(e) => onFilter({ ...filter, [name]: e.target.value })}
-      className="min-h-11 max-w-full rounded-xl border border-line bg-card px-3"
+      className="min-h-11 min-w-0 flex-1 basis-[40%] rounded-xl border border-line bg-card px-3 sm:basis-auto sm:flex-none"
     >
       <option value="">{label}</option>
       {values.map((value) => (
@@ -28,7 +28,7 @@ export function Filters({ areas, filter, onFilter }: Props) {
   const filtering = Object.values(filter).some(Boolean);
   return (
     <div role="search" className="mb-4 flex flex-wrap gap-2">
-      <div className="min-w-52 flex-1">
+      <div className="min-w-52 flex-1 basis-full sm:basis-auto">
         <SearchBox
           label="Tag, words or area"
           value={filter.words}
@@ -48,7 +48,7 @@ export function Filters({ areas, filter, onFilter }: Props) {
           type="button"
           aria-pressed={filter.only === id}
           onClick={() => onFilter({ ...filter, only: filter.only === id ? "" : id })}
-          className="min-h-11 rounded-xl border border-line bg-card px-4 aria-pressed:border-accent aria-pressed:bg-accent-soft"
+          className="min-h-11 flex-1 rounded-xl border border-line bg-card px-4 sm:flex-none aria-pressed:border-accent aria-pressed:bg-accent-soft"
         >
           {label}
         </button>

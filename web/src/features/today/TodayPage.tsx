@@ -52,6 +52,7 @@ export default function TodayPage({ user }: { user: Me }) {
           <ErrorBox error={refused} />
         </div>
       )}
+      {areas.length > 0 && <Filters areas={areas} filter={filter} onFilter={setFilter} />}
       <div className="grid items-start gap-5 lg:grid-cols-[1fr_320px]">
         <section aria-label="Due">
           {areas.length === 0 && (
@@ -63,7 +64,6 @@ export default function TodayPage({ user }: { user: Me }) {
               to check it all the same.
             </Empty>
           )}
-          {areas.length > 0 && <Filters areas={areas} filter={filter} onFilter={setFilter} />}
           {areas.length > 0 && shown.length === 0 && (
             <Empty>Nothing that is due fits. Take a filter away.</Empty>
           )}

@@ -1,0 +1,34 @@
+"""What holds for every answer of the API: one body for every refusal, nothing kept in a cache."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+
+from verifyloop.api.problems import problem
+
+#: Addresses and ways of asking that there are not.
+UNKNOWN = {
+    404: ("request.unknown", "There is no such address.", "Look it up in the API's description."),
+    405: ("request.way", "That address is not asked in this way.", "Look up how it is asked."),
+}
+
+
+class EdgeMiddleware:
+    """Says 404 and 405 in the body of every refusal; a shared tablet keeps nothing it was told."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        """Answer a request."""
+        response = self.get_response(request)
+        if not request.path.startswith("/api/"):
+            return response
+        told = response.headers.get("Content-Type", "").startswith("application/json")
+        if response.status_code in UNKNOWN and not told:
+            response = problem(response.status_code, *UNKNOWN[response.status_code])
+        response["Cache-Control"] = "no-store"
+        return response
