@@ -1,9 +1,21 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
+
+/** Lists what the page needs without a server, for the worker in public/sw.js. */
+const shell = (): Plugin => ({
+  name: "shell",
+  generateBundle(_, bundle) {
+    const files = Object.keys(bundle)
+      .filter((name) => /\.(js|css|woff2)$/.test(name))
+      .map((name) => `/${name}`);
+    const source = JSON.stringify({ files: [...files, "/theme.js", "/mark.svg"] });
+    this.emitFile({ type: "asset", fileName: "shell.json", source });
+  },
+});
 
 export default defineConfig({
-  plugins: [react(), tailwindcss()],
+  plugins: [react(), tailwindcss(), shell()],
   build: { target: "es2022", sourcemap: false },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

@@ -58,6 +58,8 @@ class Field:
     #: parameter with the most that is accepted
     most: str = ""
     question: str = "The record says {expected}. Is this the right instrument, and read right?"
+    #: reasons that are often given for going on with a difference
+    often: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -38,6 +38,9 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
     for name in ("outcome", "asked", "follow_up", "clocks", "may_void"):
         del found[name]
+    for step in found["steps"]:
+        for entry in step["fields"]:
+            del entry["often"]
     for choice in found["judgement"]["choices"]:
         del choice["often"]
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):

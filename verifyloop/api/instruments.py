@@ -105,6 +105,18 @@ class RecordLine(Schema):
     value: str
 
 
+class ProposalOut(Schema):
+    """What a job found otherwise than on record; a planner decides."""
+
+    id: int
+    job: str
+    label: str
+    before: str
+    after: str
+    reason: str
+    by: str
+
+
 class InstrumentOut(Schema):
     """One instrument."""
 
@@ -132,6 +144,7 @@ class InstrumentOut(Schema):
     limits: list[LimitOut]
     past: list[PastOut]
     changes: list[ChangeOut]
+    proposals: list[ProposalOut]
 
 
 class MoveDue(Schema):
@@ -188,7 +201,7 @@ class MethodIn(Schema):
 )
 def get_instrument(request: HttpRequest, tag: str) -> InstrumentOut:
     """Return one instrument with limits, their sources, and its history."""
-    return _instrument(instrument_by_tag(tag))
+    return shown(instrument_by_tag(tag))
 
 
 @router.post(
@@ -196,7 +209,7 @@ def get_instrument(request: HttpRequest, tag: str) -> InstrumentOut:
 )
 def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
     """Move the due date."""
-    return _instrument(
+    return shown(
         services.move_due_date(
             actor=request.user,  # type: ignore[arg-type]
             tag=tag,
@@ -212,7 +225,7 @@ def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
 )
 def back_in_service(request: HttpRequest, tag: str, body: Why) -> InstrumentOut:
     """Take a planner's word that an instrument is in service again."""
-    return _instrument(
+    return shown(
         services.back_in_service(
             actor=request.user,  # type: ignore[arg-type]
             tag=tag,
@@ -229,7 +242,7 @@ def back_in_service(request: HttpRequest, tag: str, body: Why) -> InstrumentOut:
 )
 def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> InstrumentOut:
     """Set a parameter of the method for one instrument."""
-    return _instrument(
+    return shown(
         services.change_parameter(
             actor=request.user,  # type: ignore[arg-type]
             tag=tag,
@@ -244,7 +257,7 @@ def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> Instr
 )
 def change_method(request: HttpRequest, tag: str, body: MethodIn) -> InstrumentOut:
     """Choose another method for an instrument."""
-    return _instrument(
+    return shown(
         services.change_method(
             actor=request.user,  # type: ignore[arg-type]
             tag=tag,
@@ -254,7 +267,7 @@ def change_method(request: HttpRequest, tag: str, body: MethodIn) -> InstrumentO
     )
 
 
-def _instrument(i: Instrument) -> InstrumentOut:
+def shown(i: Instrument) -> InstrumentOut:
     running = Job.objects.filter(instrument=i, status=Job.Status.OPEN).first()
     methods = _methods(i)
     return InstrumentOut(
@@ -281,6 +294,7 @@ def _instrument(i: Instrument) -> InstrumentOut:
         limits=_limits(i),
         past=[_past(j) for j in history(i.pk)],
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
+        proposals=[ProposalOut.from_orm(p) for p in i.proposals.filter(outcome="").order_by("at")],
     )
 
 

@@ -10,6 +10,7 @@ from verifyloop.api import (
     kit,
     methods,
     operations,
+    proposals,
     records,
     rigs,
     rounds,
@@ -31,6 +32,7 @@ install(api)
 api.add_router("/session", session.router)
 api.add_router("/", today.router)
 api.add_router("/instruments", instruments.router)
+api.add_router("/instruments", proposals.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/kit", kit.router)

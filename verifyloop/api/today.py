@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from calibration.engine.family import family_of, newest
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
+from verifyloop.plant.proposals import open_ones
 from verifyloop.plant.selectors import due_until, out_of_service
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
@@ -85,6 +86,8 @@ class TodayOut(Schema):
     soon: int
     areas: list[AreaOut]
     running: list[RunningOut]
+    #: instruments whose record a job found to be wrong; a planner decides
+    proposals: list[str]
     rounds: list[RoundLine]
 
 
@@ -129,6 +132,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         soon=counts["soon"],
         areas=[AreaOut(name=name, due=due) for name, due in areas.items()],
         running=[_running(j) for j in jobs],
+        proposals=list(dict.fromkeys(p.instrument.tag for p in open_ones())),
         rounds=[
             RoundLine(job=r.job, area=r.area, place=r.place, total=r.total, opened_by=r.opened_by)
             for r in under_way()

@@ -160,3 +160,33 @@ class Change(Kept):
     before = models.CharField(max_length=120, blank=True)
     after = models.CharField(max_length=120)
     reason = models.CharField(max_length=400)
+
+
+class Proposal(Kept):
+    """A value that a job found otherwise than on record, until a planner decides."""
+
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="proposals")
+    job = models.CharField(max_length=20)
+    #: name under which it is found, and how the step called it
+    field = models.CharField(max_length=60)
+    label = models.CharField(max_length=120)
+    before = models.CharField(max_length=120, blank=True)
+    after = models.CharField(max_length=120)
+    reason = models.CharField(max_length=400)
+    by = models.CharField(max_length=120)
+    at = models.DateTimeField()
+    #: taken, left; empty while it is open
+    outcome = models.CharField(max_length=10, blank=True, db_index=True)
+    decided_by = models.CharField(max_length=120, blank=True)
+    decided_at = models.DateTimeField(null=True)
+    why = models.CharField(max_length=400, blank=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["instrument", "job", "field"], name="one_proposal_a_value"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.instrument.tag} {self.label}"

@@ -8,6 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from calibration.engine import events as core
+from calibration.engine.differing import accepted
 from calibration.engine.history import LEFT_WORDS
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.ledger import Ledger
@@ -17,6 +18,7 @@ from calibration.engine.parameters import Settings
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import encode
 from verifyloop.plant.models import Instrument, Plan
+from verifyloop.plant.proposals import propose
 from verifyloop.work.folding import core_job
 from verifyloop.work.models import Job
 
@@ -153,6 +155,7 @@ def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None
         out_of_service=_out_of_service(job, signed),
     )
     _plan_next(job, signed.settings, on)
+    propose(job.instrument, job.number, accepted(signed), job.signed_by, job.signed_at)
 
 
 def _out_of_service(job: Job, signed: CoreJob) -> dict[str, Any] | None:

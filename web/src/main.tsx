@@ -16,6 +16,10 @@ const queries = new QueryClient({
   },
 });
 
+// Once everything is there, the page is kept for a reload without a server.
+if ("serviceWorker" in navigator && import.meta.env.PROD)
+  window.addEventListener("load", () => void navigator.serviceWorker.register("/sw.js"));
+
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(

@@ -26,6 +26,8 @@ class FieldState:
     expected: str
     hint: str
     question: str
+    #: reasons that are often given for going on; one tap fills them in
+    often: tuple[str, ...]
 
 
 @dataclass(frozen=True, kw_only=True)

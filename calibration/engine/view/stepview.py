@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import fields
 
 from calibration.engine.conditions import CHANGING
+from calibration.engine.differing import often
 from calibration.engine.history import CHOICE_WORDS
 from calibration.engine.job import Job
 from calibration.engine.kit import role_quantity
@@ -79,6 +80,7 @@ def _field(job: Job, step: Step, field: Field) -> FieldState:
         expected=job.expected(field) if entry else "",
         hint=field.hint,
         question="" if accepted else job.mismatch(step, field),
+        often=often(field),
     )
 
 

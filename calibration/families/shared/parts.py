@@ -83,7 +83,14 @@ IDENTITY = Step(
     title="Read the plate",
     instruction="Read the serial number off the plate and type it.",
     why="The tag on the wall and the device behind it are not always the same.",
-    fields=(Field(id="serial", label="Serial number on the plate", must_match="serial"),),
+    fields=(
+        Field(
+            id="serial",
+            label="Serial number on the plate",
+            must_match="serial",
+            often=("Device was replaced; the record is out of date", "Plate read twice"),
+        ),
+    ),
 )
 TAG = Field(
     id="tag",

@@ -164,6 +164,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/instruments/{tag}/proposals/{proposal}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Decide Proposal
+     * @description Take a value that was found over into the record, or leave the record as it is.
+     */
+    post: operations["decideProposal"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs": {
     parameters: {
       query?: never;
@@ -2766,6 +2786,8 @@ export interface components {
       label: string;
       /** Number */
       number: boolean;
+      /** Often */
+      often: string[];
       /** Question */
       question: string;
       /** Required */
@@ -2983,6 +3005,8 @@ export interface components {
       output: string;
       /** Past */
       past: components["schemas"]["PastOut"][];
+      /** Proposals */
+      proposals: components["schemas"]["ProposalOut"][];
       /** Range */
       range: string;
       /** Record */
@@ -3652,6 +3676,36 @@ export interface components {
        * @default
        */
       swap: string;
+    };
+    /**
+     * ProposalIn
+     * @description Taken over into the record, or not; and why.
+     */
+    ProposalIn: {
+      /** Reason */
+      reason: string;
+      /** Take */
+      take: boolean;
+    };
+    /**
+     * ProposalOut
+     * @description What a job found otherwise than on record; a planner decides.
+     */
+    ProposalOut: {
+      /** After */
+      after: string;
+      /** Before */
+      before: string;
+      /** By */
+      by: string;
+      /** Id */
+      id: number;
+      /** Job */
+      job: string;
+      /** Label */
+      label: string;
+      /** Reason */
+      reason: string;
     };
     /**
      * Push
@@ -4503,6 +4557,8 @@ export interface components {
       due_today: number;
       /** Overdue */
       overdue: number;
+      /** Proposals */
+      proposals: string[];
       /** Rounds */
       rounds: components["schemas"]["RoundLine"][];
       /** Running */
@@ -5108,6 +5164,96 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ParameterIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description Bad Request */
+      400: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Request Entity Too Large */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  decideProposal: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+        proposal: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ProposalIn"];
       };
     };
     responses: {

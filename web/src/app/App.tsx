@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
+import { ApiError } from "../api/client";
 import { sessionQuery } from "../api/session";
+import NoServer from "./NoServer";
 import { SignInPage } from "../features/session/SignInPage";
 import { asPerson } from "../ui/person";
 import { ErrorBox, Loading } from "../ui/states";
@@ -23,6 +25,8 @@ const NothingHere = lazy(() => import("./NothingHere"));
 export function App() {
   const session = useQuery(sessionQuery);
   if (session.isPending) return <Loading what="Verify Loop" />;
+  if (session.error instanceof ApiError && session.error.unreachable)
+    return <NoServer onRetry={() => void session.refetch()} />;
   if (session.isError)
     return (
       <div className="mx-auto max-w-lg p-8">

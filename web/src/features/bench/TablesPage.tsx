@@ -21,7 +21,10 @@ export default function TablesPage() {
     <Page
       title="Data tables"
       aside={
-        <Link to="/bench" className="inline-flex min-h-11 items-center underline underline-offset-4">
+        <Link
+          to="/bench"
+          className="inline-flex min-h-11 items-center underline underline-offset-4"
+        >
           Back to the Bench
         </Link>
       }

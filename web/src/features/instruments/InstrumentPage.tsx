@@ -12,6 +12,7 @@ import { BackInService } from "./BackInService";
 import { DriftPicture } from "./DriftPicture";
 import { Facts } from "./Facts";
 import { MoveDue } from "./MoveDue";
+import { Proposals } from "./Proposals";
 import { SensorLife } from "./SensorLife";
 
 /** One instrument: identity, limits with their source, drift, history, next due and why. */
@@ -67,6 +68,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
           {user.can.includes("instrument.plan") && <BackInService i={i} />}
         </section>
       )}
+      <Proposals i={i} may={user.can.includes("instrument.plan")} />
       {i.caution && (
         <p className="mb-4 rounded-lg border-l-4 border-caution-edge bg-caution px-4 py-2">
           {i.caution} Site procedure, permit and local code come first.

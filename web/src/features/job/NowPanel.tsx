@@ -201,7 +201,10 @@ function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer
         </p>
       ))}
       {job.status !== "voided" && <Papers job={job} user={user} writer={writer} />}
-      <Link className="inline-flex min-h-11 items-center underline" to={`/instruments/${job.instrument.tag}`}>
+      <Link
+        className="inline-flex min-h-11 items-center underline"
+        to={`/instruments/${job.instrument.tag}`}
+      >
         {job.instrument.tag}: history and next due
       </Link>
     </>

@@ -50,6 +50,20 @@ export function othersWaiting(person: string, job: string): string[] {
   return found;
 }
 
+/** All that waits on this device, of whoever and for whatever job, in words. */
+export function keptHere() {
+  const found = [];
+  for (let i = 0; i < localStorage.length; i += 1) {
+    const [kind, person, job] = (localStorage.key(i) ?? "").split(":");
+    if (kind !== "outbox" || !person || !job) continue;
+    const lines = waitingFor(person, job)
+      .flatMap((g) => g.entries)
+      .map((e) => `${e.kind.replace("_", " ")}: ${Object.values(e.data).join(", ")}`);
+    found.push({ person, job, lines });
+  }
+  return found;
+}
+
 export function made(kind: string, data: Record<string, unknown>, source: Entry["source"]): Entry {
   const wall = new Date().toISOString();
   return { id: newId(), kind, data, source, wall, steady: performance.now(), boot: BOOT };

@@ -91,6 +91,20 @@ export default function TodayPage({ user }: { user: Me }) {
         </section>
         <section aria-label="Running" className="rounded-2xl border border-line bg-card p-4">
           <h2 className="mb-2 font-semibold">Running</h2>
+          {today.data.proposals.length > 0 && (
+            <p className="mb-3 rounded-xl bg-caution px-3 py-2 text-[14.5px]">
+              Found otherwise than on record, for a planner to decide:
+              {today.data.proposals.map((tag) => (
+                <Link
+                  key={tag}
+                  to={`/instruments/${encodeURIComponent(tag)}`}
+                  className="ml-1 inline-flex min-h-11 items-center px-1 font-semibold underline"
+                >
+                  {tag}
+                </Link>
+              ))}
+            </p>
+          )}
           {running.length === 0 && <p className="text-muted">No job is open.</p>}
           {rounds.map((round) => (
             <Link

@@ -80,7 +80,10 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
       {question && (
         <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
           <p className="mb-2 font-semibold">{question.question}</p>
-          <p className="mb-2 text-[14px]">Correct it above and save, or go on with a reason.</p>
+          <p className="mb-2 text-[14px]">
+            Correct it above and save, or go on with a reason.
+            {question.expected && " A planner is then asked whether the record is put right."}
+          </p>
           {step.may_wait && (
             <Button
               className="mb-3 w-full font-semibold"
@@ -96,11 +99,7 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
           <Reason
             label="Why go on?"
             autoFocus={false}
-            suggestions={
-              question.expected
-                ? ["Device was replaced; the record is out of date", "Range changed on purpose"]
-                : ["Read twice: it is right"]
-            }
+            suggestions={question.often}
             button="Go on with the difference"
             problem={problemAt(writer, "data.reason")}
             busy={writer.sending}
