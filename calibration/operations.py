@@ -65,11 +65,20 @@ def run(name: str, payload: Mapping[str, Any], *, pictured: bool = False) -> dic
         try:
             said = _computed(known, request, pictured)
             _must_be_finite(said)
+        except InputError as wrong:
+            if wrong.code != "number.not_finite" or wrong.field != "value":
+                raise
+            # No input is called so: it is a figure on the way that has grown beyond any number.
+            raise _too_large() from None
         except OverflowError:
-            raise InputError(
-                "result.too_large", "input", "The result is beyond any number.", "Check the inputs."
-            ) from None
+            raise _too_large() from None
     return said
+
+
+def _too_large() -> InputError:
+    return InputError(
+        "result.too_large", "input", "The result is beyond any number.", "Check the inputs."
+    )
 
 
 def _computed(known: Operation, request: Any, pictured: bool) -> dict[str, Any]:

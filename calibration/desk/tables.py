@@ -92,8 +92,13 @@ def make(request: TableIn) -> TableOut:
     heads: tuple[str, ...] = ()
     conditions: tuple[str, ...] = ()
     for place in _places(request):
-        given: Any = decode(op.input_type, _with(request.fixed, request.vary, str(place)))
-        result = op.function(given)
+        try:
+            given: Any = decode(op.input_type, _with(request.fixed, request.vary, str(place)))
+            result = op.function(given)
+        except InputError as wrong:
+            if wrong.field in ("vary", "input", ""):
+                raise
+            raise wrong.within("fixed") from None
         figures = [figure_at(result, c) for c in request.columns]
         if not rows:
             stepped = figure_at(given, request.vary, field="vary")

@@ -140,7 +140,7 @@ def _cycles(request: BleedIn, ratio: float) -> int:
             f"The fill gas itself carries {request.fill_gas_ppm:g} ppm.",
             "Use a cleaner fill gas or a higher target.",
         )
-    needed = math.ceil(math.log(allowed / excess) / math.log(ratio) - 1e-9)
+    needed = math.ceil((math.log(allowed) - math.log(excess)) / math.log(ratio) - 1e-9)
     between(needed, 0, MOST_CYCLES, "target_ppm", "number of cycles needed")
     return needed
 

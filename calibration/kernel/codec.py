@@ -192,7 +192,10 @@ def _record(cls: Any, value: object, field: str) -> Any:
             raise InputError(
                 "field.missing", prefix + name, f"'{name}' is missing.", "Give this field a value."
             )
-    return cls(**found)
+    try:
+        return cls(**found)
+    except InputError as wrong:
+        raise wrong.within(field) if field else wrong from None
 
 
 def _quantity(given: Mapping[Any, Any], spec: dataclasses.Field[Any], field: str) -> Decimal:

@@ -10,6 +10,7 @@ from typing import Literal
 
 from calibration.decisions.tolerance import Tolerance, limit_at
 from calibration.kernel import fits
+from calibration.kernel.checks import between, not_negative
 from calibration.kernel.codec import about
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float
@@ -199,7 +200,8 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
     Raises
     ------
     InputError
-        ``readings.none``, ``readings.too_many``, ``adjust_share.range``.
+        ``readings.none``, ``readings.too_many``, ``adjust_share.range``, ``cut_off_percent.range``,
+        ``wires.out_of_range``, ``cycle.out_of_range``, ``noise.negative``.
 
     References
     ----------
@@ -221,6 +223,7 @@ def evaluate(request: EvaluateIn) -> EvaluateOut:
         raise InputError(
             "adjust_share.range", "adjust_share", "Must be above 0, at most 1.", "Use e.g. 0.7."
         )
+    _refuse_impossible(request)
     points = tuple(_point(request, reading) for reading in request.readings)
     judged = [i for i, p in enumerate(points) if p.judged] or list(range(len(points)))
     evaluated = _for_diagnosis(request, points, judged)
@@ -266,6 +269,22 @@ def _sensor_fault(request: EvaluateIn, points: Sequence[Point]) -> Cause | None:
             held_high_c=min(high, default=math.inf),
         )
     )
+
+
+def _refuse_impossible(request: EvaluateIn) -> None:
+    """Refuse what no run has: a cut-off of everything, cycle 0, a noise below none, five wires."""
+    if not 0 <= request.cut_off_percent < HUNDRED:
+        raise InputError(
+            "cut_off_percent.range",
+            "cut_off_percent",
+            "The low-flow cut-off is at least 0 and under 100 %.",
+            "Use e.g. 5; 0 judges everything.",
+        )
+    between(request.wires, 2, 4, "wires", "number of wires of a platinum sensor")
+    for place, reading in enumerate(request.readings):
+        between(reading.cycle, 1, MOST_READINGS, f"readings.{place}.cycle", "cycle")
+        if reading.noise is not None:
+            not_negative(reading.noise, f"readings.{place}.noise", "noise")
 
 
 def _point(request: EvaluateIn, reading: Reading) -> Point:

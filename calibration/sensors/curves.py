@@ -16,7 +16,7 @@ R0_OHM = {"Pt100": 100.0, "Pt500": 500.0, "Pt1000": 1000.0}
 
 @dataclass(frozen=True)
 class Curve:
-    """Signal against temperature; beyond its range the last slope goes on for the inverse."""
+    """Signal against temperature; beyond its range the inverse goes on straight, for records."""
 
     name: str
     lowest_c: float
@@ -43,20 +43,32 @@ class Curve:
                 "Check the temperature, its unit and the type of the sensor.",
             )
 
+    def covers(self, signal: float) -> bool:
+        """Tell whether a signal belongs to a temperature of the curve, a rounding aside."""
+        low, high = self.value(self.inverse_from_c), self.value(self.highest_c)
+        slack = 1e-9 * (high - low)
+        return low - slack <= signal <= high + slack
+
+    @property
+    def _mean_slope(self) -> float:
+        """Return the slope of the whole curve; some types are almost flat at their low end."""
+        low, high = self.inverse_from_c, self.highest_c
+        return (self.value(high) - self.value(low)) / (high - low)
+
     def inverse(self, signal: float) -> float:
-        """Return the temperature of a signal. [°C]"""
+        """Return the temperature of a signal, on the reference function itself. [°C]"""
         for end in (self.inverse_from_c, self.highest_c):
             edge = self.value(end)
             beyond = signal < edge if end == self.inverse_from_c else signal > edge
             if beyond:
-                return end + (signal - edge) / self.slope(end)
+                return end + (signal - edge) / max(self.slope(end), self._mean_slope / 2)
         return self.within(signal)
 
 
 def _thermocouple(letter: thermocouple.Type) -> Curve:
     low, high = thermocouple.limits(letter)
-    # Near the low end some types are almost flat; the inverse is read from where it is not.
-    begin = max(low, thermocouple.TYPE_B_TURN + 30 if letter == "B" else -200.0)
+    # Type B turns at 21 °C; a little above it the curve is steep enough to be read backwards.
+    begin = thermocouple.TYPE_B_TURN + 30 if letter == "B" else low
     return Curve(
         name=f"Type {letter}",
         lowest_c=low,

@@ -28,6 +28,9 @@ Characteristic = Literal[
     "type_T",
 ]
 
+#: An end that was worked out through a curve may miss itself by so much. [%]
+ROUNDED = Decimal("1e-9")
+
 
 @dataclass(frozen=True, kw_only=True)
 class Transfer:
@@ -278,10 +281,11 @@ def scale(request: ScaleIn) -> ScaleOut:
     else:
         output = request.output if request.output is not None else _from_percent(request)
         _refuse_negative_root(request, output)
+        _refuse_beyond_curve(request, output)
         applied = input_for(request, output)
     percent = HUNDRED * (output - request.output_lower) / request.output_span
     share = percent_of_input_span(request, applied)
-    clipped = not (0 <= share <= HUNDRED and 0 <= percent <= HUNDRED)
+    clipped = not all(-ROUNDED <= end <= HUNDRED + ROUNDED for end in (share, percent))
     return ScaleOut(
         input=applied, output=output, percent=percent, percent_of_input_span=share, clipped=clipped
     )
@@ -296,6 +300,21 @@ def _refuse_negative_root(request: ScaleIn, output: Decimal) -> None:
             "output" if request.output is not None else "percent",
             "A square-root output never goes below its lower end: no input gives this.",
             f"Give at least {request.output_lower} (0 %), or choose a linear characteristic.",
+        )
+
+
+def _refuse_beyond_curve(request: ScaleIn, output: Decimal) -> None:
+    """Refuse an output that no temperature of the sensor's curve gives."""
+    if request.curve is None:
+        return
+    low, high = request.curve_ends
+    share = to_float((output - request.output_lower) / request.output_span)
+    if not request.curve.covers(low + share * (high - low)):
+        raise InputError(
+            "output.beyond_curve",
+            "output" if request.output is not None else "percent",
+            f"{request.curve.name} ends before this output: no temperature gives it.",
+            "Check output, range and type of the sensor.",
         )
 
 

@@ -89,10 +89,9 @@ class Sensors(SimpleTestCase):
         visit.until("junction")
         visit.push("recorded", step="junction", field="temperature", value="25")
         visit.until("as_found")
-        visit.push(
-            "reading_taken", run="as_found", point=1, applied="400", reading="15.397", kept=True
-        )
-        point = visit.state().as_found.points[1]
+        beside = {"point": len(visit.state().as_found.points), "beside": "as in the table"}
+        visit.push("reading_taken", run="as_found", applied="400", reading="15.397", **beside)
+        point = visit.state().as_found.points[beside["point"]]
         self.assertEqual((point.ideal, point.mark), ("15.397", "within"))
         self.assertAlmostEqual(point.error_percent, 0.0, delta=0.003)
 
