@@ -1,4 +1,4 @@
-"""Run all tests: the core, the replay and the server side by side, then the browser in four parts.
+"""Run all tests: the core, the replay and the server side by side, then the browser in five parts.
 
 ``python -m tests`` runs everything, ``python -m tests core`` what needs no browser.
 """
@@ -21,7 +21,7 @@ RUN = (sys.executable, "manage.py", "test", "--noinput")
 MOST_S = 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
-#: Each part about as long as the others, with a server of its own. Four, as they mostly wait.
+#: Each part about as long as the others, with a server of its own. Five, as they mostly wait.
 PARTS = (
     (
         "tests.browser.test_families",
@@ -35,6 +35,7 @@ PARTS = (
         "tests.browser.test_bench",
         "tests.browser.test_electrodes",
     ),
+    ("tests.browser.test_hands",),
     (
         "tests.browser.test_jobs",
         "tests.browser.test_detectors",

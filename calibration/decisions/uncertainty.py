@@ -54,24 +54,29 @@ class Share:
     name: str = about("what it is")
     divisor: float = about("from stated value to standard uncertainty", label="divisor")
     standard_uncertainty: float = about(
-        "its part", label="standard uncertainty", unit="result unit"
+        "its part", label="standard uncertainty", unit="result unit", significant=3
     )
-    share_percent: float = about("its part of the variance", label="share", unit="%")
+    share_percent: float = about("its part of the variance", label="share", unit="%", significant=3)
 
 
 @dataclass(frozen=True, kw_only=True)
 class CombineOut:
     """The budget added up."""
 
+    expanded_uncertainty: float = about(
+        "k times the standard uncertainty",
+        label="expanded uncertainty U",
+        unit="result unit",
+        significant=2,
+    )
+    k: float = about("coverage factor from Student t", label="coverage factor k", significant=3)
     standard_uncertainty: float = about(
-        "combined", label="standard uncertainty u", unit="result unit"
+        "combined", label="standard uncertainty u", unit="result unit", significant=3
     )
     effective_dof: float | None = about(
-        "Welch-Satterthwaite; null is unlimited", label="effective degrees of freedom"
-    )
-    k: float = about("coverage factor from Student t", label="coverage factor k")
-    expanded_uncertainty: float = about(
-        "k times the standard uncertainty", label="expanded uncertainty U", unit="result unit"
+        "Welch-Satterthwaite; null is unlimited",
+        label="effective degrees of freedom",
+        significant=3,
     )
     shares: tuple[Share, ...] = about("same order as given", label="shares")
 

@@ -26,6 +26,7 @@ def about(
     default: Any = dataclasses.MISSING,
     fixed_unit: bool = False,
     decimals: int | None = None,
+    significant: int | None = None,
     label: str = "",
     hidden: bool = False,
 ) -> Any:
@@ -37,6 +38,8 @@ def about(
         True where no other unit may be chosen, e.g. for a difference of temperatures.
     decimals : int, optional
         How many decimals people are shown of a result.
+    significant : int, optional
+        To how many significant digits people are shown a result; the whole figure stays at hand.
     label : str
         What people see beside the figure, where the sentence is too long for it.
     hidden : bool
@@ -49,6 +52,7 @@ def about(
         "unit": unit,
         "units": () if fixed_unit else alternatives(unit),
         "decimals": decimals,
+        "significant": significant,
     }
     if default is dataclasses.MISSING:
         return dataclasses.field(metadata=metadata)

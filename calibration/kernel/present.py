@@ -11,7 +11,7 @@ from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float
-from calibration.kernel.rounding import decimals_of, show
+from calibration.kernel.rounding import decimals_of, show, significant
 from calibration.kernel.units import convert
 
 SIGNIFICANT = 6
@@ -37,6 +37,8 @@ class Figure:
     text: str
     unit: str
     others: tuple[OtherUnit, ...] = ()
+    #: the whole figure, where fewer digits of it are shown
+    full: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -176,14 +178,18 @@ def label_of(spec: dataclasses.Field[Any]) -> str:
     """Return what a field is called: its sentence, with a capital."""
     known = spec.metadata
     text = str(known.get("label") or known.get("about") or words(spec.name))
-    return text if text.startswith("pH") else text[0].upper() + text[1:]
+    return text if text.startswith("pH") or len(text) == 1 else text[0].upper() + text[1:]
 
 
 def _plain_figure(spec: dataclasses.Field[Any], value: object) -> Figure:
+    whole = figure_text(value, spec.metadata.get("decimals"))
+    digits = spec.metadata.get("significant")
+    text = significant(value, digits) if digits and isinstance(value, float) else whole
     return Figure(
         field=spec.name,
         label=label_of(spec),
-        text=figure_text(value, spec.metadata.get("decimals")),
+        text=text,
+        full=whole if text != whole else "",
         unit="" if value is None else unit_shown(str(spec.metadata.get("unit", ""))),
     )
 
@@ -205,23 +211,23 @@ def _sheet(spec: dataclasses.Field[Any], values: tuple[Any, ...]) -> Sheet:
     label = label_of(spec)
     rows = values[:MOST_ROWS]
     if not dataclasses.is_dataclass(rows[0]):
-        texts = tuple((_cell(v, spec.metadata.get("decimals")),) for v in rows)
+        texts = tuple((_cell(v, spec.metadata),) for v in rows)
         return Sheet(field=spec.name, label=label, columns=(label,), rows=texts)
     columns = dataclasses.fields(rows[0])
     return Sheet(
         field=spec.name,
         label=label,
         columns=tuple(_heading(c) for c in columns),
-        rows=tuple(
-            tuple(_cell(getattr(row, c.name), c.metadata.get("decimals")) for c in columns)
-            for row in rows
-        ),
+        rows=tuple(tuple(_cell(getattr(row, c.name), c.metadata) for c in columns) for row in rows),
     )
 
 
-def _cell(value: object, decimals: int | None) -> str:
+def _cell(value: object, metadata: Mapping[str, Any]) -> str:
+    decimals, digits = metadata.get("decimals"), metadata.get("significant")
     if isinstance(value, tuple):
         return ", ".join(figure_text(v, decimals) for v in value)
+    if digits and isinstance(value, float):
+        return significant(value, digits)
     return "" if value is None else figure_text(value, decimals)
 
 

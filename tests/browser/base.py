@@ -32,6 +32,9 @@ AXE = Path(__file__).resolve().parents[2] / "web/node_modules/axe-core/axe.min.j
 DESK = {"width": 1280, "height": 800}
 TABLET = {"width": 820, "height": 1180}
 PHONE = {"width": 390, "height": 844}
+#: What is in the hand: a tablet and a phone, used with a finger.
+ON_TABLET = {"viewport": TABLET, "has_touch": True, "is_mobile": True}
+ON_PHONE = {"viewport": PHONE, "has_touch": True, "is_mobile": True}
 # Long, because a shared machine may stand still for seconds; nothing is measured here.
 expect.set_options(timeout=30_000)
 
@@ -73,6 +76,8 @@ class BrowserCase(SimpleTestCase):
         """Return a page on which somebody has signed in; its errors fail the test."""
         options.setdefault("viewport", DESK)
         options.setdefault("reduced_motion", "reduce")
+        # The page that is kept for a reload without a server would hide what is served now.
+        options.setdefault("service_workers", "block")
         kept = (self.server().address, name)
         context: BrowserContext = browser().new_context(
             storage_state=_signed_in.get(kept),
@@ -96,9 +101,12 @@ class BrowserCase(SimpleTestCase):
         page.get_by_role("button", name=f"Start {tag}", exact=True).click()
         expect(page.get_by_role("heading", name="Choose the pressure reference")).to_be_visible()
 
-    def begin(self, tag: str) -> tuple[Page, str]:
+    #: where pictures of each step are put, by hand; none in tests
+    pictures = os.environ.get("VERIFYLOOP_PICTURES", "")
+
+    def begin(self, tag: str, **options: object) -> tuple[Page, str]:
         """Start a job from Today; return its page and its number."""
-        page = self.person()
+        page = self.person(**options)
         page.get_by_role("button", name=f"Start {tag}", exact=True).click()
         expect(page.get_by_role("heading", name="Choose")).to_be_visible()
         return page, page.url.rsplit("/", 1)[1]

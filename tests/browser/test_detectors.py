@@ -7,7 +7,8 @@ from dataclasses import replace
 from playwright.sync_api import expect
 
 from calibration.simulate.technician import Technician
-from tests.browser.base import PHONE, BrowserCase
+from tests.browser.base import ON_TABLET, PHONE, BrowserCase
+from tests.browser.looking import Look
 from tests.browser.walker import Walker
 from tests.core.detectors import ANSWERS, BOTTLES, DETECTORS, MIX
 from tests.server.detectors import PLANTED
@@ -43,8 +44,10 @@ class Detectors(BrowserCase):
         roles = ("span_gas", "span_gas_b", "span_gas_c", "span_gas_d")
         bottles = BOTTLES if model.milliamps else dict.fromkeys(roles, MIX)
         typist = Technician(replace(model, heads=tuple(heads)), seed=5, bottles=bottles)
-        page, job = self.begin(f"T-{method}")
-        Walker(page, self.server().address, job, typist, TOLD).walk()
+        touch = method == "gas_portable"
+        page, job = self.begin(f"T-{method}", **(ON_TABLET if touch else {}))
+        look = Look(self, page, glove=touch, axe=touch)
+        Walker(page, self.server().address, job, typist, TOLD, touch, look=look).walk()
         self.ended(page, job, cause)
 
 

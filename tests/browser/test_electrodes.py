@@ -7,7 +7,8 @@ from dataclasses import replace
 from playwright.sync_api import expect
 
 from calibration.simulate.technician import Technician
-from tests.browser.base import BrowserCase
+from tests.browser.base import ON_PHONE, BrowserCase
+from tests.browser.looking import Look
 from tests.browser.walker import Walker
 from tests.server.electrodes import PLANTED, POURED, SOUND
 
@@ -42,8 +43,9 @@ class Electrodes(BrowserCase):
     def test_a_check_by_typing(self):
         faults, cause = PLANTED["ph_check"]
         typist = Technician(replace(SOUND, **faults), seed=5, bottles=POURED)
-        page, job = self.begin("T-ph_check")
-        walker = Walker(page, self.server().address, job, typist)
+        page, job = self.begin("T-ph_check", **ON_PHONE)
+        look = Look(self, page, glove=True)
+        walker = Walker(page, self.server().address, job, typist, touch=True, look=look)
         walker.left = "in_service"
         walker.walk("compare")
         page.get_by_label("Process as shown").fill("8.0")

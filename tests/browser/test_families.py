@@ -7,10 +7,18 @@ from dataclasses import replace
 from playwright.sync_api import expect
 
 from calibration.simulate.technician import Technician
-from tests.browser.base import BrowserCase
+from tests.browser.base import ON_PHONE, ON_TABLET, BrowserCase
+from tests.browser.looking import Look
 from tests.browser.walker import Walker
 from tests.core.families import FAMILIES
 from tests.server.families import PLANTED
+
+#: What is in the hand: nothing but keys, a tablet, a phone; the finger is gloved.
+HANDS = {"displacer": (ON_PHONE, True)}
+RIG_HANDS = {"smart_transmitter": (ON_TABLET, True)}
+BY_KEYS = ("smart_transmitter",)
+#: Walks in which every step is looked at in daylight and at night.
+AXE = ("smart_transmitter",)
 
 
 class Families(BrowserCase):
@@ -26,16 +34,21 @@ class Families(BrowserCase):
         self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")
 
     def by_rig(self, family: str) -> None:
-        page, job = self.begin(f"R-{family}")
-        Walker(page, self.server().address, job).walk()
+        hands, touch = RIG_HANDS.get(family, ({}, False))
+        page, job = self.begin(f"R-{family}", **hands)
+        look = Look(self, page, glove=touch)
+        Walker(page, self.server().address, job, touch=touch, look=look).walk()
         self.ended(page, job, PLANTED[family][1])
 
     def by_typing(self, family: str) -> None:
         faults, cause = PLANTED[family]
         _, model = FAMILIES[family]
         typist = Technician(replace(model, **faults), seed=5)
-        page, job = self.begin(f"T-{family}")
-        Walker(page, self.server().address, job, typist).walk()
+        hands, touch = HANDS.get(family, ({}, False))
+        page, job = self.begin(f"T-{family}", **hands)
+        look = Look(self, page, glove=touch, axe=family in AXE)
+        keys = family in BY_KEYS
+        Walker(page, self.server().address, job, typist, None, touch, keys, look).walk()
         self.ended(page, job, cause)
 
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from contextlib import suppress
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from calibration.engine.view.came_to import Asked
 from calibration.engine.view.state import JobState
@@ -42,8 +43,15 @@ class Walker:
         job: str,
         typist: Technician | None = None,
         answers: dict[str, str] | None = None,
+        touch: bool = False,
+        keys: bool = False,
+        look: Callable[[str], None] | None = None,
     ) -> None:
         self.page, self.base, self.job, self.typist = page, base, job, typist
+        #: by a finger, by keys alone, or as it comes
+        self.touch, self.keys = touch, keys
+        #: called at each new step, when its screen is there
+        self.look = look or (lambda step: None)
         self.answers = {**ANSWERS, **(answers or {})}
         self.seen: list[str] = []
         #: what is true of an instrument that is not put back as good
@@ -64,6 +72,8 @@ class Walker:
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["id"] not in self.seen:
                 self.seen.append(step["id"])
+                self.there(step["id"])
+                self.look(step["id"])
             if state["asked"]:
                 self.asked(state, decode(Asked, state["asked"][0]))
                 continue
@@ -95,9 +105,42 @@ class Walker:
         button = "document.querySelector('[data-main]')"
         self.until(f"{button} && !{button}.disabled && {button}.innerText.match(/{words}/)")
 
+    def there(self, step: str) -> None:
+        """Wait until the screen shows a step."""
+        self.until(f"document.querySelector('[data-step]')?.dataset.step === '{step}'")
+
+    def press(self, button: Locator) -> None:
+        """Press a button as it is done here: with a finger, unhurried, or with a key."""
+        if self.touch:
+            self.page.wait_for_timeout(480)
+            button.tap()
+        elif self.keys:
+            self.reach(button)
+            self.page.keyboard.press("Enter")
+        else:
+            button.press("Enter")
+
+    def reach(self, target: Locator) -> None:
+        """Come to something by the tab key alone, as long as a patient person would try."""
+        expect(target).to_be_visible()
+        for _ in range(60):
+            if target.evaluate("e => e === document.activeElement"):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError(f"no key leads to {target}")
+
+    def put(self, box: Locator, value: str) -> None:
+        """Type a value into a field."""
+        if not self.keys:
+            box.fill(value)
+            return
+        self.reach(box)
+        self.page.keyboard.press("Control+A")
+        self.page.keyboard.type(value)
+
     def main(self, state: dict) -> None:
         expect(self.page.locator("[data-main]").first).to_be_enabled()
-        self.page.locator("[data-main]").first.press("Enter")
+        self.press(self.page.locator("[data-main]").first)
         self.changed(state["seq"])
 
     def kit(self, state, step):
@@ -108,10 +151,10 @@ class Walker:
         if any(f["question"] for f in step["fields"]):
             waits = self.page.get_by_role("button", name="Read right")
             if step["may_wait"]:
-                waits.click()
+                self.press(waits)
             else:
-                self.page.get_by_label("Why go on?").fill("as it is")
-                self.page.get_by_role("button", name="Go on with the difference").click()
+                self.put(self.page.get_by_label("Why go on?"), "as it is")
+                self.press(self.page.get_by_role("button", name="Go on with the difference"))
             self.changed(state["seq"])
             return
         form = self.page.locator("form").first
@@ -123,16 +166,16 @@ class Walker:
         for entry in step["fields"]:
             box = form.locator("input").nth(step["fields"].index(entry))
             if not box.input_value() and entry["id"] in self.answers:
-                box.fill(self.answers[entry["id"]])
+                self.put(box, self.answers[entry["id"]])
             elif not box.input_value() and self.typist:
-                box.fill(self.device(entry["id"]))
+                self.put(box, self.device(entry["id"]))
         said = [form.locator("input").nth(n).input_value() for n in range(len(step["fields"]))]
         new = [
             f
             for f, value in zip(step["fields"], said, strict=True)
             if value not in ("", f["value"])
         ]
-        self.page.get_by_role("button", name="Save").click()
+        self.press(self.page.get_by_role("button", name="Save"))
         self.changed(state["seq"], len(new))
 
     def still(self, names: list[str]) -> None:
@@ -185,7 +228,7 @@ class Walker:
         """Press it when it is steady; a press that comes too early is made again."""
         for _ in range(20):
             self.says("^Set ")
-            self.page.locator("[data-main]").first.press("Enter")
+            self.press(self.page.locator("[data-main]").first)
             with suppress(AssertionError):
                 self.until(self.newer(state["seq"]), seconds=3)
                 return
@@ -204,7 +247,7 @@ class Walker:
             now.get_by_label(label, exact=True).check()
         for field in asked.fields:
             label = field.label if field.required else f"{field.label} (if any)"
-            now.get_by_label(label).fill(said[field.id])
+            self.put(now.get_by_label(label), said[field.id])
         self.main(state)
 
     def runs(self, state):
@@ -218,9 +261,8 @@ class Walker:
     put_on = take_off = checklist
 
     def timer(self, state, step):
-        self.page.get_by_role("button", name="No wait is needed").click()
-        self.page.get_by_role("button", name="In service and powered").click()
-        self.page.get_by_role("button", name="Go on without waiting").click()
+        for name in ("No wait is needed", "In service and powered", "Go on without waiting"):
+            self.press(self.page.get_by_role("button", name=name))
         self.changed(state["seq"])
 
     def capture(self, state, step):
@@ -243,38 +285,39 @@ class Walker:
     def type_in(self, state, values):
         form = self.page.locator("form").first
         for n, value in enumerate(values):
-            form.locator("input").nth(n).fill(value)
-        self.page.locator("[data-main]").first.press("Enter")
+            self.put(form.locator("input").nth(n), value)
+        self.press(self.page.locator("[data-main]").first)
         keep = self.page.get_by_role("button", name="Keep it", exact=True)
         asked = "[...document.querySelectorAll('button')].some(b => b.innerText === 'Keep it')"
         self.until(f"{self.newer(state['seq'])} || {asked}")
         if keep.is_visible():
-            keep.click()
+            self.press(keep)
         self.changed(state["seq"])
 
     def decide(self, state, step):
         chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])
-        self.page.get_by_role("button", name=f"{chosen['label']} (advised)").press("Enter")
+        self.press(self.page.get_by_role("button", name=f"{chosen['label']} (advised)"))
         if chosen["needs_reason"]:
-            self.page.get_by_role("button", name="Replacement ordered").click()
-            self.page.locator("form").last.get_by_role("button", name=chosen["label"]).click()
+            self.press(self.page.get_by_role("button", name="Replacement ordered"))
+            form = self.page.locator("form").last
+            self.press(form.get_by_role("button", name=chosen["label"]))
         self.changed(state["seq"])
 
     def set(self, state, step):
         if not self.typist:
-            self.page.get_by_role("button", name="Write ").click()
+            self.press(self.page.get_by_role("button", name="Write "))
             back = self.page.get_by_role("button", name="Read it back")
             for _ in range(20):
                 expect(back).to_be_enabled()
-                back.click()
+                self.press(back)
                 with suppress(AssertionError):
                     self.until(self.newer(state["seq"]), seconds=1)
                     return
             raise AssertionError("the setting is not taken")
         for _, data in self.typist.act(decode(JobState, {**state}, "")):
             seq = self.state["seq"]
-            self.page.locator("form input").first.fill(data["read_back"])
-            self.page.get_by_role("button", name="It reads so").click()
+            self.put(self.page.locator("form input").first, data["read_back"])
+            self.press(self.page.get_by_role("button", name="It reads so"))
             self.changed(seq)
 
     def adjust(self, state, step):
@@ -296,9 +339,9 @@ class Walker:
             )
             if not self.page.evaluate(done):
                 said = self.page.locator("[data-main]").first.inner_text()
-                self.page.locator("[data-main]").first.press("Enter")
+                self.press(self.page.locator("[data-main]").first)
 
     def sign(self, state, step):
-        self.page.get_by_label("Your password").fill(PASSWORD)
-        self.page.get_by_role("button", name="Sign and close").click()
+        self.put(self.page.get_by_label("Your password"), PASSWORD)
+        self.press(self.page.get_by_role("button", name="Sign and close"))
         self.changed(state["seq"])

@@ -2,16 +2,21 @@
 every entry is tried wrong first. Each is answered with what is wrong; nothing of it is kept."""
 
 import json
+import random
 from dataclasses import replace
 from itertools import count
+from urllib.parse import quote, urlencode
 
 from django.db import transaction
 from django.test import Client
 
 from tests.core.detectors import BOTTLES, DETECTORS
 from tests.core.families import FAMILIES
+from tests.core.test_any_input import places, put
+from tests.long import several
 from tests.server import detectors, electrodes, families, works
 from tests.server.base import ApiCase
+from tests.server.test_door import quiet
 from tests.server.test_walks import TOLD, TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
 from verifyloop.api.main import api
@@ -57,7 +62,8 @@ def example(schema, document):
         return [example(schema.get("items", {}), document)]
     if schema.get("type") == "object" or "properties" in schema:
         return {k: example(v, document) for k, v in schema.get("properties", {}).items()}
-    return made.get(schema.get("type"), "x")
+    kind = schema.get("type")
+    return made.get(kind[0] if isinstance(kind, list) else kind, "x")
 
 
 class AtTheDoor(ApiCase):
@@ -70,6 +76,7 @@ class AtTheDoor(ApiCase):
             "asset": "R-1",
             "method_id": "pressure_transmitter",
             "round_id": "1",
+            "proposal": "1",
             "name": "loop.supply",
         }
 
@@ -169,6 +176,69 @@ class AtTheDoor(ApiCase):
         for kind in ("pdf", "json", "csv"):
             self.refused(self.ana.get(f"/api/records/{self.job}/certificate.{kind}"), 404, 409, 422)
             self.refused(self.ana.get(f"/api/records/none/certificate.{kind}"), 404)
+
+
+class Fuzz(ApiCase):
+    """Every endpoint as every role with anything, seeded: what comes back is in the document."""
+
+    NASTY = (*VALUES, *QUERIES, "0." + "3" * 60, 10**30, -(10**30), "9999-12-31", "1" * 50_000)
+
+    def setUp(self):
+        super().setUp()
+        self.chance = random.Random("door 13")
+        self.document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+        self.there = {
+            "tag": "PT-1",
+            "number": self.open(),
+            "asset": "R-1",
+            "method_id": "pressure_transmitter",
+            "round_id": "1",
+            "proposal": "1",
+            "name": "loop.supply",
+        }
+        self.roles = {name: self.client_of(name) for name in ("ana", "pia", "rea")}
+        self.roles["nobody"] = Client(enforce_csrf_checks=True)
+
+    def test_no_answer_is_a_crash_or_one_that_the_document_does_not_name(self):
+        quiet(self)
+        calls = list(endpoints())
+        for number in range(several(full=20_000, small=2_000)):
+            method, path, call = calls[number % len(calls)]
+            role = self.chance.choice(list(self.roles))
+            with self.subTest(number=number, method=method, path=path, role=role):
+                with transaction.atomic():
+                    answer = self.ask(self.roles[role], method, path, call)
+                    transaction.set_rollback(True)
+                self.assertLess(answer.status_code, 500, answer.content[:300])
+                status = str(answer.status_code)
+                named = status in call["responses"] or f"{status[0]}XX" in call["responses"]
+                self.assertTrue(named, (status, answer.content[:300]))
+            if path == "/api/session":
+                self.roles = {n: self.client_of(n) for n in ("ana", "pia", "rea")}
+                self.roles["nobody"] = Client(enforce_csrf_checks=True)
+
+    def ask(self, client, method, path, call):
+        chance = self.chance
+        for name, value in self.there.items():
+            if chance.random() < 0.15:
+                value = quote(str(chance.choice(self.NASTY))[:300], safe="")
+            path = path.replace(f"{{{name}}}", value or "x")
+        query = {
+            p["name"]: chance.choice(self.NASTY)
+            for p in call.get("parameters", [])
+            if p["in"] == "query" and chance.random() < 0.7
+        }
+        if query:
+            path += "?" + urlencode({k: str(v)[:60_000] for k, v in query.items()})
+        if "requestBody" not in call:
+            return getattr(client, method)(path)
+        content = call["requestBody"]["content"]["application/json"]
+        body = example(content["schema"], self.document)
+        for _ in range(chance.randint(0, 2)):
+            found = list(places(body))
+            if found:
+                body = put(body, chance.choice(found), chance.choice(self.NASTY))
+        return getattr(client, method)(path, json.dumps(body), content_type="application/json")
 
 
 class Clumsy(TypedWalk):

@@ -12,6 +12,7 @@ import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
 from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
+from verifyloop.api.asked import Words
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
@@ -155,7 +156,7 @@ class MoveDue(Schema):
 
 
 @router.get("", response=SearchOut, operation_id="findInstruments")
-def find_instruments(request: HttpRequest, q: str = "") -> SearchOut:
+def find_instruments(request: HttpRequest, q: Words = "") -> SearchOut:
     """Return instruments by words of tag, description, serial or area."""
     found = search(q)
     return SearchOut(total=found.count(), found=[_line(i) for i in found[:PAGE]])

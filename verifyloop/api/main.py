@@ -1,6 +1,5 @@
 """The API: one router a subject. The OpenAPI document is the contract."""
 
-from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from verifyloop.api import (
@@ -17,10 +16,11 @@ from verifyloop.api import (
     session,
     today,
 )
+from verifyloop.api.described import DescribedAPI
 from verifyloop.api.parser import StrictParser
 from verifyloop.api.problems import install
 
-api = NinjaAPI(
+api = DescribedAPI(
     title="Verify Loop",
     version="1",
     auth=django_auth,

@@ -8,6 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http.request import RawPostDataException
 from ninja import Router, Schema
 
 from calibration.desk.finding import UNLISTED, listed, search
@@ -18,6 +19,7 @@ from calibration.kernel.present import Entry, Shown, entries
 from calibration.kernel.registry import OPERATIONS, Operation
 from calibration.kernel.schema import schema
 from calibration.operations import find, output_schema
+from verifyloop.api.asked import Words
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.bench import services
 from verifyloop.bench.tables import csv_of, pdf_of
@@ -115,7 +117,7 @@ def list_operations(request: HttpRequest) -> list[CalculatorOut]:
 
 
 @router.get("/find", response=list[CalculatorFound], operation_id="findOperations")
-def find_operations(request: HttpRequest, q: str = "") -> list[CalculatorFound]:
+def find_operations(request: HttpRequest, q: Words = "") -> list[CalculatorFound]:
     """Return the calculators that words mean, best first."""
     return [
         CalculatorFound(
@@ -154,7 +156,7 @@ def operation_form(request: HttpRequest, name: str) -> FormOut:
 def _payload(request: HttpRequest) -> dict[str, Any]:
     try:
         payload = json.loads(request.body or b"{}", parse_float=Decimal)
-    except (ValueError, RecursionError):
+    except (ValueError, RecursionError, RawPostDataException):
         raise InputError(
             "json.invalid", "input", "This is not JSON.", "Send one JSON object."
         ) from None

@@ -131,7 +131,8 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(ValidationError)
     def on_shape(request: HttpRequest, exc: ValidationError) -> HttpResponse:
         first: dict[str, Any] = exc.errors[0] if exc.errors else {}
-        field = ".".join(str(part) for part in first.get("loc", ())[2:])
+        where = [str(part) for part in first.get("loc", ())]
+        field = ".".join(part for part in where if part not in ("query", "path", "body"))
         return problem(
             422,
             "request.shape",

@@ -12,6 +12,7 @@ from ninja import Router, Schema
 from calibration.engine.amending import AMENDABLE
 from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
+from verifyloop.api.asked import Words
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv
@@ -66,7 +67,7 @@ class SealOut(Schema):
 
 
 @router.get("", response=RecordsOut, operation_id="findRecords")
-def find_records(request: HttpRequest, q: str = "", mark: str = "", page: int = 1) -> RecordsOut:
+def find_records(request: HttpRequest, q: Words = "", mark: str = "", page: int = 1) -> RecordsOut:
     """Return signed jobs by words and mark, newest first."""
     found = records(q, mark)
     total = found.count()

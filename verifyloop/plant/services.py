@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from django.db import transaction
 from django.utils import timezone
@@ -18,6 +18,9 @@ from verifyloop.plant.facts import facts_of, rule_scope
 from verifyloop.plant.models import Change, Instrument, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 
+#: No plan of a plant looks further.
+FURTHEST = timedelta(days=15 * 366)
+
 
 @transaction.atomic
 def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetime) -> Instrument:
@@ -30,6 +33,10 @@ def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetim
         )
     if due < timezone.localdate(now):
         raise InputError("due.past", "due", "That day is over.", "Choose today or a day to come.")
+    if due > timezone.localdate(now) + FURTHEST:
+        raise InputError(
+            "due.too_far", "due", f"{due} is further away than any plan.", "Check the year."
+        )
     Change.objects.create(
         instrument=instrument,
         at=now,

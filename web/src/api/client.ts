@@ -17,6 +17,12 @@ export const setCsrfToken = (token: string) => {
 };
 
 export const client = createClient<paths>({ baseUrl: "/" });
+/** A token may end with its cookie or its session: who is there is asked again. */
+async function outOfDate(response: Response) {
+  const said = (await response.clone().json()) as Partial<Problem>;
+  if (said.code === "csrf") window.dispatchEvent(new Event(SIGNED_OUT));
+}
+
 /** Heard by the page when the server says that nobody is signed in any more. */
 export const SIGNED_OUT = "signed-out";
 client.use({
@@ -24,8 +30,9 @@ client.use({
     if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken);
     return request;
   },
-  onResponse({ response }) {
+  async onResponse({ request, response }) {
     if (response.status === 401) window.dispatchEvent(new Event(SIGNED_OUT));
+    if (response.status === 403 && !request.url.endsWith("/api/session")) await outOfDate(response);
     return response;
   },
 });
@@ -43,7 +50,7 @@ export class ApiError extends Error {
   }
   /** What was sent waits: until the server answers, or until somebody signs in again. */
   get waits() {
-    return this.unreachable || this.status === 401;
+    return this.unreachable || this.status === 401 || this.problem.code === "csrf";
   }
 }
 

@@ -2804,6 +2804,11 @@ export interface components {
     Figure: {
       /** Field */
       field: string;
+      /**
+       * Full
+       * @default
+       */
+      full: string;
       /** Label */
       label: string;
       /**
@@ -4693,8 +4698,8 @@ export interface operations {
           "application/json": components["schemas"]["TablesOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -4702,53 +4707,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -4776,6 +4736,24 @@ export interface operations {
           "application/json": components["schemas"]["TablesOut"];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   findInstruments: {
@@ -4796,6 +4774,24 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SearchOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
         };
       };
     };
@@ -4820,8 +4816,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -4829,53 +4825,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -4909,8 +4860,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -4918,53 +4869,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -4998,8 +4904,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5007,53 +4913,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5087,8 +4948,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5096,53 +4957,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5176,8 +4992,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5185,53 +5001,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5266,8 +5037,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5275,53 +5046,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5353,8 +5079,8 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5362,53 +5088,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5438,8 +5119,8 @@ export interface operations {
           "application/json": components["schemas"]["JobState"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5447,53 +5128,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5523,8 +5159,8 @@ export interface operations {
           "application/json": components["schemas"]["ChangedSince"][];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5532,53 +5168,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5612,8 +5203,8 @@ export interface operations {
           "application/json": components["schemas"]["JobState"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5621,53 +5212,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5699,8 +5245,8 @@ export interface operations {
           "application/json": components["schemas"]["Explanation"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5708,53 +5254,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5784,8 +5285,8 @@ export interface operations {
           "application/json": string[];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5793,53 +5294,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5869,8 +5325,8 @@ export interface operations {
           "application/json": components["schemas"]["LogLine"][];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5878,53 +5334,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -5958,8 +5369,8 @@ export interface operations {
           "application/json": components["schemas"]["KitOption"][];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -5967,53 +5378,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6046,8 +5412,8 @@ export interface operations {
           "application/json": components["schemas"]["Station"][];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6055,53 +5421,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6129,6 +5450,24 @@ export interface operations {
           "application/json": components["schemas"]["ShelfOut"];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   getUsedWith: {
@@ -6151,8 +5490,8 @@ export interface operations {
           "application/json": components["schemas"]["UsedWithOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6160,53 +5499,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6234,6 +5528,24 @@ export interface operations {
           "application/json": components["schemas"]["ReferenceOut"][];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   getSensors: {
@@ -6254,6 +5566,24 @@ export interface operations {
           "application/json": components["schemas"]["SensorOut"][];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   listMethods: {
@@ -6272,6 +5602,24 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["MethodOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
         };
       };
     };
@@ -6300,8 +5648,8 @@ export interface operations {
           "application/json": components["schemas"]["MethodOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6309,53 +5657,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6381,6 +5684,24 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["CalculatorOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
         };
       };
     };
@@ -6496,8 +5817,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6505,53 +5826,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6658,8 +5934,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6667,53 +5943,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6791,8 +6022,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6800,53 +6031,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -6935,8 +6121,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -6944,53 +6130,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -7074,8 +6215,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7083,53 +6224,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -7208,8 +6304,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7217,53 +6313,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -7443,8 +6494,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7452,53 +6503,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -7576,8 +6582,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7585,53 +6591,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -7700,8 +6661,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7709,53 +6670,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -7910,8 +6826,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7919,53 +6835,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -8136,8 +7007,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8145,53 +7016,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -8288,8 +7114,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8297,53 +7123,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -8500,8 +7281,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8509,53 +7290,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -8657,8 +7393,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8666,53 +7402,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -8845,8 +7536,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8854,53 +7545,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -8928,6 +7574,24 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["CalculatorFound"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
         };
       };
     };
@@ -9006,8 +7670,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9015,53 +7679,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -9171,8 +7790,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9180,53 +7799,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -9363,8 +7937,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9372,53 +7946,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -9559,8 +8088,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9568,53 +8097,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -9692,8 +8176,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9701,53 +8185,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -9826,8 +8265,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9835,53 +8274,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -9986,8 +8380,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9995,53 +8389,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -10162,8 +8511,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10171,53 +8520,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -10300,8 +8604,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10309,53 +8613,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -10464,8 +8723,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10473,53 +8732,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -10640,8 +8854,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10649,53 +8863,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -10802,8 +8971,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10811,53 +8980,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -10988,8 +9112,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10997,53 +9121,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -11130,8 +9209,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11139,53 +9218,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -11355,8 +9389,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11364,53 +9398,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -11484,8 +9473,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11493,53 +9482,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -11638,8 +9582,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11647,53 +9591,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -11794,8 +9693,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11803,53 +9702,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -11956,8 +9810,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11965,53 +9819,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -12090,8 +9899,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12099,53 +9908,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -12224,8 +9988,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12233,53 +9997,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -12440,8 +10159,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12449,53 +10168,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -12718,8 +10392,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12727,53 +10401,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -12859,8 +10488,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12868,53 +10497,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13021,8 +10605,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13030,53 +10614,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13171,8 +10710,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13180,53 +10719,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13316,8 +10810,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13325,53 +10819,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13475,8 +10924,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13484,53 +10933,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13616,8 +11020,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13625,53 +11029,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13701,6 +11060,24 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   tableAsPdf: {
@@ -13722,6 +11099,24 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
       };
     };
   };
@@ -13747,8 +11142,8 @@ export interface operations {
           "application/json": components["schemas"]["TableShown"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13756,53 +11151,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -13881,8 +11231,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13890,53 +11240,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14017,8 +11322,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14026,53 +11331,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14185,8 +11445,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14194,53 +11454,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14309,8 +11524,8 @@ export interface operations {
           };
         };
       };
-      /** @description refused, with field and remedy */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14318,53 +11533,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description refused, with field and remedy */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description refused, with field and remedy */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14394,8 +11564,8 @@ export interface operations {
           "application/json": components["schemas"]["BenchResult"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14403,53 +11573,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14479,8 +11604,8 @@ export interface operations {
           "application/json": components["schemas"]["FormOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14488,53 +11613,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14566,6 +11646,24 @@ export interface operations {
           "application/json": components["schemas"]["RecordsOut"];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   certificateSchema: {
@@ -14583,6 +11681,24 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
       };
     };
   };
@@ -14603,6 +11719,24 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
       };
     };
   };
@@ -14626,6 +11760,24 @@ export interface operations {
         };
         content?: never;
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   certificatePdf: {
@@ -14647,6 +11799,24 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
       };
     };
   };
@@ -14670,8 +11840,8 @@ export interface operations {
           "application/json": components["schemas"]["PaperOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14679,53 +11849,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14759,8 +11884,8 @@ export interface operations {
           "application/json": components["schemas"]["PaperOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14768,53 +11893,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14844,8 +11924,8 @@ export interface operations {
           "application/json": components["schemas"]["SealOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14853,53 +11933,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -14929,8 +11964,8 @@ export interface operations {
           "application/json": components["schemas"]["Frame"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14938,53 +11973,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15018,8 +12008,8 @@ export interface operations {
           "application/json": components["schemas"]["Ack"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15027,53 +12017,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15105,8 +12050,8 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15114,53 +12059,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15190,8 +12090,8 @@ export interface operations {
           "application/json": components["schemas"]["OfJob"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15199,53 +12099,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15275,8 +12130,8 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15284,53 +12139,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15364,8 +12174,8 @@ export interface operations {
           "application/json": components["schemas"]["SignedOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15373,53 +12183,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15447,6 +12212,24 @@ export interface operations {
           "application/json": components["schemas"]["SafetyOut"];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   getMineOn: {
@@ -15467,6 +12250,24 @@ export interface operations {
           "application/json": components["schemas"]["SafetyOut"];
         };
       };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
     };
   };
   getSession: {
@@ -15485,6 +12286,24 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SessionOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
         };
       };
     };
@@ -15511,8 +12330,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15520,53 +12339,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15594,8 +12368,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description Bad Request */
-      400: {
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15603,53 +12377,8 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Unauthorized */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Forbidden */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Not Found */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Conflict */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Request Entity Too Large */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Unprocessable Entity */
-      422: {
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
         headers: {
           [name: string]: unknown;
         };
@@ -15675,6 +12404,24 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["TodayOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
         };
       };
     };

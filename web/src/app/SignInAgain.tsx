@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { SIGNED_OUT } from "../api/client";
+import { client, setCsrfToken, SIGNED_OUT, unwrap } from "../api/client";
 import { sessionQuery, type Me } from "../api/session";
 import { SignInForm } from "../features/session/SignInForm";
 import { Button } from "../ui/Button";
@@ -11,9 +11,15 @@ export function SignInAgain({ user }: { user: Me }) {
   const queries = useQueryClient();
   const [over, setOver] = useState(false);
   useEffect(() => {
-    const heard = () => setOver(true);
-    window.addEventListener(SIGNED_OUT, heard);
-    return () => window.removeEventListener(SIGNED_OUT, heard);
+    // An answer to a question of before may come after one has signed in: who is it now?
+    const heard = async () => {
+      const session = await unwrap(client.GET("/api/session")).catch(() => null);
+      if (session) setCsrfToken(session.csrf_token);
+      if (session && !session.user) setOver(true);
+    };
+    const listen = () => void heard();
+    window.addEventListener(SIGNED_OUT, listen);
+    return () => window.removeEventListener(SIGNED_OUT, listen);
   }, []);
   return (
     <Modal open={over} onClose={() => undefined} title="Sign in again">

@@ -1,7 +1,7 @@
 const MARKS = {
-  within: { word: "within", className: "text-within" },
-  near: { word: "close", className: "text-edge" },
-  outside: { word: "outside", className: "text-outside" },
+  within: { word: "within", said: "within limits", className: "text-within" },
+  near: { word: "close", said: "within limits, but close", className: "text-edge" },
+  outside: { word: "outside", said: "outside limits", className: "text-outside" },
 } as const;
 
 type Props = { mark: string; words?: boolean; className?: string };
@@ -9,10 +9,10 @@ type Props = { mark: string; words?: boolean; className?: string };
 /** A verdict by shape: full disc within, half disc close to the limit, open diamond outside. */
 export function Mark({ mark, words = false, className = "" }: Props) {
   if (!(mark in MARKS)) return null;
-  const { word, className: colour } = MARKS[mark as keyof typeof MARKS];
+  const { word, said, className: colour } = MARKS[mark as keyof typeof MARKS];
   return (
     <span className={`inline-flex items-center gap-1.5 ${colour} ${className}`}>
-      <svg viewBox="0 0 16 16" className="size-[0.95em] shrink-0" role="img" aria-label={word}>
+      <svg viewBox="0 0 16 16" className="size-[0.95em] shrink-0" role="img" aria-label={said}>
         {mark === "within" && <circle cx="8" cy="8" r="6" fill="currentColor" />}
         {mark === "near" && (
           <>

@@ -84,11 +84,15 @@ function Hero({ figure }: { figure: Figure }) {
     <>
       <span className="w-full text-[14px] text-live-muted">{figure.label}</span>
       <output
+        title={figure.full ? `in full: ${figure.full}` : undefined}
         className={`digits font-semibold ${text.length > 12 ? "text-[26px]" : "text-[42px]"} leading-none`}
       >
         {text}
       </output>
       <span className="text-xl">{chooser}</span>
+      {figure.full && (
+        <span className="digits text-[14px] text-live-muted">in full {figure.full}</span>
+      )}
     </>
   );
 }
@@ -102,7 +106,8 @@ function Row({ figure }: { figure: Figure }) {
     >
       <dt className="text-[14px] leading-tight text-muted">{figure.label}</dt>
       <dd className={`flex items-center gap-1.5 ${long ? "text-right" : "digits text-lg"}`}>
-        {text} <span className="font-sans text-[14px] whitespace-nowrap text-muted">{chooser}</span>
+        <span title={figure.full ? `in full: ${figure.full}` : undefined}>{text}</span>{" "}
+        <span className="font-sans text-[14px] whitespace-nowrap text-muted">{chooser}</span>
       </dd>
     </div>
   );

@@ -5,6 +5,12 @@ import { useSize } from "../../ui/useSize";
 
 const EDGE = { left: 50, right: 12, top: 10, bottom: 26 };
 
+/** What the picture shows, as a sentence. */
+const said = (run: RunState, taken: number, bound: number) =>
+  taken === 0
+    ? `Error across the range of ${run.title.toLowerCase()}: nothing is read yet; the limit is ±${bound} % of span.`
+    : `Error across the range of ${run.title.toLowerCase()}: ${taken} readings, the largest error is ${run.worst} of span, the limit is ±${bound} %.`;
+
 type Props = { run: RunState; before?: RunState; current: boolean };
 
 /** Error against range: corridor of the tolerance, up and down told apart by where they point. */
@@ -26,7 +32,7 @@ export function ErrorPicture({ run, before, current }: Props) {
         height={H}
         className="block"
         role="img"
-        aria-label={`Error across the range: ${taken.length} readings, limit ±${bound} % of span, largest error ${run.worst || "none"}`}
+        aria-label={said(run, taken.length, bound)}
       >
         <defs>
           <clipPath id="plot">

@@ -67,7 +67,7 @@ export function AskedStep({ asked, job, writer }: Props) {
           </div>
         </div>
       ))}
-      <div className="sticky -bottom-4 -mx-4 bg-card px-4 py-2">
+      <div className="sticky bottom-0 -mx-4 lg:-bottom-4 bg-card px-4 py-2">
         <Button look="main" type="submit" className="w-full" disabled={writer.sending} data-main>
           Record it
         </Button>

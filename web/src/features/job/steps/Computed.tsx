@@ -17,7 +17,7 @@ export function Computed({ step }: { step: Step }) {
         ))}
       </dl>
       <details className="mt-1 text-muted">
-        <summary className="cursor-pointer py-1">How was this computed?</summary>
+        <summary className="min-h-11 cursor-pointer py-2.5">How was this computed?</summary>
         <dl>
           {given.map((line) => (
             <div key={line.label} className="flex justify-between gap-3">

@@ -4,6 +4,7 @@ import type { Schemas } from "../../../api/client";
 import { useRound } from "../../../ui/round";
 import { ErrorBox, Loading } from "../../../ui/states";
 import { jobQueries } from "../api";
+import { deliberate, noRepeat } from "../../../ui/deliberate";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
 
@@ -47,8 +48,13 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
               data-main={o.asset === best ? "true" : undefined}
               autoFocus={o.asset === best}
               disabled={!o.usable}
-              onClick={() => (o.adequate ? choose(o.asset) : setAsking(o.asset))}
-              className={`w-full rounded-xl border px-3 py-2 text-left text-[15px] ${o.asset === best ? "border-2 border-accent" : "border-line"} ${o.usable ? "hover:bg-sunk" : "bg-sunk"}`}
+              onKeyDown={noRepeat}
+              onClick={(event) => {
+                if (!deliberate(event) || writer.sending) return;
+                if (o.adequate) choose(o.asset);
+                else setAsking(o.asset);
+              }}
+              className={`min-h-11 w-full rounded-xl border px-3 py-2 text-left text-[15px] ${o.asset === best ? "border-2 border-accent" : "border-line"} ${o.usable ? "hover:bg-sunk" : "bg-sunk"}`}
             >
               <span className="flex justify-between gap-2">
                 <strong>{o.asset}</strong>

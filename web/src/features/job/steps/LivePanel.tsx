@@ -11,9 +11,19 @@ export function LivePanel({ frame, lost, run }: Props) {
       </div>
     );
   const display = frame.on_display;
+  const value = display
+    ? `${frame.digital} ${run.input_unit} on the display`
+    : `${run.output_label} ${frame.output} ${run.output_unit}`;
   return (
     <div className="rounded-xl bg-live px-4 py-3 text-live-ink">
-      <p className="digits text-[44px] leading-none font-semibold" data-testid="live-value">
+      <p className="sr-only">
+        {value}, {frame.steady ? "steady" : `not steady yet: ${frame.steady_text}`}.
+      </p>
+      <p
+        aria-hidden="true"
+        className="digits text-[44px] leading-none font-semibold"
+        data-testid="live-value"
+      >
         {display ? frame.digital : frame.output}
         <span className="ml-2 text-lg font-normal text-live-muted">
           {display ? run.input_unit : run.output_unit}

@@ -12,13 +12,13 @@ export function MainButton({ onClick, busy = false, children }: Props) {
       data-main="true"
       autoFocus
       aria-disabled={busy}
-      className="flex w-full items-center justify-center gap-3 aria-disabled:opacity-60"
+      className="sticky bottom-0 z-[1] flex w-full items-center justify-center gap-3 aria-disabled:opacity-60"
       onClick={(event) => {
         if (deliberate(event) && !busy) onClick();
       }}
     >
       <span>{children}</span>
-      <kbd className="rounded bg-white/20 px-2 py-0.5 text-[13px]">Enter</kbd>
+      <kbd className="pointer-coarse:hidden rounded bg-white/20 px-2 py-0.5 text-[13px]">Enter</kbd>
     </Button>
   );
 }

@@ -72,7 +72,7 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
             onKeyDown={(e) => onKey(e, i)}
           />
         ))}
-        <Button look="main" type="submit" data-main="true">
+        <Button look="main" type="submit" data-main="true" className="sticky bottom-0 z-[1]">
           Save
         </Button>
         <Computed step={step} />

@@ -112,7 +112,7 @@ function ByHand({ item, job, step, writer }: StepProps & { item: Item }) {
         problem={problemAt(writer, "data.read_back")}
         onChange={(e) => draft.set("read_back", e.target.value)}
       />
-      <Button look="main" type="submit" data-main="true">
+      <Button look="main" type="submit" data-main="true" className="sticky bottom-0 z-[1]">
         It reads so
       </Button>
     </form>

@@ -39,7 +39,13 @@ export function SignStep({ job, writer }: StepProps) {
         problem={problemAt(writer, "password")}
         onChange={(e) => setPassword(e.target.value)}
       />
-      <Button look="main" type="submit" disabled={writer.sending}>
+      <Button
+        look="main"
+        type="submit"
+        data-main="true"
+        className="sticky bottom-0 z-[1]"
+        disabled={writer.sending}
+      >
         {writer.sending ? "Signing …" : "Sign and close"}
       </Button>
     </form>

@@ -60,7 +60,9 @@ export function ChecklistStep({ job, step, writer }: StepProps) {
               </svg>
               <span className="flex-1">{item.label}</span>
               {item === next && (
-                <kbd className="rounded bg-sunk px-2 py-0.5 text-[13px] font-normal">Enter</kbd>
+                <kbd className="rounded bg-sunk px-2 py-0.5 text-[13px] font-normal pointer-coarse:hidden">
+                  Enter
+                </kbd>
               )}
             </button>
           </li>

@@ -170,7 +170,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
           look="main"
           type="submit"
           data-main="true"
-          className="col-span-2"
+          className="sticky bottom-0 z-[1] col-span-2"
           disabled={writer.sending}
         >
           {button}
