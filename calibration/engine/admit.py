@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from calibration.engine import events as ev
-from calibration.engine.admit_values import adjusted, not_blocked, reading_taken
+from calibration.engine.admit_values import adjusted, left_out, not_blocked, reading_taken
 from calibration.engine.asked import ADMIT as ASKED
 from calibration.engine.events import Event
 from calibration.engine.fold import to_close
@@ -358,6 +358,7 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "timer_started": _timer,
     "timer_waived": _timer,
     "reading_taken": reading_taken,
+    "left_out": left_out,
     "adjusted": adjusted,
     "written": _written,
     "placed": _placed,

@@ -82,6 +82,40 @@ def _beside(job: Job, event: Event, step: Step) -> None:
     kind.admit(job, event, spec, point_beside(content, figures.plan, figures.facts))
 
 
+def left_out(job: Job, event: Event, known: dict[str, Event]) -> None:
+    """Refuse to leave out a point that has a reading, the last one of all, or without a reason.
+
+    Raises
+    ------
+    InputError
+        ``reading.unknown_point``, ``point.taken``, ``point.only_one``, ``reason.missing``.
+    """
+    content = event.content
+    step = job.step(content.run, "data.run")
+    not_blocked(job, step)
+    figures, spec = job.figures(content.run), job.ledger.method.run(content.run)
+    if not 0 <= content.point < len(figures.plan) or job.kind_of(spec).applies_point:
+        raise InputError(
+            "reading.unknown_point", "data.point", "No such point is left out here.", "Take it."
+        )
+    if content.point in figures.taken:
+        raise InputError(
+            "point.taken", "data.point", "That point has a reading.", "Take the reading back first."
+        )
+    if len(figures.plan) - len(figures.left_out) < 2:
+        raise InputError(
+            "point.only_one",
+            "data.point",
+            "Without a single reading nothing is judged.",
+            "Take one point, or stop with a reason.",
+        )
+    if not content.reason.strip():
+        raise InputError(
+            "reason.missing", "data.reason", "Leaving out a point takes a reason.", "Say why."
+        )
+    _as_found_still(job, content.run)
+
+
 def _as_found_still(job: Job, run: str) -> None:
     if job.ledger.method.run(run).before and job.ledger.changes:
         raise InputError(

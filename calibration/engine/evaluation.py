@@ -46,16 +46,19 @@ class RunFigures:
     mark: Mark
     facts: ev.InstrumentFacts
     causes: tuple[Cause, ...] = ()
+    #: points that cannot be reached
+    left_out: frozenset[int] = frozenset()
 
     @property
     def complete(self) -> bool:
-        """Tell whether every planned point has a reading."""
-        return len(self.order) == len(self.plan)
+        """Tell whether every planned point has a reading, or cannot be reached."""
+        return self.current < 0
 
     @property
     def current(self) -> int:
         """Return the index of the first point without a reading; -1 when complete."""
-        return next((i for i in range(len(self.plan)) if i not in self.taken), -1)
+        open_ones = (i for i in range(len(self.plan)) if i not in self.taken)
+        return next((i for i in open_ones if i not in self.left_out), -1)
 
 
 @dataclass(frozen=True)

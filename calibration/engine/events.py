@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -122,6 +120,15 @@ class ReadingTaken:
     beside: str = about("why it was taken beside the target, which stays open", default="")
     #: what a kind of run adds, read as its own type
     own: Own = swept()
+
+
+@dataclass(frozen=True, kw_only=True)
+class LeftOut:
+    """A point of a run that cannot be reached; the run goes on without it."""
+
+    run: RunName = about("which run")
+    point: int = about("index in the plan, from 0")
+    reason: str = about("why it is not taken")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -269,6 +276,7 @@ KINDS: dict[str, type] = {
     "timer_started": TimerStarted,
     "timer_waived": TimerWaived,
     "reading_taken": ReadingTaken,
+    "left_out": LeftOut,
     "adjusted": Adjusted,
     "written": Written,
     "placed": Placed,
@@ -362,24 +370,6 @@ def make_event(
         arrived=arrived,
         wall=wall,
     )
-
-
-def canonical(value: Any) -> str:
-    """Return the one text form that is stored and sealed: sorted keys, no blanks."""
-    return json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
-
-
-def seal(previous: str, payload: str) -> str:
-    """Return the SHA-256 of an event chained to the one before (FIPS 180-4), as hex.
-
-    Parameters
-    ----------
-    previous : str
-        Seal of the event before; empty for the first.
-    payload : str
-        Canonical text of the event.
-    """
-    return hashlib.sha256(f"{previous}\n{payload}".encode()).hexdigest()
 
 
 def in_order(events: Sequence[Event]) -> list[Event]:

@@ -64,6 +64,8 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case ev.Written():
             what = f"{title_of(method, c.step)}: {_setting(method, c)} {c.value}"
             return f"{what}, read back {c.read_back}"
+        case ev.LeftOut():
+            return f"{method.run(c.run).title}: point {c.point + 1} left out ({c.reason})"
         case ev.Placed():
             return f"{method.run(c.run).title}: sensor put into {c.block}"
         case _:

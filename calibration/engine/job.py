@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from functools import cached_property, partial
+from itertools import takewhile
 
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
 from calibration.decisions.reference import Adequacy
@@ -85,6 +87,8 @@ class Job:
             kind = self.kind_of(spec)
             kit = kind.kit(self.ledger, spec)
             found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit)
+            if out := self.ledger.left_out.get(run):
+                found = replace(found, left_out=frozenset(out))
             self._runs[run] = kind.judged(self, spec, run, found) if found.order else found
         return self._runs[run]
 
@@ -269,7 +273,7 @@ class Job:
             return step.id in ledger.waived or (end is not None and self.now >= end)
         if step.kind == "capture":
             kind = self.kind_of(ledger.method.run(step.run))
-            read = len(ledger.readings[step.run]) >= len(self.plan_of(step.run))
+            read = ledger.gone_through(step.run, len(self.plan_of(step.run)))
             return read and kind.complete(self, step)
         if step.kind == "set":
             return all(self.written(step, item) for item in step.sets)
@@ -362,12 +366,8 @@ class Job:
 
     def first_open_before(self, step: Step) -> Step | None:
         """Return the step that must be done before this one, if any."""
-        for earlier in self.ledger.method.steps:
-            if earlier.id == step.id:
-                return None
-            if self.statuses[earlier.id] in ("now", "blocked"):
-                return earlier
-        return None
+        earlier = takewhile(lambda s: s.id != step.id, self.ledger.method.steps)
+        return next((s for s in earlier if self.statuses[s.id] in ("now", "blocked")), None)
 
     def step_of(self, kind: str, field: str = "data.step") -> Step:
         """Return the first step of a kind.

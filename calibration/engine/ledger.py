@@ -65,6 +65,8 @@ class Ledger:
     #: per run; ``base`` is the as-left run that failed and was adjusted from again
     readings: dict[str, dict[int, Taken]] = field(default_factory=lambda: defaultdict(dict))
     retaken: int = 0
+    #: by run: points that cannot be reached, with why
+    left_out: dict[str, dict[int, ev.LeftOut]] = field(default_factory=lambda: defaultdict(dict))
     #: tests that were taken again, oldest first
     attempts: list[Attempt] = field(default_factory=list)
     adjusted: list[tuple[ev.Adjusted, Event]] = field(default_factory=list)
@@ -130,6 +132,10 @@ class Ledger:
                 found[role, chosen.asset.asset] = chosen
         return [(role, chosen) for (role, _), chosen in found.items()]
 
+    def gone_through(self, run: str, points: int) -> bool:
+        """Tell whether each of so many points has a reading, or cannot be reached."""
+        return len({*self.readings[run], *self.left_out.get(run, ())}) >= points
+
     def holder(self, step: str) -> Event:
         """Return the entry by which somebody has what a step put on: the newest."""
         return self.taken_over.get(step) or self.put_on[step]
@@ -194,6 +200,10 @@ def _read(ledger: Ledger, content: ev.ReadingTaken, event: Event) -> None:
     run[content.point] = Taken(content, event)
 
 
+def _leave_out(ledger: Ledger, content: ev.LeftOut, event: Event) -> None:
+    ledger.left_out[content.run][content.point] = content
+
+
 def _adjust(ledger: Ledger, content: ev.Adjusted, event: Event) -> None:
     ledger.adjusted.append((content, event))
     ledger.changes += content.action == "trim"
@@ -215,6 +225,7 @@ def _begin_again(ledger: Ledger, judged: Step) -> None:
     for run in ledger.method.runs_of("left"):
         if run.id in ledger.readings:
             ledger.readings[run.again] = ledger.readings.pop(run.id)
+        ledger.left_out.pop(run.id, None)
         ledger.placed.pop(run.id, None)
     for part in ledger._parts.values():
         part.begin_again()
@@ -229,6 +240,7 @@ def _repeat(ledger: Ledger, content: ev.Decided, event: Event) -> None:
     read: dict[str, dict[int, Taken]] = {}
     for run in ledger.method.runs_of("found"):
         ledger.placed.pop(run.id, None)
+        ledger.left_out.pop(run.id, None)
         if ledger.readings[run.id]:
             read[run.id] = ledger.readings.pop(run.id)
     ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event))
@@ -301,6 +313,7 @@ ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "timer_started": _start_timer,
     "timer_waived": _waive,
     "reading_taken": _read,
+    "left_out": _leave_out,
     "adjusted": _adjust,
     "written": _write,
     "placed": _place,

@@ -15,7 +15,7 @@ from calibration.engine.outcome import standing
 from calibration.engine.view.state import PointState, RunState
 from calibration.engine.view.verdict import OUTCOMES
 from calibration.kernel.numbers import to_float
-from calibration.kernel.rounding import significant
+from calibration.kernel.rounding import significant, trimmed
 
 #: What is counted by its own name among the entries of a person; one, and several.
 COUNTED = {
@@ -82,6 +82,11 @@ def deviations(job: Job) -> list[str]:
         if step is not None and step.kind in ("record", "adjust") and content.reason:
             words = CHOICE_WORDS.get(content.choice, content.choice)
             said.append(f"{step.title}: {words} ({content.reason}).")
+    for run, out in ledger.left_out.items():
+        for point, left in sorted(out.items()):
+            if point not in ledger.readings[run]:
+                at = trimmed(job.figures(run).plan[point].nominal_percent)
+                said.append(f"{method.run(run).title}: no reading at {at} % ({left.reason}).")
     kept = [
         spec.title
         for spec in method.runs

@@ -201,3 +201,15 @@ class BrowserCase(SimpleTestCase):
                 if v["impact"] in ("serious", "critical")
             ]
             self.assertEqual(bad, [], f"{page.url} {theme}")
+
+
+class OwnServerCase(BrowserCase):
+    """With a server of its own, as it is killed and started again."""
+
+    def server(self) -> RealServer:
+        if not hasattr(self, "own"):
+            self.own = RealServer()
+            self.addCleanup(self.own.close)
+            self.own.seed("tests.seed")
+            self.own.start()
+        return self.own

@@ -131,9 +131,13 @@ class Bench(BrowserCase):
 
     def test_lines_are_added_and_taken_away(self):
         page = self.bench("/uncertainty.combine")
-        expect(self.hero(page)).to_have_text("0.0352373")
+        # U first, to two digits as uncertainties are given; u = 0.0352373 stands below it.
+        expect(self.hero(page)).to_have_text("0.073")
+        expect(page.get_by_text("in full 0.072")).to_be_visible()
+        expect(page.get_by_text("0.0352", exact=True)).to_be_visible()
         page.get_by_role("button", name="Remove line 3").click()
-        expect(self.hero(page)).to_have_text("0.0290115")
+        # Two limits: sqrt(0.05^2/3 + 0.01^2/12) = 0.0290115, k = 2.
+        expect(self.hero(page)).to_have_text("0.058")
         page.get_by_role("button", name="Add a line").click()
         expect(page.get_by_role("button", name="Remove line 3")).to_be_visible()
 

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from playwright.sync_api import expect
 
-from tests.browser.base import DESK, ON_PHONE, ON_TABLET, BrowserCase
+from tests.browser.base import DESK, ON_PHONE, ON_TABLET, BrowserCase, OwnServerCase
 from tests.browser.looking import GLOVE, SMALL
 from tests.browser.test_everywhere import PLACES
-from tests.process import RealServer
 from tests.server import works
 from tests.server.works import PASSWORD
 
@@ -95,6 +94,11 @@ class Slips(Hands):
         alert.get_by_role("button", name="Keep it beside the target").click()
         expect(page.get_by_role("cell", name="1700", exact=True).last).to_be_visible()
         self.see(page, "point 2 of 10")
+        page.get_by_role("button", name="This point cannot be reached").click()
+        page.get_by_role("button", name="The process does not allow it today").click()
+        page.get_by_role("button", name="Leave this point out").click()
+        self.see(page, "point 3 of 10")
+        expect(page.get_by_role("cell", name="left out")).to_be_visible()
 
     def test_a_plate_that_differs_goes_on_and_a_planner_puts_the_record_right(self):
         page = self.person()
@@ -180,17 +184,7 @@ class Sessions(Hands):
         expect(ben.get_by_label("Loop current")).to_have_value("")
 
 
-class Away(Hands):
-    """It has a server of its own, as it is killed."""
-
-    def server(self):
-        if not hasattr(self, "own"):
-            self.own = RealServer()
-            self.addCleanup(self.own.close)
-            self.own.seed("tests.seed")
-            self.own.start()
-        return self.own
-
+class Away(OwnServerCase):
     def test_a_reload_without_a_server_shows_our_own_page_with_what_is_kept(self):
         page = self.person(service_workers="allow")
         self.prepared(page, "PT-8")

@@ -4,9 +4,8 @@ import time
 
 from playwright.sync_api import expect
 
-from tests.browser.base import PHONE, BrowserCase
+from tests.browser.base import PHONE, BrowserCase, OwnServerCase
 from tests.browser.walker import Walker
-from tests.process import RealServer
 from tests.server import works
 from tests.server.works import PASSWORD
 
@@ -123,16 +122,8 @@ class Entries(BrowserCase):
         expect(ben.get_by_role("cell", name="4.03", exact=True)).to_be_visible()
 
 
-class Away(BrowserCase):
-    """The server dies and comes back; it has a server of its own for that."""
-
-    def server(self):
-        if not hasattr(self, "own"):
-            self.own = RealServer()
-            self.addCleanup(self.own.close)
-            self.own.seed("tests.seed")
-            self.own.start()
-        return self.own
+class Away(OwnServerCase):
+    """The server dies and comes back."""
 
     def test_an_entry_made_meanwhile_is_kept_and_sent_by_itself(self):
         page = self.person()

@@ -2,8 +2,11 @@
 
 from django.test import SimpleTestCase
 
+from calibration.engine.job import Job
+from calibration.engine.ledger import build
+from calibration.engine.paper import deviations
 from calibration.kernel.errors import InputError
-from tests.core.play import Play
+from tests.core.play import METHOD, Play
 
 
 class Kept(SimpleTestCase):
@@ -58,3 +61,26 @@ class Kept(SimpleTestCase):
         self.refused(play, "reading.on_target", "reading_taken", **near, point=9)
         far = {**near, "applied": "1500", "reading": "10.00"}
         self.refused(play, "reading.unknown_point", "reading_taken", **far, point=12)
+
+    def test_a_point_that_cannot_be_reached_is_left_out_with_why(self):
+        play = Play().prepare()
+        self.refused(play, "reason.missing", "left_out", run="as_found", point=2, reason=" ")
+        play.push("left_out", run="as_found", point=2, reason="the pump leaks above 40 %")
+        play.run("as_found", skip=(2,))
+        found = play.state().as_found
+        self.assertTrue(found.complete)
+        self.assertEqual((found.taken, found.points[2].reading), (8, "left out"))
+        self.assertEqual(play.state().current_step, "judge")
+        job = Job(build(METHOD, play.events), play.now)
+        self.assertIn("As found: no reading at 50 % (the pump leaks above 40 %).", deviations(job))
+
+    def test_neither_what_was_read_nor_all_of_it_is_left_out(self):
+        play = Play().prepare()
+        play.push("reading_taken", run="as_found", point=0, applied="0", reading="4.00")
+        out = {"run": "as_found", "reason": "x"}
+        self.refused(play, "point.taken", "left_out", point=0, **out)
+        self.refused(play, "reading.unknown_point", "left_out", point=9, **out)
+        play = Play().prepare()
+        for point in range(8):
+            play.push("left_out", point=point, **out)
+        self.refused(play, "point.only_one", "left_out", point=8, **out)

@@ -12,11 +12,12 @@ from typing import Any
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.admit import admit
 from calibration.engine.certificate import certificate
-from calibration.engine.events import canonical, make_event, seal
+from calibration.engine.events import make_event
 from calibration.engine.family import method_for
 from calibration.engine.fold import history, view
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.engine.sealing import canonical, seal
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_paper, recorded_shape

@@ -14,9 +14,10 @@ import uuid
 from contextlib import suppress
 
 from calibration.engine.admit import admit
-from calibration.engine.events import canonical, make_event
+from calibration.engine.events import make_event
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.engine.sealing import canonical
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import changes

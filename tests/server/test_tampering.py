@@ -15,7 +15,7 @@ from django.core.management import call_command
 from django.db import connection
 from django.test import override_settings
 
-from calibration.engine.events import seal as plain_seal
+from calibration.engine.sealing import seal as plain_seal
 from tests.server import works
 from tests.server.base import ApiCase
 from verifyloop.plant.models import Site, SiteRule

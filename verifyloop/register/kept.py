@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 from django.db import models, transaction
 
-from calibration.engine.events import canonical
+from calibration.engine.sealing import canonical
 from verifyloop.register import book
 from verifyloop.register.models import Entry
 

@@ -16,6 +16,7 @@ from calibration.engine.family import method_for
 from calibration.engine.fold import history, view
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.ledger import Ledger, build
+from calibration.engine.sealing import canonical
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.runview import strip_of
 from calibration.engine.view.state import JobState, Station
@@ -26,7 +27,7 @@ from verifyloop.work.models import Event, Job
 def payload_of(job_number: str, event: core.Event) -> str:
     """Return the text of an event that is stored and sealed."""
     beside = {"account": event.account, "arrived": event.arrived, "wall": event.wall}
-    return core.canonical(
+    return canonical(
         {
             **{name: text for name, text in beside.items() if text},
             "job": job_number,

@@ -14,6 +14,7 @@ from calibration.engine import events as core
 from calibration.engine.admit import admit
 from calibration.engine.family import newest
 from calibration.engine.job import Job as CoreJob
+from calibration.engine.sealing import canonical
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import LONGEST_TEXT, encode
 from calibration.kernel.errors import InputError
@@ -263,7 +264,7 @@ def _make(actor: User, seq: int, sent: NewEvent, at: datetime, now: datetime) ->
         raise InputError(
             "event.source", "source", f"'{sent.source[:30]}' is no source.", "Use typed."
         )
-    text = core.canonical(sent.data)
+    text = canonical(sent.data)
     if len(text) > 4 * LONGEST_TEXT:
         raise InputError(
             "text.too_long",

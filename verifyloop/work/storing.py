@@ -6,6 +6,7 @@ import uuid
 from collections.abc import Sequence
 
 from calibration.engine import events as core
+from calibration.engine.sealing import canonical
 from verifyloop.accounts.models import User
 from verifyloop.register import book, keys
 from verifyloop.work.folding import payload_of
@@ -47,4 +48,4 @@ def subject_of(job: Job) -> str:
 
 def tail_of(job: Job) -> str:
     """Return the seal over how far a job has come: its last events cannot be cut off unseen."""
-    return keys.seal(job.number, core.canonical([job.seq, job.head]))
+    return keys.seal(job.number, canonical([job.seq, job.head]))

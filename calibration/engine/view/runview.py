@@ -138,6 +138,8 @@ def _point(
     span = abs(facts.transfer.output_span)
     limit_float = to_float(100 * limit_at(facts.transfer, facts.tolerance, planned.nominal) / span)
     position = _along(planned.nominal_percent, flow)
+    if place < 0 and index in figures.left_out:
+        values["reading"] = "left out"
     if place >= 0 and figures.result is not None:
         taken, point = figures.taken[index], figures.result.points[place]
         content = taken.content

@@ -11,6 +11,15 @@ from calibration.families.gas import parts as gas
 from calibration.families.gas.conditions import CHANNEL_OFF
 from calibration.families.gas.facts import channels
 
+_FIRST = (
+    gas.kit(gas.span_gas()),
+    gas.OPERATOR,
+    gas.BYPASS,
+    gas.AREA,
+    gas.IDENTITY,
+    gas.ADAPTER,
+    gas.found(),
+)
 #: As it was: nothing can be set after it. For jobs that began with it.
 GAS_BUMP_1 = Method(
     id="gas_bump",
@@ -24,13 +33,7 @@ GAS_BUMP_1 = Method(
     ),
     rounds=True,
     steps=(
-        gas.kit(gas.span_gas()),
-        gas.OPERATOR,
-        gas.BYPASS,
-        gas.AREA,
-        gas.IDENTITY,
-        gas.ADAPTER,
-        gas.found(),
+        *_FIRST,
         replace(
             gas.JUDGE,
             only_if=FOUND_OUTSIDE,
@@ -85,13 +88,7 @@ GAS_BUMP = replace(
         gas.air("air_left", "Clear of gas", clear=True),
     ),
     steps=(
-        gas.kit(gas.span_gas()),
-        gas.OPERATOR,
-        gas.BYPASS,
-        gas.AREA,
-        gas.IDENTITY,
-        gas.ADAPTER,
-        gas.found(),
+        *_FIRST,
         replace(
             gas.JUDGE,
             only_if=FOUND_OUTSIDE,

@@ -12,6 +12,7 @@ from django.db import transaction
 from calibration.engine import events as core
 from calibration.engine.certificate import Beside, certificate
 from calibration.engine.job import Job as CoreJob
+from calibration.engine.sealing import canonical
 from calibration.kernel.codec import encode
 from verifyloop.kit import sources
 from verifyloop.records.verify.finding import Finding
@@ -35,7 +36,7 @@ def check_job(job: Job) -> Iterator[Finding]:
         yield Finding("chain", f"{where}, event {broken[0]}", broken[1])
     elif len(stored) != job.seq or (stored and stored[-1].seal != job.head):
         yield Finding("chain", f"{where}, event {len(stored)}", "events are missing at the end")
-    elif not keys.fits(job.number, core.canonical([job.seq, job.head]), job.tail):
+    elif not keys.fits(job.number, canonical([job.seq, job.head]), job.tail):
         yield Finding("tail", where, "it was further than its events go")
     for what in _registered(job, stored):
         yield Finding("register", where, what)
@@ -184,5 +185,5 @@ def computes_differently(job: Job) -> list[str]:
         events=before,
     )
     made = certificate(then, state_of(job, before, event.when), paper["chain"]["seal"], beside)
-    today = json.loads(core.canonical(encode(made)))
+    today = json.loads(canonical(encode(made)))
     return sorted(k for k in {*today, *paper} if today.get(k) != paper.get(k))

@@ -56,6 +56,9 @@ export function CaptureStep(props: Props) {
           })}
         />
       )}
+      {!point.stands_for && retake < 0 && (
+        <Unreachable key={`${run.id}:${point.index}`} run={run} point={point} writer={writer} />
+      )}
       {job.block && <PutIn job={job} run={run} writer={writer} />}
       {job.instrument.rig && (
         <Button onClick={() => setTyping(!typing)}>
@@ -63,6 +66,34 @@ export function CaptureStep(props: Props) {
         </Button>
       )}
     </>
+  );
+}
+
+/** A target that the plant does not allow today: left out with a reason, never made up. */
+function Unreachable({
+  run,
+  point,
+  writer,
+}: { run: RunState; point: Point } & Pick<Props, "writer">) {
+  const [asking, setAsking] = useState(false);
+  if (!asking)
+    return (
+      <Button look="quiet" className="text-[15px]" onClick={() => setAsking(true)}>
+        This point cannot be reached
+      </Button>
+    );
+  return (
+    <Reason
+      label={`Why is ${point.target} ${run.input_unit} left out?`}
+      suggestions={["The process does not allow it today", "The source does not reach so far"]}
+      button="Leave this point out"
+      problem={problemAt(writer, "data.reason")}
+      busy={writer.sending}
+      onReason={(reason) =>
+        void writer.send([{ kind: "left_out", data: { run: run.id, point: point.index, reason } }])
+      }
+      onCancel={() => setAsking(false)}
+    />
   );
 }
 
