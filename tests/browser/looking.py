@@ -47,6 +47,7 @@ class Look:
     def __init__(self, case: Any, page: Page, *, glove: bool, axe: bool = False) -> None:
         self.case, self.page, self.glove, self.axe = case, page, glove, axe
         self.pictures = 0
+        self.stages: set[str] = set()
 
     def __call__(self, step: str) -> None:
         wide = self.page.evaluate("document.documentElement.scrollWidth - innerWidth")
@@ -55,7 +56,9 @@ class Look:
         if self.glove:
             small = self.page.evaluate(SMALL, GLOVE)
             self.case.assertEqual(small, [], f"{step}: too small for a glove")
-        if self.axe:
+        stage = self.page.locator("[aria-label=Stages] [aria-current=step]").inner_text()
+        if self.axe and stage not in self.stages:
+            self.stages.add(stage)
             self.case.axe(self.page)
         if folder := self.case.pictures:
             self.pictures += 1

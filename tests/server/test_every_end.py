@@ -10,6 +10,8 @@ from dataclasses import replace
 
 from django.conf import settings
 
+from calibration.engine.view.state import JobState
+from calibration.kernel.codec import decode
 from tests.core.detectors import BOTTLES, DETECTORS, MIX
 from tests.core.families import FAMILIES, LoopModel
 from tests.server import detectors, electrodes, families, works
@@ -51,6 +53,10 @@ KEPT = {name: {"response": 0.8} for name in ("gas_infrared", "gas_zero_span")}
 PLANTED = {"pressure_transmitter": {"output_span_percent": 1.5}}
 
 
+#: Steps whose entries do not ask anything of each other.
+AT_ONCE = ("checklist", "put_on", "take_off", "timer")
+
+
 class Ended(TypedWalk):
     """The same person, who decides something else at the first judgement."""
 
@@ -61,7 +67,12 @@ class Ended(TypedWalk):
         if step["kind"] == "decide" and self.choice in offered:
             data = {"step": step["id"], "choice": self.choice, "reason": "as agreed"}
             return self.send(event("decided", **data))
-        return super().step(state, step)
+        if step["kind"] not in AT_ONCE or state["task"]:
+            return super().step(state, step)
+        # What one person enters in one breath is sent in one: these are many jobs.
+        said = self.person.act(decode(JobState, state, ""))
+        self.seen = self.case.must(self.post(state["seq"], *(event(k, **d) for k, d in said)))
+        return self.later(25)
 
 
 def faults_of(name, what, planted):

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { client, setCsrfToken, SIGNED_OUT, unwrap } from "../api/client";
 import { sessionQuery, type Me } from "../api/session";
 import { SignInForm } from "../features/session/SignInForm";
@@ -10,12 +10,21 @@ import { Modal } from "../ui/Modal";
 export function SignInAgain({ user }: { user: Me }) {
   const queries = useQueryClient();
   const [over, setOver] = useState(false);
+  const signedIn = useRef(0);
+  const asking = useRef(false);
   useEffect(() => {
     // An answer to a question of before may come after one has signed in: who is it now?
     const heard = async () => {
+      // Every question of the page is refused now; one answer is enough.
+      if (asking.current) return;
+      asking.current = true;
+      const asked = performance.now();
       const session = await unwrap(client.GET("/api/session")).catch(() => null);
-      if (session) setCsrfToken(session.csrf_token);
-      if (session && !session.user) setOver(true);
+      // One has signed in meanwhile: what was answered before says nothing.
+      const old = !session || asked < signedIn.current;
+      if (!old) setCsrfToken(session.csrf_token);
+      if (!old && !session.user) setOver(true);
+      else asking.current = false;
     };
     const listen = () => void heard();
     window.addEventListener(SIGNED_OUT, listen);
@@ -30,6 +39,8 @@ export function SignInAgain({ user }: { user: Me }) {
         as={user.username}
         onSignedIn={(session) => {
           queries.setQueryData(sessionQuery.queryKey, session);
+          signedIn.current = performance.now();
+          asking.current = false;
           setOver(false);
           void queries.invalidateQueries();
         }}
