@@ -53,6 +53,15 @@ KEPT = {name: {"response": 0.8} for name in ("gas_infrared", "gas_zero_span")}
 PLANTED = {"pressure_transmitter": {"output_span_percent": 1.5}}
 
 
+#: What each planted fault is called.
+CAUSE = {
+    "pressure_transmitter": "Span error",
+    **{
+        name: row[-1]
+        for rows in (families.PLANTED, detectors.PLANTED, electrodes.PLANTED)
+        for name, row in rows.items()
+    },
+}
 #: Steps whose entries do not ask anything of each other.
 AT_ONCE = ("checklist", "put_on", "take_off", "timer")
 
@@ -129,6 +138,8 @@ class EveryEnd(ApiCase):
         self.assertEqual(outcome, wanted)
         good = outcome in ("within", "adjusted")
         self.papers(job, outcome, good)
+        if what == "planted":
+            self.named(job, name)
         strip = [i["kind"] for i in self.must(self.ana.get("/api/safety"))["items"]]
         out = Instrument.objects.get(tag="X-1").out_of_service
         plan = Plan.objects.get(instrument__tag="X-1")
@@ -142,6 +153,14 @@ class EveryEnd(ApiCase):
         self.assertIn("out of service since", self.due())
         self.assertIn("with workshop", page["out_of_service"])
         self.assertEqual(plan.next_due is None, outcome == "failed")
+
+    def named(self, job, name):
+        """The planted fault has its name on the certificate, and the PDF is one."""
+        files = f"/api/records/{job}/certificate"
+        said = self.must(self.ana.get(f"{files}.json"))
+        self.assertIn(CAUSE[name], said["judgement"]["causes"])
+        self.assertTrue(said["judgement"]["adjusting"])
+        self.assertEqual(self.ana.get(f"{files}.pdf").content[:4], b"%PDF")
 
     def papers(self, job, outcome, good):
         """What the job came to is what certificate, history and Records say, word for word."""

@@ -1,14 +1,14 @@
-"""Every family from plan to certificate through the API, by rig and by typing, a fault in each."""
+"""Every family from plan to certificate through the API by rig, a fault in each.
+
+By typing they are in tests/server/test_every_end.py, ended in each way.
+"""
 
 from __future__ import annotations
 
-from dataclasses import replace
-
-from tests.core.detectors import ANSWERS, BOTTLES, DETECTORS, MIX
-from tests.core.families import FAMILIES
+from tests.core.detectors import ANSWERS
 from tests.server import detectors, electrodes, families
 from tests.server.base import ApiCase
-from tests.server.walker import RigWalk, TypedWalk
+from tests.server.walker import RigWalk
 from verifyloop.kit.models import Use
 
 TOLD = {
@@ -50,12 +50,6 @@ class Transmitters(Walks):
         families.rig(families.instrument("X-1", family), family, **faults)
         self.ended(RigWalk(self, "X-1", TOLD), cause)
 
-    def by_typing(self, family):
-        faults, cause = families.PLANTED[family]
-        families.instrument("X-1", family)
-        _, model = FAMILIES[family]
-        self.ended(TypedWalk(self, "X-1", TOLD, replace(model, **faults)), cause)
-
 
 class Detectors(Walks):
     def setUp(self):
@@ -67,17 +61,6 @@ class Detectors(Walks):
         said = self.ended(RigWalk(self, "X-1", TOLD_OF_GAS), detectors.PLANTED[method][2])
         self.assertTrue(said["gas"]["answers"])
 
-    def by_typing(self, method):
-        head, faults, cause = detectors.PLANTED[method]
-        _, model = DETECTORS[method]
-        heads = list(model.heads)
-        heads[head] = replace(heads[head], **faults)
-        model = replace(model, heads=tuple(heads))
-        bottles = BOTTLES if model.milliamps else dict.fromkeys(SPANS, MIX)
-        detectors.detector("X-1", method)
-        said = self.ended(TypedWalk(self, "X-1", TOLD_OF_GAS, model, bottles), cause)
-        self.assertTrue(said["gas"]["answers"])
-
 
 class Electrodes(Walks):
     def setUp(self):
@@ -87,12 +70,6 @@ class Electrodes(Walks):
     def by_rig(self, method):
         electrodes.rig(electrodes.loop("X-1", method), method)
         self.poured(self.ended(RigWalk(self, "X-1", TOLD_OF_PH), electrodes.PLANTED[method][1]))
-
-    def by_typing(self, method):
-        faults, cause = electrodes.PLANTED[method]
-        model = replace(electrodes.SOUND, **faults)
-        electrodes.loop("X-1", method)
-        self.poured(self.ended(TypedWalk(self, "X-1", TOLD_OF_PH, model, electrodes.POURED), cause))
 
     def poured(self, said):
         """What stands on the certificate of bottles was booked on the shelf."""
@@ -113,10 +90,9 @@ def _add(case, way, name):
     setattr(case, f"test_{name}_{way}", test)
 
 
-for _way in ("by_rig", "by_typing"):
-    for _family in families.PLANTED:
-        _add(Transmitters, _way, _family)
-    for _method in detectors.PLANTED:
-        _add(Detectors, _way, _method)
-    for _method in electrodes.PLANTED:
-        _add(Electrodes, _way, _method)
+for _family in families.PLANTED:
+    _add(Transmitters, "by_rig", _family)
+for _method in detectors.PLANTED:
+    _add(Detectors, "by_rig", _method)
+for _method in electrodes.PLANTED:
+    _add(Electrodes, "by_rig", _method)
