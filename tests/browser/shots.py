@@ -60,7 +60,7 @@ class Shots(BrowserCase):
         expect(page.get_by_role("heading", name="Pressure reference", exact=True)).to_be_visible()
         self.shoot(page, "job-1-plan")
         for asset in ("R-105", "R-201"):
-            page.get_by_role("button", name=asset).click()
+            page.get_by_role("button", name=asset).press("Enter")
         page.get_by_label("Operator told").fill("Control room, shift B")
         page.get_by_role("button", name="Save").click()
         self.see(page, "Loop in manual, trips in bypass")
@@ -100,12 +100,14 @@ class Shots(BrowserCase):
         self.shoot(page, "job-night")
         page.evaluate("document.documentElement.dataset.theme = 'light'")
         self.others(page.url)
-        advised.click()
+        advised.press("Enter")
         for end in ("zero", "span"):
             self.see(page, f"set {end} until")
             if end == "span":
-                page.get_by_role("button", name="Go to 4000 kPa").click()
-            page.get_by_role("button", name=f"Do the output trim, {end}").click(timeout=60_000)
+                page.get_by_role("button", name="Go to 4000 kPa").press("Enter")
+            page.get_by_role("button", name=f"Do the output trim, {end}").press(
+                "Enter", timeout=60_000
+            )
             if end == "zero":
                 self.shoot(page, "job-6-adjust")
             page.get_by_role("button", name="Record the result").click(timeout=60_000)
@@ -146,7 +148,7 @@ class Shots(BrowserCase):
             block = page.get_by_role("button", name="D-402" if number > 1 else "D-401")
             expect(page.locator("[data-main]").first).to_be_visible()
             page.locator("[data-main]").first.press("Enter")
-            block.click()
+            block.press("Enter")
             walker.walk("as_found")
             page.get_by_role("button", name="and let it run").click()
             expect(page.get_by_role("region", name="Blocks")).to_be_visible()
@@ -174,7 +176,7 @@ class Shots(BrowserCase):
         for point in (1, 2):
             button = page.get_by_role("button", name="Open G-6")
             expect(button).to_be_visible(timeout=90_000)
-            button.click()
+            button.press("Enter")
             page.wait_for_timeout(4_500 if point == 2 else 100)
         self.shoot(page, "gas-job")
         page.goto(base)
