@@ -89,7 +89,7 @@ class Entries(BrowserCase):
         expect(dialog).to_contain_text("Reference connected is still on")
         dialog.get_by_role("button", name="Back to the job").click()
         strip = page.get_by_role("contentinfo", name="Safety strip")
-        expect(strip).to_contain_text("In bypass")
+        expect(strip).to_contain_text("bypass")
         expect(strip.get_by_role("link", name="PT-6").first).to_be_visible()
 
     def test_a_reload_in_the_middle_of_a_run_keeps_what_was_typed(self):
@@ -233,7 +233,7 @@ class WentWrong(BrowserCase):
         self.see(page, "failed, out of service")
         self.see(page, "not followed up yet")
         strip = page.get_by_role("contentinfo", name="Safety strip")
-        expect(strip).to_contain_text("Out of service")
+        expect(strip).to_contain_text("out of service")
         page.goto(self.server().address)
         expect(page.get_by_role("main")).to_contain_text("out of service since")
         self.planner(job)
@@ -326,7 +326,7 @@ class Places(BrowserCase):
         self.axe(page)
 
     def test_sign_in_has_no_serious_violation_and_says_what_is_wrong(self):
-        page = self.person()
+        page = self.person("rea")
         page.get_by_role("button", name="sign out").click()
         expect(page.get_by_role("heading", name="Sign in")).to_be_visible()
         self.axe(page)

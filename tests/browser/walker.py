@@ -72,7 +72,7 @@ class Walker:
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["id"] not in self.seen:
                 self.seen.append(step["id"])
-                self.there(step["id"])
+                self.there(step["id"], state["seq"])
                 self.look(step["id"])
             if state["asked"]:
                 self.asked(state, decode(Asked, state["asked"][0]))
@@ -105,9 +105,10 @@ class Walker:
         button = "document.querySelector('[data-main]')"
         self.until(f"{button} && !{button}.disabled && {button}.innerText.match(/{words}/)")
 
-    def there(self, step: str) -> None:
-        """Wait until the screen shows a step."""
-        self.until(f"document.querySelector('[data-step]')?.dataset.step === '{step}'")
+    def there(self, step: str, seq: int) -> None:
+        """Wait until the screen shows a step, or has gone on by itself."""
+        shown = f"document.querySelector('[data-step]')?.dataset.step === '{step}'"
+        self.until(f"{shown} || {self.newer(seq)}")
 
     def press(self, button: Locator) -> None:
         """Press a button as it is done here: with a finger, unhurried, or with a key."""

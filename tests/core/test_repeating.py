@@ -14,9 +14,10 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Bottle
-from tests.core.detectors import DETECTORS, SHELF, SPAN, GasVisit, cylinder, part
+from tests.core.detectors import DETECTORS, SHELF, GasVisit, cylinder, part
 from tests.core.families import Visit
 
+SET = ["zero", "span"]
 #: The bottle that hangs on the regulator holds half of what its neighbour does.
 HALF = Bottle((Share(gas="methane", percent=1.1),))
 FULL = Bottle((Share(gas="methane", percent=2.2),))
@@ -169,7 +170,3 @@ class OnToSetting(SimpleTestCase):
         old = METHODS["gas_bump", 1]
         self.assertEqual(old.adjusting, "none")
         self.assertNotIn("as_left", [r.id for r in old.runs])
-
-
-SET = ["zero", "span"]
-assert SPAN["asset"] == "G-50"

@@ -65,7 +65,7 @@ def proven(username: str, password: str, wrong: tuple[str, str, str]) -> User:
     username = username[:150]
     request = request_now()
     if request is not None:
-        request.proving = username  # type: ignore[attr-defined]
+        request.proving, request.proving_field = username, wrong[2]  # type: ignore[attr-defined]
         if not AxesProxyHandler.is_allowed(request, {"username": username}):
             raise locked(username, wrong[2])
     user = User.objects.filter(username=username, is_active=True).first()

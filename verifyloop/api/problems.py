@@ -106,7 +106,8 @@ def locked_out(
     request: HttpRequest, response: HttpResponse, credentials: dict[str, Any] | None
 ) -> HttpResponse:
     """Answer once a name is locked on a device."""
-    said = proving.locked(getattr(request, "proving", ""))
+    field = getattr(request, "proving_field", "password")
+    said = proving.locked(getattr(request, "proving", ""), field)
     return problem(403, said.code, said.message, said.remedy, said.field)
 
 
