@@ -52,6 +52,13 @@ def outcome(job: Reads) -> Outcome:
     found = _worked_out(job)
     reasons = "; ".join(a.decided.reason for a in job.ledger.attempts)
     said = f"The test was repeated: {reasons}." if reasons else ""
+    missing = sum(
+        point not in job.ledger.readings[run]
+        for run, points in job.ledger.left_out.items()
+        for point in points
+    )
+    if missing:
+        said += f" Not read, as it could not be reached: {missing} of the points."
     return replace(found, why=f"{found.why} {said}".strip())
 
 

@@ -45,6 +45,7 @@ def ended(choices=(), changes=0, signed=True, **marks):
             issued=[],
             limited=None,
             attempts=[],
+            left_out={},
         ),
         current=SimpleNamespace(kind="decide"),
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),

@@ -72,6 +72,10 @@ class Kept(SimpleTestCase):
         self.assertEqual((found.taken, found.points[2].reading), (8, "left out"))
         self.assertEqual(play.state().current_step, "judge")
         job = Job(build(METHOD, play.events), play.now)
+        play.push("decided", step="judge", choice="leave")
+        done = play.give_back().state()
+        self.assertEqual((done.status, done.outcome.id), ("signed", "within"))
+        self.assertIn("could not be reached: 1 of the points", done.outcome.why)
         self.assertIn("As found: no reading at 50 % (the pump leaks above 40 %).", deviations(job))
 
     def test_neither_what_was_read_nor_all_of_it_is_left_out(self):
