@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.core.cache import cache
 from django.test import Client, TestCase, override_settings
 
 from calibration.engine.view.came_to import Asked
@@ -15,6 +16,7 @@ class ApiCase(TestCase):
     """Test case with a small works and a client per person."""
 
     def setUp(self):
+        cache.clear()  # who is here outlives the rows of a test
         self.people = works.people()
         self.instrument = works.instrument()
         works.shelf()
