@@ -115,7 +115,12 @@ def put_into_block(client: Visitor) -> None:
     job = client.post("/api/jobs", {"tag": "TE-1"})["job"]
     block = client.get(f"/api/jobs/{job}/kit?quantity=heat_source")[0]["asset"]
     kit = (("probe", "temperature"), ("meter", "resistance"), ("block", "heat_source"))
+    # A commit before has no such step: its answer is not asked for there.
+    steps = [s["id"] for s in client.get(f"/api/jobs/{job}")["steps"]]
     events = []
+    if "how_read" in steps:
+        said = "in Ω or mV"
+        events.append(works.event("recorded", step="how_read", field="read_as", value=said))
     for role, quantity in kit:
         found = client.get(f"/api/jobs/{job}/kit?quantity={quantity}")
         events.append(works.event("kit_chosen", role=role, asset=found[0]["asset"]))

@@ -20,6 +20,11 @@ class Spec:
     absolute: Decimal = about("fixed term", unit="reference unit", default=ZERO)
     resolution: Decimal = about("smallest step", unit="reference unit", default=ZERO)
     full_scale: Decimal = about("end of its range", unit="reference unit")
+    lowest: Decimal | None = about(
+        "where its range begins; none where it has no lower end",
+        unit="reference unit",
+        default=None,
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,6 +123,8 @@ def _judge(candidate: Candidate, request: AdequacyIn) -> Adequacy:
     why = ""
     if abs(request.at) > abs(candidate.spec.full_scale):
         why = f"Its range ends at {candidate.spec.full_scale}."
+    elif candidate.spec.lowest is not None and request.at < candidate.spec.lowest:
+        why = f"Its range begins at {candidate.spec.lowest}."
     elif ratio is not None and ratio < request.minimum_ratio:
         why = f"Accuracy ratio {ratio:.1f} to 1 is below {request.minimum_ratio} to 1."
     return Adequacy(

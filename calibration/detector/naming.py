@@ -10,8 +10,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from calibration.detector.evidence import Evidence as Evidence
+from calibration.detector.evidence import Likeness as Likeness
 from calibration.detector.visit import FAMILY_CAUTION, NONE_BELOW
-from calibration.gas.cylinder import Principle
 from calibration.gas.mixture import BEAD_OXYGEN
 from calibration.kernel.checks import between, positive
 from calibration.kernel.codec import about
@@ -31,47 +32,6 @@ PLUGGED, POISONED = 2.2, 1.25
 ALIKE = 0.045
 #: How close a response must be to the one its trend expects. [% of the last one]
 TREND = 6.0
-
-
-@dataclass(frozen=True, kw_only=True)
-class Likeness:
-    """What another cylinder on the shelf would read on this channel."""
-
-    name: str = about("cylinder")
-    value: float = about("it would read", unit="gas unit")
-
-
-@dataclass(frozen=True, kw_only=True)
-class Evidence:
-    """What was seen at one visit, on one channel."""
-
-    range: float = about("range", unit="gas unit")
-    principle: Principle = about("how it senses", default="catalytic")
-    rest: float = about("what clean air reads", unit="gas unit", default=0.0)
-    air: float | None = about("reading in the air around", unit="gas unit", default=None)
-    zero: float | None = about("reading in zero gas", unit="gas unit", default=None)
-    zero_slope: float | None = about("how the zero moves", unit="% of range/min", default=None)
-    gas_value: float | None = about("value of the span gas", unit="gas unit", default=None)
-    span: float | None = about("reading in span gas", unit="gas unit", default=None)
-    accept_percent: float = about("good within, of the gas value", unit="%", default=10.0)
-    t90_s: float | None = about("time to 90 %", unit="s", default=None)
-    usual_t90_s: float | None = about("its usual time to 90 %", unit="s", default=None)
-    output_ma: float | None = about("lowest output seen", unit="mA", default=None)
-    inhibit_ma: float = about("current in calibration mode", unit="mA", default=2.0)
-    flow: float | None = about("flow seen", unit="L/min", default=None)
-    flow_wanted: float = about("flow wanted", unit="L/min", default=0.5)
-    expired_days: int = about("days past the date of the cylinder", default=0)
-    oxygen_percent: float = about("oxygen in the span gas", unit="% vol", default=20.9)
-    dry: bool = about("humidified gas is wanted and was not given", default=False)
-    other_channel_percent: float | None = about(
-        "how far another channel answered, of its range", unit="%", default=None
-    )
-    reference_off_percent: float = about("reference voltage off by", unit="%", default=0.0)
-    table_ratio: float | None = about("this gas by the other table of limits", default=None)
-    shelf: tuple[Likeness, ...] = about("what is on the shelf besides", default=())
-    expected_percent: float | None = about(
-        "response that the trend expects, of the last one", unit="%", default=None
-    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -258,6 +218,8 @@ def _at_span(e: Evidence, response: float) -> Iterator[Cause]:
         )
         return
     if abs(percent - 100) <= e.accept_percent:
+        if _spent(e):
+            yield _to_replace(e, percent, 1.0)
         return
     yield from _off(e, response, slow)
 
@@ -276,6 +238,44 @@ def _nothing(e: Evidence) -> Cause:
         "Gas flows and nothing answers; zero and noise are as usual.",
         "Look for a cap, a rain shield or a shut adapter; else the gas is another one, or the "
         "sensor is dead: try another cylinder.",
+    )
+
+
+def _spent(e: Evidence) -> bool:
+    return e.of_new_percent is not None and e.of_new_percent < e.replace_percent
+
+
+def _to_replace(e: Evidence, percent: float, sure: float) -> Cause:
+    assert e.of_new_percent is not None
+    first = "" if sure == 1.0 else "Compare with another cylinder first. "
+    return cause(
+        "spent",
+        e.of_new_percent - 100,
+        f"It answers with {e.of_new_percent:.1f} % of a new sensor; the site replaces below "
+        f"{e.replace_percent:g} %.",
+        f"{first}Replace the sensor: what is set now does not last. Then set it and read it again.",
+        sure,
+    )
+
+
+def _optics(size: float, percent: float) -> Cause:
+    """What an infrared head reads wrong for lies in its light, never in its span."""
+    if size > 0:
+        return cause(
+            "optics_high",
+            size,
+            f"It answers with {percent:.0f} % of the gas, as fast as usual.",
+            "Check cylinder and table of limits; then its workshop: an infrared span is not set.",
+            0.6,
+        )
+    return cause(
+        "window",
+        size,
+        f"It answers with {percent:.0f} % of the gas, as fast as usual: less light comes through.",
+        "Clean windows and mirror as its manual says and dry what has condensed, then apply gas "
+        "again. Still low with clean windows: lamp or detector, a matter for the workshop. Its "
+        "own signal level, before and after cleaning, tells which.",
+        0.6,
     )
 
 
@@ -315,8 +315,14 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "without a word.",
         )
         return
+    if e.fixed_span:
+        yield _optics(size, percent)
+        return
     trend = e.expected_percent
     if trend is not None and trend < 97 and abs(percent - trend) <= TREND:
+        if _spent(e):
+            yield _to_replace(e, percent, 1.0)
+            return
         yield cause(
             "aged",
             size,
@@ -347,6 +353,9 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
         )
         return
     if percent < 100:
+        if _spent(e):
+            yield _to_replace(e, percent, 0.6)
+            return
         yield cause(
             "aged",
             size,

@@ -96,7 +96,7 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
     limit = min(p.limit_percent for p in base.result.points) * settings.share("adjust_share")
     recent = [a for a, _ in ledger.adjusted[ledger.round_start :]]
     if ledger.method.adjusting == "screws":
-        return _by_screws(facts, base, recent, to)
+        return _by_screws(facts, base, recent, to, ledger.method.by_ends)
     for hop in _to_work_on(base.located.hops, limit):
         name = _HOPS[hop.name]
         ends = _follow(facts, hop, name, recent, to)
@@ -125,24 +125,29 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
 
 
 def _by_screws(
-    facts: ev.InstrumentFacts, base: RunFigures, recent: Sequence[ev.Adjusted], to: Decimal
+    facts: ev.InstrumentFacts,
+    base: RunFigures,
+    recent: Sequence[ev.Adjusted],
+    to: Decimal,
+    by_ends: bool,
 ) -> AdjustProgress:
     """Return the next turn where zero and span move each other."""
     assert base.result is not None
-    summary = base.result.summary
+    low, high = _ends_of(base) if by_ends else _fitted(base)
     advised = screws.screws(
         screws.ScrewsIn(
-            zero_error_percent=from_float(summary.fit_lower_percent),
-            span_error_percent=from_float(summary.fit_upper_percent),
+            zero_error_percent=low,
+            span_error_percent=high,
             limit_percent=to,
+            aim_lowest_percent=AIM_LOWEST,
+            aim_highest_percent=AIM_HIGHEST,
             visits=tuple(_visit(facts, content) for content in recent),
         )
     )
     if advised.next == "done":
         return AdjustProgress(True, "transmitter", "zero", False, None, to)
     ideal = ideal_output(facts.transfer, point_to_apply(facts, advised.next))
-    aim = max(AIM_LOWEST, min(AIM_HIGHEST, advised.aim_percent or Decimal(0)))
-    offset = aim * abs(facts.transfer.output_span) / HUNDRED
+    offset = (advised.aim_percent or Decimal(0)) * abs(facts.transfer.output_span) / HUNDRED
     return AdjustProgress(
         False,
         "transmitter",
@@ -154,6 +159,23 @@ def _by_screws(
         advice=advised.advice,
         passes_left=advised.passes_left,
     )
+
+
+def _fitted(base: RunFigures) -> tuple[Decimal, Decimal]:
+    """Return the errors at both ends of the line of best fit. [% of span]"""
+    assert base.result is not None
+    summary = base.result.summary
+    return from_float(summary.fit_lower_percent), from_float(summary.fit_upper_percent)
+
+
+def _ends_of(base: RunFigures) -> tuple[Decimal, Decimal]:
+    """Return the errors read at both ends: a bend in between is no matter of the screws. [%]"""
+    assert base.result is not None
+    at = [base.plan[i].nominal_percent for i in base.order]
+    errors = [p.error_percent_of_span for p in base.result.points]
+    low = [e for e, p in zip(errors, at, strict=True) if p == min(at)]
+    high = [e for e, p in zip(errors, at, strict=True) if p == max(at)]
+    return sum(low, Decimal(0)) / len(low), sum(high, Decimal(0)) / len(high)
 
 
 def _visit(facts: ev.InstrumentFacts, content: ev.Adjusted) -> screws.Visit:

@@ -12,9 +12,12 @@ from calibration.engine.events import Event
 from calibration.engine.fold import to_close
 from calibration.engine.job import Job
 from calibration.engine.kit import refuse_unusable, role_quantity
+from calibration.engine.ledger import REPAIR, WITHOUT
 from calibration.engine.method import Step
 from calibration.engine.recorded import same_value
 from calibration.engine.retracting import retractable
+from calibration.engine.setbacks_admitted import ADMIT as SETBACKS
+from calibration.engine.setbacks_admitted import without
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
@@ -129,6 +132,13 @@ def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
     if len(content.value) > 120:
         raise InputError(
             "text.too_long", "data.value", "More than 120 characters.", "Use a note for the rest."
+        )
+    if field.choices and content.value not in field.choices:
+        raise InputError(
+            "value.choice",
+            "data.value",
+            f"'{content.value[:40]}' is none of the answers to '{field.label}'.",
+            "Use one of: " + ", ".join(field.choices) + ".",
         )
     if field.kind == "number":
         parse_decimal(content.value, "data.value")
@@ -254,6 +264,9 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
     if step.kind == "record":
         _accept_mismatch(job, step, content)
         return
+    if step.kind == "checklist" and content.choice == WITHOUT:
+        without(job, step, content.reason)
+        return
     if step.kind == "adjust":
         _end_adjusting(job, content)
         return
@@ -270,7 +283,7 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
         )
     choices = {c.id: c for c in judgement(job).choices}
     chosen = choices.get(content.choice)
-    if chosen is None:
+    if chosen is None or chosen.id == REPAIR:
         raise InputError(
             "choice.unknown",
             "data.choice",
@@ -366,6 +379,7 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "noted": _noted,
     "retracted": _retracted,
     **ASKED,
+    **SETBACKS,
     "signed": _signed,
     "reviewed": _reviewed,
 }

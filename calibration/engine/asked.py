@@ -98,7 +98,8 @@ def asked(job: Job) -> tuple[Asked, ...]:
     if not ledger.opened.asks or ledger.signed is not None or ledger.voided is not None:
         return ()
     found = []
-    if ledger.stopped and ledger.left_as is None:
+    now = ledger.stopped and (not _by_a_line(job) or _returning(job))
+    if now and ledger.left_as is None:
         found.append(LEFT)
     at_the_end = job.current is not None and job.current.kind == "sign"
     if not at_the_end:
@@ -119,13 +120,25 @@ def _impact(last_good: str) -> Asked:
     return replace(IMPACT, fields=(first, *others))
 
 
+def _by_a_line(job: Job) -> bool:
+    """Tell whether only a line that is not so keeps it from being put back as good."""
+    ledger = job.ledger
+    return ledger.ended is None and not ledger.decided_to_stop
+
+
+def _returning(job: Job) -> bool:
+    return job.current is not None and job.current.stage == "return"
+
+
 def _outside(job: Job) -> bool:
+    if job.ledger.lacking:
+        return True
     return any(figures.mark == "outside" for _, figures in standing(job))
 
 
 def _found_outside(job: Job) -> bool:
     """Tell whether anything read outside before anything was changed."""
-    if not job.ledger.changes and _outside(job):
+    if not job.ledger.changes and any(f.mark == "outside" for _, f in standing(job)):
         return True
     if first_answer_outside(job):
         return True

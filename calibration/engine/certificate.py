@@ -100,7 +100,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
         "verdict": {
             "as_found": _verdict(state.as_found),
             "as_left": _verdict(left) if state.outcome.good else state.outcome.words,
-            "adjusted": ledger.changes > 0,
+            "adjusted": ledger.set_times > 0,
             "outcome": encode(state.outcome),
             "runs": runs_said(core),
         },
@@ -227,7 +227,9 @@ def _written(ledger: Ledger) -> list[str]:
 
 
 def _adjustments(ledger: Ledger) -> list[str]:
-    return [in_words(ledger, event) for _, event in ledger.adjusted]
+    """Return what was adjusted, refused by the device and put right, in order of time."""
+    events = [e for _, e in (*ledger.adjusted, *ledger.refused, *ledger.repaired)]
+    return [in_words(ledger, event) for event in sorted(events, key=lambda e: e.seq)]
 
 
 def _decisions(ledger: Ledger) -> list[str]:

@@ -2,16 +2,28 @@
 
 from __future__ import annotations
 
-from calibration.engine.ledger import AGAIN
+from calibration.engine.ledger import AGAIN, REPAIR, Ledger
 from calibration.engine.method import Condition, Step
 from calibration.engine.reads import Reads
 
 #: Decisions after which something is changed in the instrument.
-CHANGING = (AGAIN, "replace")
+CHANGING = (AGAIN, "replace", REPAIR)
 
 
 def _changing(job: Reads, step: Step) -> bool:
     return job.chosen() in CHANGING
+
+
+def trimming(job: Reads) -> bool:
+    """Tell whether something is to be set now: not while a repair was not judged yet."""
+    return job.chosen() in CHANGING and not job.ledger.unproven
+
+
+def renewed(ledger: Ledger) -> bool:
+    """Tell whether the sensor was replaced in the visit: what went before says nothing of it."""
+    return any(c.choice == "replace" for c, _ in ledger.decided.values()) or any(
+        c.what == "sensor" for c, _ in ledger.repaired
+    )
 
 
 def _left_outside(job: Reads, step: Step) -> bool:
@@ -35,6 +47,8 @@ def _something_to_write(job: Reads, step: Step) -> bool:
 
 
 ADJUSTING = Condition(_changing, "only if it is adjusted")
+#: Where something is set: after a repair only what its run shows is.
+TRIMMING = Condition(lambda job, step: trimming(job), "only if it is adjusted")
 UNLESS_ADJUSTING = Condition(
     lambda job, step: job.chosen() not in CHANGING, "only if nothing is set"
 )
@@ -42,7 +56,7 @@ REPLACING = Condition(lambda job, step: job.chosen() == "replace", "only if the 
 LEFT_OUTSIDE = Condition(_left_outside, "only if it is still outside afterwards")
 FOUND_OUTSIDE = Condition(_found_outside, "only if it fails")
 DIFFERS = Condition(
-    lambda job, step: job.chosen() == AGAIN and job.differs,
+    lambda job, step: job.chosen() in (AGAIN, REPAIR) and trimming(job) and job.differs,
     "only if a setting differs from the record",
 )
 

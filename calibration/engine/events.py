@@ -8,6 +8,7 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any, Literal
 
+from calibration.engine import setbacks
 from calibration.engine.facts import AssetFacts as AssetFacts
 from calibration.engine.facts import InstrumentFacts as InstrumentFacts
 from calibration.engine.facts import Parameter as Parameter
@@ -44,6 +45,7 @@ class Confirmed:
 
     step: str = about("step")
     item: str = about("line")
+    said: str = about("the line as it was shown", default="")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,6 +55,7 @@ class Recorded:
     step: str = about("step")
     field: str = about("field")
     value: str = about("as typed")
+    said: str = about("the field as it was called", default="")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -292,6 +295,11 @@ KINDS: dict[str, type] = {
     "signed": Signed,
     "issued": Issued,
     "reviewed": Reviewed,
+    "line_failed": setbacks.LineFailed,
+    "ended": setbacks.Ended,
+    "refused": setbacks.Refused,
+    "repaired": setbacks.Repaired,
+    "went_without": setbacks.WentWithout,
 }
 
 

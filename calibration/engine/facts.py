@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import cached_property
 from typing import Literal
@@ -34,6 +34,15 @@ class Setting:
 
 
 @dataclass(frozen=True, kw_only=True)
+class RunLimit:
+    """What error is allowed in one run of the instrument, where that is another one."""
+
+    run: str = about("run of the method")
+    tolerance: Tolerance = about("what error is allowed in it")
+    source: str = about("who says so")
+
+
+@dataclass(frozen=True, kw_only=True)
 class InstrumentFacts:
     """What the job must know of the instrument; frozen when the job is opened."""
 
@@ -53,6 +62,7 @@ class InstrumentFacts:
     characteristic: Characteristic = about("shape of the transfer", default="linear")
     tolerance: Tolerance = about("what error is allowed")
     tolerance_source: str = about("who says so")
+    run_limits: tuple[RunLimit, ...] = about("limits of single runs", default=())
     smart: bool = about("has a digital value to read", default=False)
     indicated: bool = about("the control room shows its value", default=False)
     rig: bool = about("wired to a simulated rig", default=False)
@@ -90,6 +100,13 @@ class InstrumentFacts:
             output_lower=self.indicated_lower,
             output_upper=self.indicated_upper,
         )
+
+    def in_run(self, run: str) -> InstrumentFacts:
+        """Return the instrument with the limit that it has in a run."""
+        own = next((limit for limit in self.run_limits if limit.run == run), None)
+        if own is None:
+            return self
+        return replace(self, tolerance=own.tolerance, tolerance_source=own.source)
 
     @property
     def shown_unit(self) -> str:

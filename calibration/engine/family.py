@@ -55,6 +55,8 @@ class StepKind:
     """A kind of step of a family's own."""
 
     done: Callable[[Reads, Step], bool]
+    #: a device is set in it, and may refuse
+    sets: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -102,6 +104,10 @@ class Family:
     facts: type | None = None
     #: kinds of reference, by what they measure
     assets: Mapping[str, AssetKind] = field(default_factory=dict)
+    #: what a reference that is not chosen from the shelf adds to the uncertainty, by its quantity
+    weighs: Mapping[str, Callable[[InstrumentFacts, AssetFacts, Any], tuple[Contribution, ...]]] = (
+        field(default_factory=dict)
+    )
     events: Mapping[str, EventKind] = field(default_factory=dict)
     runs: Mapping[str, RunKind] = field(default_factory=dict)
     steps: Mapping[str, StepKind] = field(default_factory=dict)
@@ -174,6 +180,7 @@ def register(family: Family) -> None:
         saying.WORDS[kind.content] = kind.words
     for name, asset in family.assets.items():
         evaluation.CONTRIBUTIONS[name] = asset.contributions
+    evaluation.CONTRIBUTIONS.update(family.weighs)
     causes.LABELS.update(family.causes)
 
 

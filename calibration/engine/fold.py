@@ -18,6 +18,7 @@ from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
 from calibration.engine.view.action import adjustment_state, next_action
 from calibration.engine.view.lines import Limit, LogLine, OnState, TimerState
+from calibration.engine.view.mishaps import mishaps
 from calibration.engine.view.runview import attempt_states, run_state
 from calibration.engine.view.state import Instrument, JobState, StageState
 from calibration.engine.view.stepview import step_state
@@ -93,6 +94,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         last_undoable=last_undoable(ledger, events),
         outcome=outcome(job),
         asked=asked(job),
+        mishaps=mishaps(job),
         follow_up=ledger.follow_up,
         clocks=jumps(in_order(events)),
         signed_by=signed[0].name if signed else "",

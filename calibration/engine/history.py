@@ -9,6 +9,7 @@ from calibration.engine.family import family_of, kind_of
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Method, RunSpec
 from calibration.engine.saying import WORDS
+from calibration.engine.setbacks import Ended, LineFailed, Refused, Repaired, WentWithout
 from calibration.kernel.rounding import as_typed
 
 HOP_WORDS = {
@@ -16,6 +17,13 @@ HOP_WORDS = {
     "output": "output trim",
     "receiver": "receiver scaling",
     "transmitter": "transmitter adjustment",
+}
+REPAIRS = {
+    "cleaned": "Cleaned",
+    "filter": "Filter changed",
+    "connection": "Connection put right",
+    "sensor": "Sensor replaced",
+    "other": "Put right",
 }
 LEFT_WORDS = {
     "bypass": "in bypass",
@@ -32,6 +40,8 @@ CHOICE_WORDS = {
     "later": "read right; it stays until the as-found run is taken",
     "enough": "adjusting ended early",
     "replace": "replace the sensor, then set it",
+    "repair": "put right in the visit",
+    "without": "the job goes on without it",
     "repeat": "the test is put right and repeated",
     "repeat_other": "the test is repeated with another reference",
 }
@@ -44,9 +54,14 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case ev.Opened():
             return f"Job opened on {c.instrument.tag}"
         case ev.Confirmed():
-            return f"{title_of(method, c.step)}: {_item(method, c)}"
+            return f"{title_of(method, c.step)}: {c.said or _item(method, c)}"
         case ev.Recorded():
-            return f"{title_of(method, c.step)}: {_field(method, c)} {c.value}"
+            return f"{title_of(method, c.step)}: {c.said or _field(method, c)} {c.value}"
+        case WentWithout():
+            roles = (r for s in method.steps for r in s.roles if r.id == c.role)
+            return next((r.instead or r.label for r in roles), c.role)
+        case LineFailed() | Ended() | Refused() | Repaired():
+            return setback_in_words(method, c)
         case ev.KitChosen():
             reason = f" ({c.reason})" if c.reason else ""
             return f"Reference chosen: {c.asset.asset}, {c.asset.description}{reason}"
@@ -124,7 +139,24 @@ def title_of(method: Method, step_id: str) -> str:
     return step.title if step else step_id
 
 
-def _item(method: Method, c: ev.Confirmed) -> str:
+def setback_in_words(method: Method, c: LineFailed | Ended | Refused | Repaired) -> str:
+    """Return what went wrong, or was put right, as a sentence."""
+    match c:
+        case LineFailed():
+            return f"{title_of(method, c.step)}: not so: {c.said or _item(method, c)} ({c.what})"
+        case Ended():
+            words = "The instrument failed" if c.state == "failed" else "Not done"
+            return f"The job ended before it was judged. {words}: {c.reason}"
+        case Refused():
+            shows = f", it shows {as_typed(c.shows)}" if c.shows is not None else ""
+            what = f" {c.end}" if c.end else ""
+            return f"{title_of(method, c.step)}: the device refused{what}: {c.word}{shows}"
+        case Repaired():
+            serial = f", new serial {c.serial}" if c.serial.strip() else ""
+            return f"{REPAIRS[c.what]}: {c.said}{serial}"
+
+
+def _item(method: Method, c: ev.Confirmed | LineFailed) -> str:
     step = method.step(c.step)
     return next((i.label for i in step.items if i.id == c.item), c.item) if step else c.item
 

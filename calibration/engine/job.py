@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date, datetime, timedelta
-from decimal import Decimal
-from functools import cached_property, partial
+from functools import cached_property
 from itertools import takewhile
 
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
@@ -16,23 +14,20 @@ from calibration.engine.evaluation import RunFigures, evaluate_run
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
+from calibration.engine.job_records import Recording
 from calibration.engine.kit import suits
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Field, KitRole, RunSpec, SetItem, Step
+from calibration.engine.ledger import WITHOUT, Ledger
+from calibration.engine.method import Field, KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
-from calibration.engine.recorded import same_value, setting_on_record, worked_out
+from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.slipping import beside
 from calibration.engine.view.state import StepStatus
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import HUNDRED, parse_decimal
 from calibration.runs.points import PlannedPoint
 
-#: A range found may differ this much from the one computed. [% of span]
-COMPUTED_WITHIN_PERCENT = Decimal("0.5")
 
-
-class Job:
+class Job(Recording):
     """A ledger, its settings and the time; everything else is worked out when asked for."""
 
     def __init__(self, ledger: Ledger, now: datetime) -> None:
@@ -44,6 +39,10 @@ class Job:
         self._attempts: dict[int, Job] = {}
         self._plans: dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]] = {}
 
+    @property
+    def _reads(self) -> Reads:
+        return self
+
     def kind_of(self, spec: RunSpec) -> RunKind:
         """Return the kind of a run."""
         return kind_of(self.family, spec)
@@ -52,7 +51,7 @@ class Job:
         if run not in self._plans:
             spec = self.ledger.method.run(run)
             kind = self.kind_of(spec)
-            facts = kind.facts(self.ledger, spec)
+            facts = kind.facts(self.ledger, spec).in_run(spec.id)
             plan = kind.plan(self.ledger, self.settings, spec, facts)
             self._plans[run] = facts, plan + beside(self.ledger.readings[run], plan, facts)
         return self._plans[run]
@@ -155,7 +154,21 @@ class Job:
             return self.done(step)
         if not self.family.shape.possible(self, step):
             return False
-        return step.only_if is None or step.only_if.test(self, step)
+        wanted = step.only_if is None or step.only_if.test(self, step)
+        return wanted if self.ledger.ended is None else self._still_needed(step, wanted)
+
+    def _still_needed(self, step: Step, wanted: bool) -> bool:
+        """Tell whether a step counts in a job that ended early: it was done, or it must be yet.
+
+        What is on comes off; what was opened is put back, where the instrument stays in service.
+        """
+        if step.kind == "sign" or step.id in self.ledger.taken_off:
+            return True
+        if step.ends:
+            return step.ends in {on.id for on, _ in self.ledger.on_now()}
+        if not wanted or step.stage != "return":
+            return wanted and self.done(step)
+        return bool(self.ledger.put_on) and step.kind in ("checklist", "set", "capture")
 
     def possible(self, step: Step) -> bool:
         """Tell whether a step may come in this job, whatever is found."""
@@ -169,99 +182,13 @@ class Job:
         """Return the values that a step asks for in this job."""
         return self.family.shape.fields(self, step)
 
-    def _restored(self) -> Iterator[tuple[Step, SetItem]]:
-        """Yield the settings that are brought back to what the record says."""
-        for step in self.ledger.method.steps:
-            for item in step.sets:
-                if item.to == "record":
-                    yield step, item
-
-    @property
-    def differs(self) -> bool:
-        """Tell whether a setting found differs from the record and is to be brought back."""
-        return any(self.to_write(step, item) is not None for step, item in self._restored())
-
-    @property
-    def differences(self) -> str:
-        """Return the settings that differ from the record, in words."""
-        return " and ".join(
-            f"{item.label.lower()} is {self.found_setting(item.id)}, on record "
-            f"{self.on_record(item.id)}"
-            for step, item in self._restored()
-            if self.to_write(step, item) is not None
-        )
-
-    @property
-    def put_right(self) -> bool:
-        """Tell whether settings were brought back, so that the run is due before any trim."""
-        steps = {step.id for step, _ in self._restored()}
-        back = any(step in steps for step, _ in self.ledger.written)
-        again = self.ledger.method.found.again
-        return back and not self.ledger.readings[again] and not self.ledger.changes
-
-    def may_wait(self, step: Step) -> bool:
-        """Tell whether a difference may stay until the as-found run is taken."""
-        names = {item.id for _, item in self._restored()}
-        return any(
-            f.id in names
-            and (step.id, f.id) in self.ledger.recorded
-            and self.expected(f)
-            and not same_value(self.ledger.recorded[step.id, f.id][0], self.expected(f))
-            for f in step.fields
-        )
-
-    def found_setting(self, name: str) -> str:
-        """Return a setting as it was found in the device; empty when it was not read."""
-        for step in self.ledger.method.steps:
-            if step.kind == "record" and (step.id, name) in self.ledger.recorded:
-                return self.ledger.recorded[step.id, name][0]
-        return ""
-
-    def to_write(self, step: Step, item: SetItem) -> str | None:
-        """Return what a set step writes for one setting; none when there is nothing to write.
-
-        A difference from the record that was accepted is not written back.
-        """
-        found, target = self.found_setting(item.id), item.to
-        if item.to == "record":
-            target = self.on_record(item.id)
-            accepted = any(
-                self.choice(s.id) == "accept"
-                for s in self.ledger.method.steps
-                if s.kind == "record" and any(f.id == item.id for f in s.fields)
-            )
-            if not target or not found or accepted:
-                return None
-        elif item.to == "found":
-            changed = any(name == item.id for s, name in self.ledger.written if s != step.id)
-            return found if found and changed else None
-        elif (own := self.family.shape.target(self, step, item)) is not None:
-            target = own
-            if not target:
-                return None
-        if not found:
-            return None
-        return None if same_value(found, target) else target
-
-    def written(self, step: Step, item: SetItem) -> bool:
-        """Tell whether a setting was written and read back as written."""
-        entry = self.ledger.written.get((step.id, item.id))
-        wanted = self.to_write(step, item)
-        if wanted is None:
-            return True
-        return (
-            entry is not None
-            and same_value(entry[0].value, wanted)
-            and same_value(entry[0].read_back, entry[0].value)
-        )
-
     def done(self, step: Step) -> bool:
         """Tell whether a step has all that it asks for."""
         ledger = self.ledger
         if step.kind == "kit":
-            return all(role.id in ledger.kit for role in self.roles(step))
+            return all(r.id in ledger.kit or r.id in ledger.without for r in self.roles(step))
         if step.kind == "checklist":
-            return all((step.id, item.id) in ledger.confirmed for item in step.items)
+            return self._gone_through(step)
         if step.kind == "record":
             return self._recorded(step)
         if step.kind == "put_on":
@@ -284,62 +211,20 @@ class Job:
         own = self.family.steps.get(step.kind)
         return own.done(self, step) if own is not None else ledger.signed is not None
 
+    def _gone_through(self, step: Step) -> bool:
+        """Tell whether every line is so, or the job goes on without it."""
+        open_ones = [i for i in step.items if (step.id, i.id) not in self.ledger.confirmed]
+        without = self.choice(step.id) == WITHOUT
+        return not open_ones or (
+            without and all((step.id, i.id) in self.ledger.failed for i in open_ones)
+        )
+
     def _recorded(self, step: Step) -> bool:
         for field in self.fields(step):
             if field.required and (step.id, field.id) not in self.ledger.recorded:
                 return False
         accepted = step.id in self.ledger.decided
         return accepted or not any(self.mismatch(step, field) for field in self.fields(step))
-
-    def on_record(self, name: str) -> str:
-        """Return a setting by the name under which it is found in the device."""
-        return setting_on_record(self.ledger.facts, name)
-
-    def expected(self, field: Field) -> str:
-        """Return what the instrument's record says for a field; empty when nothing."""
-        if not field.must_match:
-            return ""
-        found = getattr(self.ledger.facts, field.must_match, None)
-        return self.on_record(field.must_match) if found is None else str(found)
-
-    def mismatch(self, step: Step, field: Field) -> str:
-        """Return the question to ask when a recorded value differs from what it should say."""
-        if step.must_hold and field is step.fields[-1]:
-            found = self.computed(step)
-            for name, question in step.must_hold:
-                if found.get(name) == "no":
-                    return question.format(**found)
-        entry = self.ledger.recorded.get((step.id, field.id))
-        if entry is None:
-            return ""
-        expected = self.expected(field)
-        if expected and not same_value(entry[0], expected):
-            return field.question.format(expected=expected)
-        if field.most:
-            most = self.settings.number(field.most)
-            if parse_decimal(entry[0], field.id) > most:
-                return field.question.format(expected=f"{most} {field.unit}".strip())
-        asked = self.family.shape.question(self, step, field, entry[0])
-        return asked or self._off_worked_out(step, field, entry[0])
-
-    def _off_worked_out(self, step: Step, field: Field, value: str) -> str:
-        """Return the question when a value is far from the one that was worked out."""
-        result = dict(step.computed).get(field.id)
-        worked_out = self.computed(step).get(result, "") if result is not None else ""
-        if not worked_out:
-            return ""
-        asked = self.family.shape.off_worked_out(self, field, value, worked_out)
-        if asked is not None:
-            return asked
-        span = abs(self.ledger.facts.transfer.input_span)
-        away = abs(parse_decimal(value, field.id) - parse_decimal(worked_out, field.id))
-        if HUNDRED * away <= span * COMPUTED_WITHIN_PERCENT:
-            return ""
-        return f"From the vessel and its liquid it comes to {worked_out}. Is the range right?"
-
-    def computed(self, step: Step) -> dict[str, str]:
-        """Return the results of a step's operation as text; empty while an input is missing."""
-        return worked_out(self.ledger, step, partial(self.family.shape.given, self, step))
 
     @cached_property
     def statuses(self) -> dict[str, StepStatus]:

@@ -8,42 +8,20 @@ from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from calibration.engine import events as ev
+from calibration.engine import setbacks as sb
 from calibration.engine.events import Event, in_order
+from calibration.engine.ledger_parts import Attempt as Attempt
+from calibration.engine.ledger_parts import Part as Part
+from calibration.engine.ledger_parts import Taken as Taken
+from calibration.engine.ledger_rounds import AGAIN as AGAIN
+from calibration.engine.ledger_rounds import REPAIR as REPAIR
+from calibration.engine.ledger_rounds import REPEAT as REPEAT
+from calibration.engine.ledger_rounds import REPEAT_OTHER as REPEAT_OTHER
+from calibration.engine.ledger_rounds import STOP as STOP
+from calibration.engine.ledger_rounds import WITHOUT as WITHOUT
+from calibration.engine.ledger_rounds import begin_again, repair, repeat
 from calibration.engine.method import Method, Step
 from calibration.kernel.errors import InputError
-
-#: The decision that begins a further round of adjusting.
-AGAIN = "adjust"
-#: The decision that it is not put back as good.
-STOP = "stop"
-#: The decisions that the test itself is taken again, with the same or another reference.
-REPEAT, REPEAT_OTHER = "repeat", "repeat_other"
-
-
-@dataclass
-class Taken:
-    """A reading and the event that brought it."""
-
-    content: ev.ReadingTaken
-    event: Event
-
-
-@dataclass(frozen=True)
-class Attempt:
-    """A test that was taken again: what was read, with what, and why it was repeated."""
-
-    readings: dict[str, dict[int, Taken]]
-    kit: dict[str, ev.KitChosen]
-    decided: ev.Decided
-    event: Event
-
-
-class Part:
-    """What a family keeps of a job, beside what all share. Made when it is first asked for."""
-
-    def begin_again(self) -> None:
-        """Forget what belongs to a round of adjusting that failed."""
-
 
 P = TypeVar("P", bound=Part)
 
@@ -58,6 +36,8 @@ class Ledger:
     confirmed: dict[tuple[str, str], Event] = field(default_factory=dict)
     recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
     kit: dict[str, ev.KitChosen] = field(default_factory=dict)
+    #: roles for which there is no reference, and the other way is taken
+    without: dict[str, Event] = field(default_factory=dict)
     put_on: dict[str, Event] = field(default_factory=dict)
     taken_off: dict[str, Event] = field(default_factory=dict)
     timers: dict[str, Event] = field(default_factory=dict)
@@ -90,6 +70,13 @@ class Ledger:
     #: by step: who has what is on, where that is not who put it on
     taken_over: dict[str, Event] = field(default_factory=dict)
     voided: tuple[ev.Voided, Event] | None = None
+    #: lines of checklists that were not so, by step and line; put right or not
+    failed: dict[tuple[str, str], tuple[sb.LineFailed, Event]] = field(default_factory=dict)
+    ended: tuple[sb.Ended, Event] | None = None
+    refused: list[tuple[sb.Refused, Event]] = field(default_factory=list)
+    repaired: list[tuple[sb.Repaired, Event]] = field(default_factory=list)
+    #: something was put right and what it did was not judged yet
+    unproven: bool = False
     retracted: dict[str, ev.Retracted] = field(default_factory=dict)
     seq: int = 0
     #: how many times the device was changed
@@ -141,8 +128,24 @@ class Ledger:
         return self.taken_over.get(step) or self.put_on[step]
 
     @property
+    def set_times(self) -> int:
+        """Return how many times the device was set; a repair is none."""
+        return self.changes - len(self.repaired)
+
+    @property
+    def lacking(self) -> dict[tuple[str, str], sb.LineFailed]:
+        """Return the lines that are not so and were not put right."""
+        return {k: c for k, (c, _) in self.failed.items() if k not in self.confirmed}
+
+    @property
     def stopped(self) -> bool:
-        """Tell whether it was decided that the instrument is not put back as good."""
+        """Tell whether the instrument is not put back as good: decided, ended, or by a line."""
+        by_line = self.method.lacks == "failed" and bool(self.lacking)
+        return self.ended is not None or by_line or self.decided_to_stop
+
+    @property
+    def decided_to_stop(self) -> bool:
+        """Tell whether it was judged that it is not put back as good."""
         judged = {step.id for step in self.method.steps if step.kind == "decide"}
         return any(c.choice == STOP for step, (c, _) in self.decided.items() if step in judged)
 
@@ -169,12 +172,32 @@ def _confirm(ledger: Ledger, content: ev.Confirmed, event: Event) -> None:
     ledger.confirmed[content.step, content.item] = event
 
 
+def _fail(ledger: Ledger, content: sb.LineFailed, event: Event) -> None:
+    ledger.failed[content.step, content.item] = (content, event)
+    ledger.decided.pop(content.step, None)
+    ledger.confirmed.pop((content.step, content.item), None)
+
+
+def _end(ledger: Ledger, content: sb.Ended, event: Event) -> None:
+    ledger.ended = (content, event)
+
+
+def _refuse(ledger: Ledger, content: sb.Refused, event: Event) -> None:
+    ledger.refused.append((content, event))
+
+
 def _record(ledger: Ledger, content: ev.Recorded, event: Event) -> None:
     ledger.recorded[content.step, content.field] = (content.value, event)
 
 
 def _choose(ledger: Ledger, content: ev.KitChosen, event: Event) -> None:
     ledger.kit[content.role] = content
+    ledger.without.pop(content.role, None)
+
+
+def _go_without(ledger: Ledger, content: sb.WentWithout, event: Event) -> None:
+    ledger.without[content.role] = event
+    ledger.kit.pop(content.role, None)
 
 
 def _put_on(ledger: Ledger, content: ev.PutOn, event: Event) -> None:
@@ -212,42 +235,15 @@ def _adjust(ledger: Ledger, content: ev.Adjusted, event: Event) -> None:
 def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
     step = ledger.method.step(content.step)
     if step is not None and step.judges == "left" and content.choice == AGAIN:
-        _begin_again(ledger, step)
+        ledger.unproven = False
+        begin_again(ledger)
         return
     if step is not None and step.judges == "found" and content.choice in (REPEAT, REPEAT_OTHER):
-        _repeat(ledger, content, event)
+        repeat(ledger, content, event)
         return
+    if step is not None and step.judges == "found":
+        ledger.unproven = False
     ledger.decided[content.step] = (content, event)
-
-
-def _begin_again(ledger: Ledger, judged: Step) -> None:
-    """A further round: what was left is adjusted from, and its own decisions are open again."""
-    for run in ledger.method.runs_of("left"):
-        if run.id in ledger.readings:
-            ledger.readings[run.again] = ledger.readings.pop(run.id)
-        ledger.left_out.pop(run.id, None)
-        ledger.placed.pop(run.id, None)
-    for part in ledger._parts.values():
-        part.begin_again()
-    ledger.round_start = len(ledger.adjusted)
-    for step in ledger.method.steps:
-        if step.kind == "adjust" or step is judged:
-            ledger.decided.pop(step.id, None)
-
-
-def _repeat(ledger: Ledger, content: ev.Decided, event: Event) -> None:
-    """The test is taken again: what was read is kept apart, with the references of then."""
-    read: dict[str, dict[int, Taken]] = {}
-    for run in ledger.method.runs_of("found"):
-        ledger.placed.pop(run.id, None)
-        ledger.left_out.pop(run.id, None)
-        if ledger.readings[run.id]:
-            read[run.id] = ledger.readings.pop(run.id)
-    ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event))
-    for part in ledger._parts.values():
-        part.begin_again()
-    if content.choice == REPEAT_OTHER:
-        ledger.kit.clear()
 
 
 def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
@@ -306,8 +302,13 @@ def _nothing(ledger: Ledger, content: Any, event: Event) -> None:
 ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "opened": _nothing,
     "confirmed": _confirm,
+    "line_failed": _fail,
+    "ended": _end,
+    "refused": _refuse,
+    "repaired": repair,
     "recorded": _record,
     "kit_chosen": _choose,
+    "went_without": _go_without,
     "put_on": _put_on,
     "taken_off": _take_off,
     "timer_started": _start_timer,

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 StageId = Literal["plan", "safe", "identify", "found", "adjust", "left", "return"]
@@ -39,6 +39,8 @@ class Item:
 
     id: str
     label: str
+    #: the job cannot go on without it
+    must: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,6 +51,10 @@ class Field:
     label: str
     kind: Literal["text", "number"] = "text"
     unit: str = ""
+    #: it is one of these
+    choices: tuple[str, ...] = ()
+    #: setting on record that it usually is
+    usual: str = ""
     required: bool = True
     #: name of the instrument fact that it must agree with
     must_match: str = ""
@@ -73,6 +79,8 @@ class KitRole:
     channel: int = 0
     #: a source in which a run can go on by itself, for several instruments at once
     alone: bool = False
+    #: what is done where the person has none of it; empty where it must be there
+    instead: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -168,6 +176,10 @@ class Step:
     computed: tuple[tuple[str, str], ...] = ()
     must_hold: tuple[tuple[str, str], ...] = ()
 
+    def must(self, item: Item) -> bool:
+        """Tell whether the job cannot go on without a line: whatever makes it safe, and more."""
+        return item.must or self.stage == "safe"
+
 
 @dataclass(frozen=True, kw_only=True)
 class ParameterSpec:
@@ -199,10 +211,30 @@ class Method:
     #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
     #: ``none``: what is out of tolerance is replaced. ``steps``: by steps of the family's own.
     adjusting: Literal["trims", "screws", "none", "steps"] = "trims"
+    #: screws are aimed by what was read at the ends, not by the line of best fit
+    by_ends: bool = False
     #: several instruments are checked one after the other, with one signature
     rounds: bool = False
     #: one line about when it is the right one
     fits: str = ""
+    #: its title in a few words
+    called: str = ""
+    #: methods of which a good job does the work as well, and those when something was set in it
+    covers: tuple[str, ...] = ()
+    covers_if_set: tuple[str, ...] = ()
+    #: what a line that is not so comes to, where the job went on without it
+    lacks: Literal["limited", "failed"] = "limited"
+    #: what its outcomes are called, where it has words of its own
+    outcomes: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def short(self) -> str:
+        """Return its title in a few words."""
+        return self.called or self.title
+
+    def also_done(self, was_set: bool) -> tuple[str, ...]:
+        """Return the methods of which a good job does the work as well."""
+        return (*self.covers, *(self.covers_if_set if was_set else ()))
 
     def run(self, run_id: str) -> RunSpec:
         """Return a run by id, or by the name of what is adjusted from; else the first one.

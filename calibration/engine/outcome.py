@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import STOP
-from calibration.engine.method import RunSpec
+from calibration.engine.method import Method, RunSpec
 from calibration.engine.reads import Reads
 from calibration.engine.view.came_to import Outcome
 
@@ -18,6 +18,10 @@ WORDS = {
     "limited": "limited use: outside limits, kept in service",
     "failed": "failed, out of service",
     "stopped": "stopped, not judged",
+}
+AFTER_REPAIR = {
+    False: "within limits after repair",
+    True: "within limits after repair and adjusting",
 }
 #: Outcomes after which the instrument was left as it should be.
 GOOD = ("within", "adjusted")
@@ -70,15 +74,27 @@ def _worked_out(job: Reads) -> Outcome:
         for step, (content, _) in job.ledger.decided.items()
         if (found := job.ledger.method.step(step)) is not None and found.kind == "decide"
     }
-    if STOP in reasons:
-        said, why = f"Outside limits: {bad}. " if bad else "", reasons[STOP]
-        return _of("failed" if bad else "stopped", f"{said}{why[:1].upper()}{why[1:]}".strip())
-    if bad:
+    lacking = "; ".join(f"{c.said or c.item} ({c.what})" for c in job.ledger.lacking.values())
+    said = f"Outside limits: {bad}." if bad else ""
+    said += f" Not so: {lacking}." if lacking else ""
+    ended = job.ledger.ended
+    if ended is not None or STOP in reasons:
+        why = ended[0].reason if ended is not None else reasons[STOP]
+        failed = bad or lacking or (ended is not None and ended[0].state == "failed")
+        return _of(job, "failed" if failed else "stopped", f"{said} {why[:1].upper()}{why[1:]}")
+    if lacking and job.ledger.method.lacks == "failed":
+        return _of(job, "failed", said)
+    if bad or lacking:
         reason = next((r for r in reasons.values() if r), "")
-        return _of("limited", f"Outside limits: {bad}. {reason} {_limit(job)}".strip())
+        return _of(job, "limited", f"{said} {reason} {_limit(job)}")
     if all(f.mark == "none" for _, f in runs):
-        return _of("stopped", "No reading could be judged.")
-    return _of("adjusted" if job.ledger.changes else "within", "")
+        return _of(job, "stopped", "No reading could be judged.")
+    return _of(job, "adjusted" if job.ledger.changes else "within", "")
+
+
+def words_of(method: Method, id: str) -> str:
+    """Return what an outcome is called in a method."""
+    return method.outcomes.get(id, WORDS[id])
 
 
 def _limit(job: Reads) -> str:
@@ -90,6 +106,10 @@ def _limit(job: Reads) -> str:
     return f"Limited to: {content.limit}{until}."
 
 
-def _of(id: str, why: str) -> Outcome:
+def _of(job: Reads, id: str, why: str) -> Outcome:
+    why = " ".join(why.split())
     why = why[:1].upper() + why[1:]
-    return Outcome(id=id, words=WORDS[id], why=why, good=id in GOOD)  # type: ignore[arg-type]
+    words = words_of(job.ledger.method, id)
+    if id == "adjusted" and job.ledger.repaired:
+        words = AFTER_REPAIR[job.ledger.set_times > 0]
+    return Outcome(id=id, words=words, why=why, good=id in GOOD)  # type: ignore[arg-type]

@@ -69,6 +69,12 @@ def deviations(job: Job) -> list[str]:
     for id, waived in ledger.waived.items():
         step = method.step(id)
         said.append(f"{step.title if step else id}: no wait ({waived.reason}).")
+    for lacking, event in ledger.failed.values():
+        put_right = (lacking.step, lacking.item) in ledger.confirmed
+        then = ", then put right" if put_right else ""
+        said.append(f"{in_words(ledger, event)}{then}.")
+    if ledger.ended is not None:
+        said.append(f"{in_words(ledger, ledger.ended[1])}.")
     for attempt in ledger.attempts:
         words = CHOICE_WORDS[attempt.decided.choice]
         said.append(f"Outside at first; {words} ({attempt.decided.reason}).")

@@ -9,7 +9,7 @@ from dataclasses import replace
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
-from calibration.engine.ledger import REPEAT, REPEAT_OTHER
+from calibration.engine.ledger import REPAIR, REPEAT, REPEAT_OTHER
 from calibration.engine.method import Step
 from calibration.engine.view.judge import choice
 from calibration.engine.view.state import Choice
@@ -57,7 +57,8 @@ def first_answer_outside(job: Job) -> bool:
     asked.
     """
     return any(
-        attempt.decided.choice == REPEAT and job.at_attempt(number).figures(run).mark == "outside"
+        attempt.decided.choice in (REPEAT, REPAIR)
+        and job.at_attempt(number).figures(run).mark == "outside"
         for number, attempt in enumerate(job.ledger.attempts, 1)
         for run in attempt.readings
     )

@@ -141,7 +141,7 @@ class RunKind:
 
     def in_input(self, facts: InstrumentFacts) -> bool:
         """Tell whether people say its error in the unit of the input, not in % of span."""
-        return facts.transfer.curve is not None
+        return facts.transfer.curve is not None or facts.output_unit == facts.input_unit
 
     #: a point is approached from one side; the turning point is gone past
     approached = True

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.blocks import Row
 
 
 class Shape:
@@ -28,9 +29,17 @@ class Shape:
         """Return the title of a step."""
         return step.title
 
+    def caution(self, job: Reads, step: Step) -> str:
+        """Return what to be careful about in a step; empty when nothing."""
+        return step.caution
+
     def line(self, job: Reads, step: Step, item: Item) -> str:
         """Return a line of a checklist."""
         return item.label
+
+    def listed(self, job: Reads, step: Step) -> tuple[Row, ...]:
+        """Return lines that a step lists besides what it works out."""
+        return ()
 
     def question(self, job: Reads, step: Step, field: Field, value: str) -> str:
         """Return what to ask about a recorded value; empty when nothing."""

@@ -19,6 +19,12 @@ ShownUnit = Literal["ppm", "% vol", "%LEL"]
 #: What a gas is applied for. ``air`` is the air around; nothing is applied.
 Purpose = Literal["air", "zero", "span", "nitrogen"]
 UNIT: dict[str, GasUnit] = {"ppm": "ppm", "% vol": "percent_volume", "%LEL": "percent_lel"}
+#: Carbon dioxide in outdoor air, about 0.04 % by volume.
+IN_AIR: dict[str, Decimal] = {
+    "ppm": Decimal(400),
+    "% vol": Decimal("0.04"),
+    "%LEL": ZERO,
+}
 #: A certificate worse than this says little about a sensor. [% of the value]
 UNCERTAIN = Decimal(5)
 #: A span gas is best between these shares of the range. [%]
@@ -56,7 +62,11 @@ class Channel:
     @property
     def rest(self) -> Decimal:
         """Return what it shows in clean air. [gas unit]"""
-        return Decimal("20.9") if self.gas == "oxygen" else ZERO
+        if self.gas == "oxygen":
+            return Decimal("20.9")
+        if self.gas == "carbon dioxide":
+            return IN_AIR[self.unit]
+        return ZERO
 
 
 @dataclass(frozen=True, kw_only=True)

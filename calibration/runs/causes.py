@@ -47,6 +47,7 @@ LABELS: dict[str, str] = {
     "reversed": "Reversed output",
     "wrong_sensor_type": "Wrong sensor type",
     "swapped_polarity": "Swapped polarity",
+    "junction_compensation": "Junction counted twice, or not at all",
     "lead_resistance": "Lead resistance of two wires",
     "shunt": "Shunt across the sensor",
     "immersion": "Too little immersion",

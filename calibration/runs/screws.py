@@ -53,6 +53,15 @@ class ScrewsIn:
     limit_percent: Decimal = about(
         "both ends must come this close", label="close enough", unit="% of span"
     )
+    aim_lowest_percent: Decimal = about(
+        "no screw is aimed lower, for the output may be held there",
+        label="aim not below",
+        unit="% of span",
+        default=Decimal(-50),
+    )
+    aim_highest_percent: Decimal = about(
+        "nor higher", label="aim not above", unit="% of span", default=Decimal(50)
+    )
     visits: tuple[Visit, ...] = about("oldest first", label="visits", default=())
 
 
@@ -176,7 +185,12 @@ def screws(request: ScrewsIn) -> ScrewsOut:
     end, turn = _next(known, limit)
     factor = _factor(known)
     aim = _aim(known) if end == "zero" and turn else 0.0
+    wanted = aim
+    aim = max(to_float(request.aim_lowest_percent), min(to_float(request.aim_highest_percent), aim))
     left = _left(known, limit, factor) if end != "done" else 0
+    if wanted != aim:
+        # What would end it cannot be set: the output may be held there. Nobody knows how long.
+        left = None
     return ScrewsOut(
         next=end,
         turn=turn,

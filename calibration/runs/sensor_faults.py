@@ -125,6 +125,8 @@ def _candidates(seen: Seen) -> list[tuple[str, str, str, _Model]]:
             )
         )
     if not resistive:
+        if seen.bare:
+            found += _junctions(own, cold)
         found.append(
             (
                 "The temperature shown moves away from the reference junction the wrong way: "
@@ -132,6 +134,38 @@ def _candidates(seen: Seen) -> list[tuple[str, str, str, _Model]]:
                 "swapped_polarity",
                 "Swap the two wires at the terminals, then take the run again.",
                 lambda t: curves.temperature_of(own, -curves.signal_of(own, t, cold), cold),
+            )
+        )
+    return found
+
+
+def _junctions(own: str, cold: float) -> list[tuple[str, str, str, _Model]]:
+    """The reference junction counted twice, or not at all: the sensor itself is right."""
+    remedy = (
+        "Ask how the meter reads: bare, or compensated by itself. Say so in the job, then take the "
+        "run again; the sensor is not at fault."
+    )
+    found: list[tuple[str, str, str, _Model]] = []
+    if abs(cold) > 1:
+        found.append(
+            (
+                f"All readings are high by the emf of a junction at {show(cold, 1)} °C: the meter "
+                "has compensated it, and it was counted once more.",
+                "junction_compensation",
+                remedy,
+                lambda t: curves.temperature_of(own, curves.signal_of(own, t, 0.0), cold),
+            )
+        )
+    else:
+        found.append(
+            (
+                "All readings are low by the emf of a junction at room temperature: nobody "
+                "compensated it.",
+                "junction_compensation",
+                remedy,
+                lambda t: curves.temperature_of(
+                    own, curves.signal_of(own, t, USUAL_JUNCTION_C), cold
+                ),
             )
         )
     return found

@@ -103,6 +103,11 @@ class Technician:
             value = self.answers.get(entry.id) or device.get(entry.id, "")
             if entry.id == "serial":
                 value = self.serial
+            if not value and entry.choices:
+                value = entry.choices[0]
+            if not value and entry.required and entry.unit == "%":
+                value = entry.usual or "0.5"
+            value = value or (entry.usual if entry.required else "")
             if not value and entry.required:
                 value = "23" if entry.number else "Control room, shift B"
             if value and not entry.value:

@@ -96,7 +96,14 @@ class PhVisit(Visit):
     """One job on a pH loop from plan to signature."""
 
     def __init__(
-        self, method="ph_buffers", seed=5, parameters=None, facts_=None, set_="technical", **faults
+        self,
+        method="ph_buffers",
+        seed=5,
+        parameters=None,
+        facts_=None,
+        set_="technical",
+        asks=False,
+        **faults,
     ):
         given = facts_ or facts(set_=set_)
         self.method = newest(method)
@@ -126,6 +133,7 @@ class PhVisit(Visit):
             method=self.method.id,
             version=self.method.version,
             parameters={k: {"value": v, "source": "test"} for k, v in (parameters or {}).items()},
+            **({"asks": True} if asks else {}),
         )
 
     def causes(self):

@@ -204,7 +204,7 @@ def asset(quantity):
 class Visit:
     """One job of a family from plan to signature."""
 
-    def __init__(self, family, seed=5, parameters=None, facts=None, **faults):
+    def __init__(self, family, seed=5, parameters=None, facts=None, asks=False, **faults):
         given, model = FAMILIES[family]
         self.method = newest(METHOD_OF[family])
         model = type(model)(**{**vars(model), **faults})
@@ -231,6 +231,7 @@ class Visit:
             method=self.method.id,
             version=self.method.version,
             parameters=parameters or {},
+            **({"asks": True} if asks else {}),
         )
 
     @property

@@ -31,6 +31,8 @@ def ended(choices=(), changes=0, signed=True, **marks):
         runs=runs,
         runs_of=lambda role: [r for r in runs if r.role == role],
         step=steps.get,
+        lacks="limited",
+        outcomes={},
     )
     decided = {
         name: (SimpleNamespace(choice=choice, reason=reason), None)
@@ -46,6 +48,10 @@ def ended(choices=(), changes=0, signed=True, **marks):
             limited=None,
             attempts=[],
             left_out={},
+            lacking={},
+            ended=None,
+            repaired=[],
+            set_times=changes,
         ),
         current=SimpleNamespace(kind="decide"),
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),

@@ -154,7 +154,8 @@ class OnToSetting(SimpleTestCase):
 
     def test_an_infrared_head_is_only_zeroed(self):
         optical, model = DETECTORS["gas_infrared"]
-        visit = GasVisit("gas_bump", facts=optical, asks=True)
+        site = {"bump_limit_percent": {"value": "10", "source": "site"}}
+        visit = GasVisit("gas_bump", facts=optical, asks=True, parameters=site)
         visit.person.model = replace(model, heads=(replace(model.heads[0], zero=8.0),))
         decide(visit, "adjust", "its zero has moved")
         visit.until("")

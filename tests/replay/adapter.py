@@ -7,6 +7,7 @@ in DECISIONS.md.
 from __future__ import annotations
 
 import copy
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -17,7 +18,9 @@ from calibration.engine.job import Job
 from calibration.engine.view.runview import run_state
 from calibration.engine.view.state import JobState, RunState
 from calibration.families.gas.facts import channels
+from calibration.families.gas.gases import gases_of, shows
 from calibration.families.gas.view import gas_lines, gas_state
+from calibration.families.gas.words import GasRun
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import show
@@ -36,18 +39,27 @@ CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "num
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
-    for name in ("outcome", "asked", "follow_up", "clocks", "may_void"):
+    for name in ("outcome", "asked", "follow_up", "clocks", "may_void", "mishaps"):
         del found[name]
     for step in found["steps"]:
         for entry in step["fields"]:
-            del entry["often"]
+            del entry["often"], entry["choices"], entry["usual"]
+        for item in step["items"]:
+            del item["failed"]
+        for role in step["roles"]:
+            del role["instead"], role["without"]
+        del step["may_go_without"], step["refused"]
     for choice in found["judgement"]["choices"]:
-        del choice["often"]
+        del choice["often"], choice["form"]
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         if run is not None:
             run["characteristics"], run["fit_text"] = with_what_did_not_exist(run)
             del run["zero"], run["span"]
+    found["judgement"]["text"] = re.sub(
+        r"Largest error \S+ \S+ \((\S+ % of span)\)\.", r"Largest error \1.", said(found)
+    )
     if job.family.id in SINCE:
+        in_percent(job, found)
         return found
     for name in ("task", "blocks"):
         del found[name]
@@ -68,7 +80,49 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
             {"kind": e["kind"], **{name: e["data"].get(name, "") for name in SENT}}
             for e in found["together"]["events"]
         ]
+    in_percent(job, found)
     return found
+
+
+def said(found: dict[str, Any]) -> str:
+    """Return the verdict in words."""
+    text: str = found["judgement"]["text"]
+    return text
+
+
+def in_percent(job: Job, found: dict[str, Any]) -> None:
+    """Say errors as they were said before they came in the unit of the trade."""
+    for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
+        if run is None:
+            continue
+        worst = re.search(r"([^\s(]+ %) of span", run["worst"])
+        run["worst"] = worst[1] if worst else ""
+        if job.kind_of(job.ledger.method.run(run["id"])).id == "gas":
+            run["error_unit"] = "%"
+            for point in run["points"]:
+                point["error_text"] = point["error"]
+    if found.get("gas_lines"):
+        with exact():
+            for line, of_new in zip(found["gas_lines"], _of_new_then(job), strict=True):
+                line["of_new"] = of_new
+
+
+def _of_new_then(job: Job) -> list[str]:
+    """Return what was said of each gas: not net of zero, and better once the span was set."""
+    said = []
+    for spec in job.ledger.method.runs:
+        if not isinstance(spec, GasRun) or spec.channel >= len(channels(job.ledger.facts)):
+            continue
+        c, figures = channels(job.ledger.facts)[spec.channel], job.figures(spec.id)
+        gases = gases_of(job.settings, spec)
+        for i in figures.order:
+            content = figures.taken[i].content
+            text = ""
+            if content.applied and gases[i] != "air":
+                percent = 100 * shows(figures.facts, content) / content.applied
+                text = f"{show(percent * c.base_percent / 100, 0)} % of new"
+            said.append(text)
+    return said
 
 
 #: What a run was said to have whether it did or not, in this order; of several cycles the last.
@@ -107,7 +161,7 @@ def with_what_did_not_exist(run: dict[str, Any]) -> tuple[list[dict[str, str]], 
     return said, fit
 
 
-def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
+def recorded_paper(job: Job, state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
     """Return a certificate as it was before jobs had outcomes: as left was what was read last."""
     left = state.as_left if state.as_left and state.as_left.taken else state.as_found
     words = {mark: said for mark, said in VERDICTS.items() if mark != "none"}
@@ -117,6 +171,11 @@ def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
         "adjusted": paper["verdict"]["adjusted"],
     }
     found = {name: said for name, said in paper.items() if name not in SINCE_PAPER}
+    gas, answers = state.as_found.order == "gas", paper["gas"]["answers"]
+    if gas:
+        with exact():
+            then = _of_new_then(job)
+        answers = [{**a, "of_new": said} for a, said in zip(answers, then, strict=True)]
     return {
         **found,
         "format": "verify-loop-certificate/3",
@@ -128,10 +187,11 @@ def recorded_paper(state: JobState, paper: dict[str, Any]) -> dict[str, Any]:
             "review": state.review,
         },
         "references": [_without(r, "issued_by") for r in paper["references"]],
-        "as_found": _old_run(paper["as_found"], state.as_found),
-        "as_left": _old_run(paper["as_left"], state.as_left),
+        "as_found": _old_run(paper["as_found"], state.as_found, gas),
+        "as_left": _old_run(paper["as_left"], state.as_left, gas),
+        "gas": {**paper["gas"], "answers": answers},
         "extra_runs": [
-            {**_old_run(run, seen), "verdict": words.get(run["mark"], "outside limits")}
+            {**_old_run(run, seen, gas), "verdict": words.get(run["mark"], "outside limits")}
             for run, seen in zip(
                 paper["extra_runs"], (r for r in state.extra_runs if r.taken), strict=True
             )
@@ -144,7 +204,10 @@ def _without(said: dict[str, Any], *names: str) -> dict[str, Any]:
     return {name: value for name, value in said.items() if name not in names}
 
 
-def _old_run(run: dict[str, Any], seen: RunState | None) -> dict[str, Any]:
+def _old_run(run: dict[str, Any], seen: RunState | None, gas: bool) -> dict[str, Any]:
+    if gas:
+        points = [{**p, "error": p["error_percent"]} for p in run["points"]]
+        run = {**run, "error_unit": "%", "points": points}
     said: list[dict[str, str]] = []
     if seen is not None and seen.taken:
         said = with_what_did_not_exist(encode(seen))[0]

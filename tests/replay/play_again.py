@@ -67,7 +67,7 @@ def papers(method_id: str, version: int, said: list[dict[str, Any]]) -> dict[str
         head = seal(head, canonical({"job": state.job, **one}))
     found = {"history": [list(line) for line in lines]}
     if state.status != "open":
-        found["certificate"] = recorded_paper(state, certificate(job, state, head))
+        found["certificate"] = recorded_paper(job, state, certificate(job, state, head))
     return flat(found)
 
 

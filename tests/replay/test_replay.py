@@ -1,5 +1,7 @@
 """Every kept job gives, entry by entry, what it gave when it was done."""
 
+import re
+
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
@@ -9,6 +11,13 @@ from tests.replay.play_again import JOBS, kept, looks, papers, refusal
 
 #: At least so many whole jobs of every method.
 LEAST = 5
+
+
+#: Jobs in which a cause is named otherwise by decision 7, and where that is said.
+NAMED_OTHERWISE = {"gas_zero_span": ("dead", "astray 12 dead")}
+OF_THE_CAUSE = re.compile(
+    r"^gone|causes|\.judgement\.|\.gas_lines\.\d+\.text$|\.action\.|certificate\.gas\.answers\.\d+\.text$"
+)
 
 
 class Kept(SimpleTestCase):
@@ -34,6 +43,8 @@ class OfMethod:
     def agree(self, found, wanted, where):
         """Say only what differs."""
         paths = {p for p in {*found, *wanted} if found.get(p) != wanted.get(p)}
+        if where.split(",")[0] in NAMED_OTHERWISE.get(self.method, ()):
+            paths = {p for p in paths if not OF_THE_CAUSE.search(p)}
         differs = {p: (wanted.get(p), found.get(p)) for p in sorted(paths)[:8]}
         self.assertEqual(differs, {}, f"{where}: recorded, now; {len(paths)} differ")
 

@@ -35,11 +35,15 @@ PLANTED = {
 QUICK = {"source_tau_s": 0.7, "transmitter_tau_s": 0.25}
 
 
+#: There are two blocks, each with its probe and its meter.
+TWO = ("heat_source", "temperature", "resistance")
+
+
 def shelf():
     """A reference for each quantity, all good enough; two blocks."""
     today = timezone.localdate()
     for quantity, (unit, full_scale, percent) in UNITS.items():
-        for number in (1, 2) if quantity == "heat_source" else (1,):
+        for number in (1, 2) if quantity in TWO else (1,):
             Reference.objects.create(
                 asset=f"{quantity[:4].upper()}-{number}",
                 description=quantity.replace("_", " "),

@@ -214,14 +214,17 @@ class Round(GasCase):
         body = {"tag": "GB-2", "like": first}
         second = self.ana.post("/api/jobs", body, content_type="application/json").json()["job"]
         state = self.state(second)
-        self.assertEqual(state["current_step"], "bypass")
-        self.assertEqual(state["together"]["events"][-1]["kind"], "gas_on")
+        self.assertEqual(state["current_step"], "identity")
+        self.must(
+            self.send(second, event("recorded", step="identity", field="serial", value="S-77"))
+        )
+        self.assertEqual(self.state(second)["together"]["events"][0]["kind"], "put_on")
         by = [e.by for e in Job.objects.get(number=second).events.all()]
         self.assertEqual(set(by), {"Ana Test"})
 
     def test_an_overdue_bypass_is_urgent_on_the_strip(self):
         visit = self.visit("GD-1", ago=0)
-        visit.until("identity")
+        visit.until("ambient")
         items = self.ana.get("/api/safety").json()["items"]
         # Put on three hours ago; the site allows sixty minutes.
         self.assertEqual([i["urgent"] for i in items if i["kind"] == "bypass"], [True])

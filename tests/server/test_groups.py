@@ -5,6 +5,7 @@ from unittest import mock
 
 from django.utils import timezone
 
+from calibration.families.temperature.methods import BARE
 from tests.server import families
 from tests.server.base import ApiCase
 from tests.server.works import event
@@ -25,10 +26,12 @@ class Blocks(ApiCase):
 
     def prepare(self, tag, block):
         job = self.open(tag)
-        kit = (("probe", "TEMP-1"), ("block", block), ("meter", "RESI-1"))
+        n = block[-1]
+        kit = (("probe", f"TEMP-{n}"), ("block", block), ("meter", f"RESI-{n}"))
         self.must(
             self.send(
                 job,
+                event("recorded", step="how_read", field="read_as", value=BARE),
                 *(event("kit_chosen", role=role, asset=asset) for role, asset in kit),
                 event("recorded", step="operator", field="operator", value="Jo"),
                 event("put_on", step="bypass"),

@@ -1,5 +1,9 @@
 """Limits by method and by instrument: versions, sources, and what running jobs keep."""
 
+from datetime import timedelta
+
+from django.utils import timezone
+
 from tests.server import families, works
 from tests.server.base import ApiCase
 from verifyloop.plant.models import Change, SiteRule
@@ -86,15 +90,62 @@ class OneInstrument(ApiCase):
         found = next(x for x in said["limits"] if x["id"] == "cycles")
         self.assertEqual((found["value"], found["source"]), ("2", "site, version 1"))
 
-    def test_a_method_is_chosen_from_those_that_fit(self):
-        said = self.must(self.post("method", method="smart_transmitter", reason="digital value"))
-        self.assertEqual(said["method"]["id"], "smart_transmitter")
-        self.assertEqual(said["methods"][0]["id"], "smart_transmitter")
-        refused = self.must(self.post("method", method="dp_flow", reason="x"), 422)
-        self.assertEqual(refused["code"], "method.does_not_fit")
-        refused = self.must(self.post("method", method="pressure_transmitter", reason=""), 422)
-        self.assertEqual(refused["field"], "reason")
-        self.assertEqual(Change.objects.count(), 1)
+    def test_what_is_planned_are_methods_that_fit_each_with_its_date_and_limits(self):
+        due = str(timezone.localdate() + timedelta(days=30))
+        said = self.must(
+            self.post("plans", method="smart_transmitter", due=due, reason="digital value")
+        )
+        self.assertEqual(
+            [(p["method"]["id"], p["next_due"]) for p in said["plans"]][1:],
+            [("smart_transmitter", due)],
+        )
+        self.assertIn("loop_check", [x["id"] for x in said["plans"][1]["limits"]])
+        self.must(
+            self.post(
+                "parameters",
+                method="smart_transmitter",
+                key="interval_days",
+                value="90",
+                source="manual",
+                reason="trip",
+            )
+        )
+        days = [
+            next(x["value"] for x in p["limits"] if x["id"] == "interval_days")
+            for p in self.must(self.client_of("ana").get("/api/instruments/PT-1"))["plans"]
+        ]
+        self.assertEqual(days, ["180", "90"])
+        for body, field in (
+            ({"method": "dp_flow", "due": due, "reason": "x"}, "method"),
+            ({"method": "smart_transmitter", "due": due, "reason": "x"}, "method"),
+            ({"method": "smart_transmitter", "due": "2020-01-01", "reason": "x"}, "method"),
+        ):
+            self.assertEqual(self.must(self.post("plans", **body), 422)["field"], field)
+        said = self.must(
+            self.post("plans/drop", method="smart_transmitter", reason="not for this one")
+        )
+        self.assertEqual(len(said["plans"]), 1)
+        last = said["plans"][0]["method"]["id"]
+        refused = self.must(self.post("plans/drop", method=last, reason="x"), 422)
+        self.assertEqual(refused["code"], "plan.last")
+        self.assertEqual(Change.objects.count(), 3)
+
+    def test_a_technician_does_any_method_that_fits_and_it_moves_no_other_plan(self):
+        before = self.instrument.plan.next_due
+        job = self.must(
+            self.ana.post(
+                "/api/jobs",
+                {"tag": "PT-1", "method": "smart_transmitter"},
+                content_type="application/json",
+            )
+        )["job"]
+        self.assertEqual(self.state(job)["method"][:5], "Smart")
+        self.assertEqual(self.instrument.plans.get().next_due, before)
+        works.instrument("PT-2")
+        said = self.ana.post(
+            "/api/jobs", {"tag": "PT-2", "method": "dp_flow"}, content_type="application/json"
+        )
+        self.assertEqual(self.must(said, 422)["field"], "method")
 
     def test_every_family_is_offered_its_own_method_first(self):
         for family, method in families.METHOD_OF.items():

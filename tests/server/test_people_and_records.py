@@ -135,10 +135,10 @@ class Lists(ApiCase):
     def test_lists_take_few_queries(self):
         for n in range(2, 12):
             works.instrument(f"PT-{n}")
-        # Session, person, jobs, rigs, instruments, proposals, and the rounds that run.
-        with self.assertNumQueries(7):
+        # Session, person, jobs, rigs, instruments, plans, proposals, and the rounds that run.
+        with self.assertNumQueries(8):
             self.ana.get("/api/today")
-        with self.assertNumQueries(4):
+        with self.assertNumQueries(5):
             self.ana.get("/api/instruments?q=pt")
 
     def test_records_filter(self):

@@ -153,6 +153,10 @@ class RigWalk(Walk):
         device = self.frame()["settings"]
         for field in step["fields"]:
             value = self.answers.get(field["id"]) or device.get(field["id"], "")
+            if not value and field["choices"]:
+                value = field["choices"][0]
+            if not value and field["required"] and (field["usual"] or field["unit"] == "%"):
+                value = field["usual"] or "0.5"
             if not value and field["required"]:
                 value = "23" if field["number"] else "as found"
             if value and not field["value"]:

@@ -10,19 +10,18 @@ from ninja import Router, Schema
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
-from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
 from verifyloop.api.asked import Words
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
-from verifyloop.plant.models import Change, Instrument
+from verifyloop.plant.models import Change, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
 from verifyloop.work.models import Job
-from verifyloop.work.projection import left_mark
+from verifyloop.work.projection import left_mark, said_of
 from verifyloop.work.selectors import history
 from verifyloop.work.sensors import sensors_of
 
@@ -96,6 +95,7 @@ class MethodChoice(Schema):
 
     id: str
     title: str
+    short: str
     why: str
 
 
@@ -104,6 +104,15 @@ class RecordLine(Schema):
 
     label: str
     value: str
+
+
+class PlanOut(Schema):
+    """One thing that is done at the instrument, when it is due and by which limits."""
+
+    method: MethodChoice
+    next_due: str
+    due_reason: str
+    limits: list[LimitOut]
 
 
 class ProposalOut(Schema):
@@ -121,8 +130,10 @@ class ProposalOut(Schema):
 class InstrumentOut(Schema):
     """One instrument."""
 
+    #: what a job begun now is by default, and all that fit
     method: MethodChoice
     methods: list[MethodChoice]
+    plans: list[PlanOut]
     record: list[RecordLine]
     sensors: list[SensorOut]
     tag: str
@@ -148,13 +159,6 @@ class InstrumentOut(Schema):
     proposals: list[ProposalOut]
 
 
-class MoveDue(Schema):
-    """A new due date and why."""
-
-    due: date
-    reason: str
-
-
 @router.get("", response=SearchOut, operation_id="findInstruments")
 def find_instruments(request: HttpRequest, q: Words = "") -> SearchOut:
     """Return instruments by words of tag, description, serial or area."""
@@ -169,31 +173,19 @@ def _line(i: Instrument) -> FoundOut:
         area=i.area.name,
         range=range_text(i),
         tolerance=tolerance_text(i),
-        next_due="out of service" if i.out_of_service else str(i.plan.next_due or ""),
+        next_due="out of service" if i.out_of_service else _next_due(i),
         last_on=str(i.last_on or ""),
         last_mark=i.last_mark_left,
     )
 
 
+def _next_due(i: Instrument) -> str:
+    return str(min((p.next_due for p in i.plans.all() if p.next_due), default=""))
+
+
 class Why(Schema):
     """A reason."""
 
-    reason: str
-
-
-class ParameterIn(Schema):
-    """A value for this instrument; empty goes back to the site's."""
-
-    key: str
-    value: str
-    source: str = ""
-    reason: str
-
-
-class MethodIn(Schema):
-    """Another method, and why."""
-
-    method: str
     reason: str
 
 
@@ -203,22 +195,6 @@ class MethodIn(Schema):
 def get_instrument(request: HttpRequest, tag: str) -> InstrumentOut:
     """Return one instrument with limits, their sources, and its history."""
     return shown(instrument_by_tag(tag))
-
-
-@router.post(
-    "/{tag}/due", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="moveDueDate"
-)
-def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
-    """Move the due date."""
-    return shown(
-        services.move_due_date(
-            actor=request.user,  # type: ignore[arg-type]
-            tag=tag,
-            due=body.due,
-            reason=body.reason,
-            now=timezone.now(),
-        )
-    )
 
 
 @router.post(
@@ -236,44 +212,15 @@ def back_in_service(request: HttpRequest, tag: str, body: Why) -> InstrumentOut:
     )
 
 
-@router.post(
-    "/{tag}/parameters",
-    response={200: InstrumentOut, PROBLEMS: Problem},
-    operation_id="changeParameter",
-)
-def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> InstrumentOut:
-    """Set a parameter of the method for one instrument."""
-    return shown(
-        services.change_parameter(
-            actor=request.user,  # type: ignore[arg-type]
-            tag=tag,
-            now=timezone.now(),
-            **body.dict(),
-        )
-    )
-
-
-@router.post(
-    "/{tag}/method", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="changeMethod"
-)
-def change_method(request: HttpRequest, tag: str, body: MethodIn) -> InstrumentOut:
-    """Choose another method for an instrument."""
-    return shown(
-        services.change_method(
-            actor=request.user,  # type: ignore[arg-type]
-            tag=tag,
-            now=timezone.now(),
-            **body.dict(),
-        )
-    )
-
-
 def shown(i: Instrument) -> InstrumentOut:
     running = Job.objects.filter(instrument=i, status=Job.Status.OPEN).first()
     methods = _methods(i)
+    first = i.due_plans(timezone.localdate())[0]
+    plans = [_plan(i, p, methods) for p in i.plans.all()]
     return InstrumentOut(
-        method=next((m for m in methods if m.id == i.plan.method), methods[0]),
+        method=next(m for m in methods if m.id == first.method),
         methods=methods,
+        plans=plans,
         record=_record(i),
         sensors=[SensorOut.from_orm(s) for s in sensors_of(i)],
         tag=i.tag,
@@ -288,11 +235,11 @@ def shown(i: Instrument) -> InstrumentOut:
         caution=i.caution,
         smart=i.smart,
         rig=Rig.objects.filter(instrument=i).exists(),
-        next_due=str(i.plan.next_due or ""),
-        due_reason=i.plan.due_reason,
+        next_due=str(first.next_due or ""),
+        due_reason=first.due_reason,
         out_of_service=_out(i),
         open_job=running.number if running else "",
-        limits=_limits(i),
+        limits=next(p.limits for p in plans if p.method.id == first.method),
         past=[_past(j) for j in history(i.pk)],
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
         proposals=[ProposalOut.from_orm(p) for p in i.proposals.filter(outcome="").order_by("at")],
@@ -312,9 +259,12 @@ def _out(i: Instrument) -> str:
 
 def _methods(i: Instrument) -> list[MethodChoice]:
     fit = fitting(facts_of(i, rig=False))
-    if i.plan.method not in dict(fit):
-        fit = (*fit, (i.plan.method, "chosen for this instrument"))
-    return [MethodChoice(id=id, title=newest(id).title, why=why) for id, why in fit]
+    chosen = (p.method for p in i.plans.all() if p.method not in dict(fit))
+    fit = (*fit, *((id, "chosen for this instrument") for id in chosen))
+    return [
+        MethodChoice(id=id, title=newest(id).title, short=newest(id).short, why=why)
+        for id, why in fit
+    ]
 
 
 def _record(i: Instrument) -> list[RecordLine]:
@@ -343,20 +293,29 @@ def _record(i: Instrument) -> list[RecordLine]:
     return lines
 
 
-def _limits(i: Instrument) -> list[LimitOut]:
-    parameters = parameters_of(i)
+def _plan(i: Instrument, plan: Plan, methods: list[MethodChoice]) -> PlanOut:
+    return PlanOut(
+        method=next(m for m in methods if m.id == plan.method),
+        next_due=str(plan.next_due or ""),
+        due_reason=plan.due_reason,
+        limits=_limits(i, plan),
+    )
+
+
+def _limits(i: Instrument, plan: Plan) -> list[LimitOut]:
+    parameters = parameters_of(i, method=plan.method)
     return [
         LimitOut(
             id=spec.id,
             kind=spec.kind,
             choices=list(spec.choices),
-            own=spec.id in i.plan.parameters,
+            own=spec.id in plan.parameters,
             label=spec.label,
             value=parameters[spec.id].value.replace("_", " "),
             unit=parameters[spec.id].unit,
             source=parameters[spec.id].source,
         )
-        for spec in newest(i.plan.method).parameters
+        for spec in newest(plan.method).parameters
     ]
 
 
@@ -372,7 +331,7 @@ def _past(j: Job) -> PastOut:
         status=j.status,
         mark_found=j.mark_found,
         mark_left=left_mark(j),
-        outcome="" if j.outcome in GOOD else WORDS[j.outcome],
+        outcome=said_of(j),
         max_found=text(j.max_error_found),
         max_left=text(j.max_error_left if j.max_error_left is not None else j.max_error_found),
         adjusted=j.adjusted,

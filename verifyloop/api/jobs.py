@@ -43,6 +43,8 @@ class OpenJob(Schema):
     follows: str = ""
     #: job of the same round: its kit and the operator told hold for this one as well
     like: str = ""
+    #: by which method; by the plan that is due where none is given
+    method: str = ""
 
 
 class JobRef(Schema):
@@ -94,6 +96,7 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
         tag=body.tag,
         follows=body.follows,
         like=body.like,
+        method_id=body.method,
         now=timezone.now(),
     )
     return JobRef(job=job.number)
@@ -179,7 +182,7 @@ def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
     """Return what has changed in the limits since the job was opened; it keeps its own."""
     job = services.job_by_number(number)
     state = state_of(job, events_of(job), timezone.now())
-    today = parameters_of(job.instrument)
+    today = parameters_of(job.instrument, method=job.method)
     return [
         ChangedSince(
             id=limit.id,

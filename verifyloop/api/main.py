@@ -9,6 +9,7 @@ from verifyloop.api import (
     kit,
     methods,
     operations,
+    plans,
     proposals,
     records,
     rigs,
@@ -32,6 +33,7 @@ install(api)
 api.add_router("/session", session.router)
 api.add_router("/", today.router)
 api.add_router("/instruments", instruments.router)
+api.add_router("/instruments", plans.router)
 api.add_router("/instruments", proposals.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)

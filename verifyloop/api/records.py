@@ -10,7 +10,6 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from calibration.engine.amending import AMENDABLE
-from calibration.engine.outcome import GOOD, WORDS
 from calibration.kernel.rounding import show
 from verifyloop.api.asked import Words
 from verifyloop.api.problems import PROBLEMS, Problem
@@ -19,7 +18,7 @@ from verifyloop.records.csv import as_csv
 from verifyloop.records.verify import check_job
 from verifyloop.work.amending import amend
 from verifyloop.work.models import Job
-from verifyloop.work.projection import left_mark
+from verifyloop.work.projection import left_mark, said_of
 from verifyloop.work.selectors import records
 from verifyloop.work.services import job_by_number
 
@@ -90,7 +89,7 @@ def _record(j: Job) -> RecordOut:
         status=j.status,
         mark_found=j.mark_found,
         mark_left=left_mark(j),
-        outcome="" if j.outcome in GOOD else WORDS[j.outcome],
+        outcome=said_of(j),
         max_found=worst,
         adjusted=j.adjusted,
         causes=j.causes,

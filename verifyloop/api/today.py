@@ -33,6 +33,8 @@ class DueOut(Schema):
     tolerance: str
     loop_role: str
     caution: str
+    #: what is due, in a few words
+    what: str
     due: date
     due_text: str
     group: str
@@ -141,8 +143,9 @@ def get_today(request: HttpRequest) -> TodayOut:
 
 
 def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) -> DueOut:
-    job, method = open_jobs.get(i.pk), newest(i.plan.method)
-    due = i.plan.next_due or today
+    job, plans = open_jobs.get(i.pk), i.due_plans(today)
+    method = newest(plans[0].method)
+    due = min((p.next_due for p in plans if p.next_due is not None), default=today)
     days = (due - today).days
     if i.out_of_service is not None:
         group, text = "overdue", f"out of service since {i.last_on}"
@@ -164,6 +167,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) 
         group=group,
         rig=i.pk in rigs,
         open_job=job.number if job else "",
+        what=", ".join(newest(p.method).short for p in plans),
         round=method.rounds and group != "soon" and job is None,
         last_mark=i.last_mark_left,
         family=family_of(method).title,

@@ -58,7 +58,7 @@ SENSORS = (
             "output_upper": "24.905",
             "characteristic": "type_K",
             "sensor": "K",
-            "tolerance": {"absolute": "2.5"},
+            "tolerance": {"combine": "greatest", "absolute": "2.5", "percent_of_reading": "0.75"},
             "tolerance_source": "IEC 60584-1, class 2",
         },
         BlockModel(block=BLOCK, sensor="K", noise_c=0.02),

@@ -66,11 +66,16 @@ def as_today(today: date) -> None:
         cylinder.save()
 
 
+PROCEDURE = "site rule: gas detection procedure"
+#: What is planned besides: method, interval and when it is due. [d]
+ALSO = {"gas_zero_span": ("gas_bump", 30, 17), "gas_bump": ("gas_zero_span", 180, 96)}
+
+
 def instruments(areas: dict[str, Area], serial_of: Any) -> None:
     """Enter the detectors."""
     for spec in DETECTORS:
         first = spec.channels[0]
-        Instrument.objects.planned(
+        made = Instrument.objects.planned(
             tag=spec.tag,
             serial=serial_of(spec.tag),
             description=spec.description,
@@ -92,16 +97,17 @@ def instruments(areas: dict[str, Area], serial_of: Any) -> None:
             smart=not spec.portable,
             indicated=not spec.portable,
             own={"channels": list(spec.channels)},
-            parameters={
-                "interval_days": {
-                    "value": str(spec.interval),
-                    "unit": "d",
-                    "source": "site rule: gas detection procedure",
-                }
-            },
+            parameters=_every(spec.interval),
             caution=spec.caution,
             next_due=None,
         )
+        if spec.method in ALSO:
+            method, interval, _ = ALSO[spec.method]
+            Plan.objects.create(instrument=made, method=method, parameters=_every(interval))
+
+
+def _every(days: int) -> dict[str, Any]:
+    return {"interval_days": {"value": str(days), "unit": "d", "source": PROCEDURE}}
 
 
 def visits(today: date) -> list[tuple[date, Detector, int]]:
@@ -117,10 +123,15 @@ def visits(today: date) -> list[tuple[date, Detector, int]]:
 def due(today: date) -> None:
     """Set the due dates of today."""
     for spec in DETECTORS:
-        Plan.objects.filter(instrument__tag=spec.tag).update(
-            next_due=today + timedelta(days=spec.due_in),
-            due_reason=f"every {spec.interval} days (site rule: gas detection procedure)",
-        )
+        days = {spec.method: (spec.interval, spec.due_in)}
+        if spec.method in ALSO:
+            method, interval, due_in = ALSO[spec.method]
+            days[method] = (interval, due_in)
+        for method, (interval, due_in) in days.items():
+            Plan.objects.filter(instrument__tag=spec.tag, method=method).update(
+                next_due=today + timedelta(days=due_in),
+                due_reason=f"every {interval} days ({PROCEDURE})",
+            )
 
 
 def model_of(spec: Detector, days_ago: int, seed: int, today: date) -> DetectorModel:

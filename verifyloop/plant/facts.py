@@ -101,17 +101,22 @@ def said_by(rule: SiteRule) -> str:
 
 
 def parameters_of(
-    instrument: Instrument, rules: Sequence[SiteRule] | None = None
+    instrument: Instrument, rules: Sequence[SiteRule] | None = None, method: str = ""
 ) -> dict[str, Parameter]:
-    """Return the parameters of an instrument's method: manual over site rule over default."""
+    """Return the parameters of a method at an instrument: manual over site rule over default.
+
+    ``method``: its first plan's where none is given.
+    """
+    method = method or instrument.plan.method
+    plan = instrument.plan_of(method)
     changes = {
         key: Parameter(value=rule.value, unit=rule.unit, source=said_by(rule))
-        for key, rule in rules_of(instrument.plan.method, rules).items()
+        for key, rule in rules_of(method, rules).items()
         if rule.value
     }
-    for key, entry in instrument.plan.parameters.items():
+    for key, entry in plan.parameters.items() if plan is not None else ():
         changes[key] = decode(Parameter, entry, f"parameters.{key}")
-    return freeze(newest(instrument.plan.method), changes)
+    return freeze(newest(method), changes)
 
 
 def range_text(instrument: Instrument) -> str:

@@ -8,6 +8,7 @@ from typing import Any
 
 from django.db import models
 
+from calibration.engine.family import newest
 from verifyloop.register.kept import Kept, KeptQuerySet
 
 
@@ -83,7 +84,7 @@ class Instruments(models.Manager.from_queryset(KeptQuerySet["Instrument"])):
 class Instrument(Kept):
     """An installed instrument. Numbers stay text, as they were written."""
 
-    plan: Plan
+    plans: models.Manager[Plan]
 
     tag = models.CharField(max_length=40, unique=True)
     serial = models.CharField(max_length=60)
@@ -138,16 +139,44 @@ class Instrument(Kept):
     def __str__(self) -> str:
         return self.tag
 
+    @property
+    def plan(self) -> Plan:
+        """Return the first of its plans."""
+        return self.plans.all()[0]
+
+    def plan_of(self, method: str) -> Plan | None:
+        """Return its plan of a method; none where that is not planned."""
+        return next((p for p in self.plans.all() if p.method == method), None)
+
+    def due_plans(self, today: date) -> list[Plan]:
+        """Return the plans to be done next: what is due by today, else what is due first.
+
+        One that does the work of the others as well comes first; one without a date is none.
+        """
+        dated = sorted(
+            (p for p in self.plans.all() if p.next_due is not None), key=lambda p: p.next_due
+        )
+        until = max(today, dated[0].next_due) if dated else today
+        due = [p for p in dated if p.next_due <= until] or [self.plan]
+        covered = {m for p in due for m in newest(p.method).covers}
+        return sorted(due, key=lambda p: p.method in covered)
+
 
 class Plan(Kept):
-    """What is done at an instrument, by which limits, and when it is due."""
+    """One thing that is done at an instrument, by which limits, and when it is due."""
 
-    instrument = models.OneToOneField(Instrument, on_delete=models.CASCADE, related_name="plan")
+    instrument = models.ForeignKey(Instrument, on_delete=models.CASCADE, related_name="plans")
     method = models.CharField(max_length=60)
     #: parameters of the method that the instrument's manual sets: {key: {value, unit, source}}
     parameters = models.JSONField(default=dict, blank=True)
     next_due = models.DateField(null=True, db_index=True)
     due_reason = models.CharField(max_length=160, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["instrument", "method"], name="one_plan_a_method")
+        ]
 
 
 class Change(Kept):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from django.conf import settings
-from django.db.models import Q, QuerySet
+from django.db.models import Min, Q, QuerySet
 
 from verifyloop.errors import NotFound
 from verifyloop.plant.models import Instrument, Site
@@ -13,7 +13,9 @@ from verifyloop.plant.models import Instrument, Site
 
 def instrument_by_tag(tag: str) -> Instrument:
     """Return one instrument."""
-    found = Instrument.objects.select_related("area", "plan").filter(tag=tag).first()
+    found = (
+        Instrument.objects.select_related("area").prefetch_related("plans").filter(tag=tag).first()
+    )
     if found is None:
         raise NotFound(
             "instrument.unknown", f"There is no instrument '{tag[:40]}'.", "Search by tag."
@@ -23,7 +25,7 @@ def instrument_by_tag(tag: str) -> Instrument:
 
 def search(text: str) -> QuerySet[Instrument]:
     """Return instruments whose tag, serial, description or area holds every word."""
-    found = Instrument.objects.select_related("area", "plan").order_by("tag")
+    found = Instrument.objects.select_related("area").prefetch_related("plans").order_by("tag")
     for word in text.split()[:6]:
         found = found.filter(
             Q(tag__icontains=word)
@@ -37,9 +39,11 @@ def search(text: str) -> QuerySet[Instrument]:
 def due_until(day: date) -> QuerySet[Instrument]:
     """Return the instruments due on or before a day or out of service, in the order of a round."""
     return (
-        Instrument.objects.select_related("area", "plan")
-        .filter(Q(plan__next_due__lte=day) | Q(out_of_service__isnull=False))
-        .order_by("area__order", "plan__next_due", "tag")
+        Instrument.objects.select_related("area")
+        .prefetch_related("plans")
+        .annotate(due=Min("plans__next_due"))
+        .filter(Q(due__lte=day) | Q(out_of_service__isnull=False))
+        .order_by("area__order", "due", "tag")
     )
 
 

@@ -15,7 +15,7 @@ from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import facts_of, rule_scope
-from verifyloop.plant.models import Change, Instrument, SiteRule
+from verifyloop.plant.models import Change, Instrument, Plan, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 
 #: No plan of a plant looks further.
@@ -23,33 +23,31 @@ FURTHEST = timedelta(days=15 * 366)
 
 
 @transaction.atomic
-def move_due_date(*, actor: User, tag: str, due: date, reason: str, now: datetime) -> Instrument:
-    """Move the due date of an instrument, with a reason that stays on record."""
+def move_due_date(
+    *, actor: User, tag: str, due: date, reason: str, now: datetime, method: str = ""
+) -> Instrument:
+    """Move the due date of one of its plans, with a reason that stays on record."""
     require(actor, "instrument.plan")
     instrument = instrument_by_tag(tag)
+    plan = _planned(instrument, method)
     if not reason.strip():
         raise InputError(
             "reason.missing", "reason", "Moving a due date takes a reason.", "Say why."
         )
-    if due < timezone.localdate(now):
-        raise InputError("due.past", "due", "That day is over.", "Choose today or a day to come.")
-    if due > timezone.localdate(now) + FURTHEST:
-        raise InputError(
-            "due.too_far", "due", f"{due} is further away than any plan.", "Check the year."
-        )
+    _not_past(due, now)
     Change.objects.create(
         instrument=instrument,
         at=now,
         by=actor.display_name,
-        field="next due",
-        before=str(instrument.plan.next_due or ""),
+        field=f"next due, {newest(plan.method).title}"[:40],
+        before=str(plan.next_due or ""),
         after=str(due),
         reason=reason.strip()[:400],
     )
-    instrument.plan.next_due = due
-    instrument.plan.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
-    instrument.plan.save(update_fields=["next_due", "due_reason"])
-    return instrument
+    plan.next_due = due
+    plan.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
+    plan.save(update_fields=["next_due", "due_reason"])
+    return instrument_by_tag(tag)
 
 
 @transaction.atomic
@@ -62,11 +60,11 @@ def back_in_service(*, actor: User, tag: str, reason: str, now: datetime) -> Ins
     _note(instrument, actor, now, "service", "out of service", "in service", reason)
     instrument.out_of_service = None
     instrument.save(update_fields=["out_of_service"])
-    instrument.plan.next_due = timezone.localdate(now)
     said = f"back in service, says {actor.display_name}: {reason.strip()}"
-    instrument.plan.due_reason = said[:160]
-    instrument.plan.save(update_fields=["next_due", "due_reason"])
-    return instrument
+    for plan in instrument.plans.all():
+        plan.next_due, plan.due_reason = timezone.localdate(now), said[:160]
+        plan.save(update_fields=["next_due", "due_reason"])
+    return instrument_by_tag(tag)
 
 
 @transaction.atomic
@@ -101,13 +99,22 @@ def change_rule(
 
 @transaction.atomic
 def change_parameter(
-    *, actor: User, tag: str, key: str, value: str, source: str, reason: str, now: datetime
+    *,
+    actor: User,
+    tag: str,
+    key: str,
+    value: str,
+    source: str,
+    reason: str,
+    now: datetime,
+    method: str = "",
 ) -> Instrument:
-    """Set a parameter for one instrument, as its manual says; empty goes back to the site's."""
+    """Set a parameter of one of its plans, as its manual says; empty goes back to the site's."""
     require(actor, "method.change")
     instrument = instrument_by_tag(tag)
-    spec = _spec(instrument.plan.method, key)
-    before = instrument.plan.parameters.get(key, {}).get("value", "")
+    plan = _planned(instrument, method)
+    spec = _spec(plan.method, key)
+    before = plan.parameters.get(key, {}).get("value", "")
     if value.strip():
         check(spec, value.strip())
         entry = {"value": value.strip(), "unit": spec.unit, "source": source.strip()[:120]}
@@ -115,19 +122,19 @@ def change_parameter(
             raise InputError(
                 "source.missing", "source", "Say where it comes from.", "Name the manual."
             )
-        instrument.plan.parameters = {**instrument.plan.parameters, key: entry}
+        plan.parameters = {**plan.parameters, key: entry}
     else:
-        instrument.plan.parameters = {
-            k: v for k, v in instrument.plan.parameters.items() if k != key
-        }
+        plan.parameters = {k: v for k, v in plan.parameters.items() if k != key}
     _note(instrument, actor, now, spec.label.lower(), before, value.strip() or "site rule", reason)
-    instrument.plan.save(update_fields=["parameters"])
-    return instrument
+    plan.save(update_fields=["parameters"])
+    return instrument_by_tag(tag)
 
 
 @transaction.atomic
-def change_method(*, actor: User, tag: str, method: str, reason: str, now: datetime) -> Instrument:
-    """Choose another method for an instrument; a running job keeps the one it began with."""
+def plan_method(
+    *, actor: User, tag: str, method: str, due: date, reason: str, now: datetime
+) -> Instrument:
+    """Plan one more method at an instrument, due first on a day."""
     require(actor, "method.change")
     instrument = instrument_by_tag(tag)
     offered = [id for id, _ in fitting(facts_of(instrument, rig=False))]
@@ -138,10 +145,49 @@ def change_method(*, actor: User, tag: str, method: str, reason: str, now: datet
             f"That method does not fit {tag}.",
             "Choose one of: " + ", ".join(newest(m).title for m in offered) + ".",
         )
-    _note(instrument, actor, now, "method", instrument.plan.method, method, reason)
-    instrument.plan.method = method
-    instrument.plan.save(update_fields=["method"])
-    return instrument
+    if instrument.plan_of(method) is not None:
+        raise InputError(
+            "plan.there", "method", "That is planned already.", "Move its date instead."
+        )
+    _not_past(due, now)
+    _note(instrument, actor, now, "planned", "", newest(method).title, reason)
+    said = f"planned by {actor.display_name}: {reason.strip()}"
+    Plan.objects.create(instrument=instrument, method=method, next_due=due, due_reason=said[:160])
+    return instrument_by_tag(tag)
+
+
+@transaction.atomic
+def drop_plan(*, actor: User, tag: str, method: str, reason: str, now: datetime) -> Instrument:
+    """Plan a method no more; an instrument keeps one plan at least."""
+    require(actor, "method.change")
+    instrument = instrument_by_tag(tag)
+    plan = _planned(instrument, method)
+    if len(instrument.plans.all()) < 2:
+        raise InputError(
+            "plan.last", "method", "It is the only plan of this instrument.", "Plan another first."
+        )
+    _note(instrument, actor, now, "planned", newest(plan.method).title, "no more", reason)
+    plan.delete()
+    return instrument_by_tag(tag)
+
+
+def _planned(instrument: Instrument, method: str) -> Plan:
+    """Return one of its plans; the first where no method is given."""
+    found = instrument.plan_of(method) if method else instrument.plan
+    if found is None:
+        raise InputError(
+            "plan.unknown", "method", "That is not planned at this instrument.", "Reload."
+        )
+    return found
+
+
+def _not_past(due: date, now: datetime) -> None:
+    if due < timezone.localdate(now):
+        raise InputError("due.past", "due", "That day is over.", "Choose today or a day to come.")
+    if due > timezone.localdate(now) + FURTHEST:
+        raise InputError(
+            "due.too_far", "due", f"{due} is further away than any plan.", "Check the year."
+        )
 
 
 def _spec(method: str, key: str) -> ParameterSpec:

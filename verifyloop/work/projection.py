@@ -9,14 +9,16 @@ from django.utils import timezone
 
 from calibration.engine import events as core
 from calibration.engine.differing import accepted
+from calibration.engine.family import method_for
 from calibration.engine.history import LEFT_WORDS
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Role
-from calibration.engine.outcome import GOOD
-from calibration.engine.parameters import Settings
+from calibration.engine.outcome import GOOD, words_of
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import encode
+from calibration.kernel.numbers import parse_decimal
+from verifyloop.plant.facts import parameters_of
 from verifyloop.plant.models import Instrument, Plan
 from verifyloop.plant.proposals import propose
 from verifyloop.work.folding import core_job
@@ -90,7 +92,7 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.changed_at = events[-1].when
     _project_runs(job, state)
     now = core_job(job, events, events[-1].when)
-    job.adjusted = now.ledger.changes > 0
+    job.adjusted = now.ledger.set_times > 0
     found = [r for r in state.runs if r.role == "found"]
     job.causes = ", ".join(dict.fromkeys(c for run in found for c in run.causes))[:160]
     job.on = [
@@ -154,7 +156,7 @@ def update_instrument(job: Job, events: list[core.Event], now: datetime) -> None
         last_outcome=job.outcome,
         out_of_service=_out_of_service(job, signed),
     )
-    _plan_next(job, signed.settings, on)
+    _plan_next(job, signed, on)
     propose(job.instrument, job.number, accepted(signed), job.signed_by, job.signed_at)
 
 
@@ -188,7 +190,10 @@ def due_again(job: Job, ledger: Ledger) -> None:
     if content.outcome != "redo" or newer.exists():
         return
     why = f": {content.comment}" if content.comment else ""
-    Plan.objects.filter(instrument=job.instrument_id).update(
+    again = Plan.objects.filter(instrument=job.instrument_id, method=job.method)
+    if not again.exists():
+        again = Plan.objects.filter(instrument=job.instrument_id)
+    again.update(
         next_due=timezone.localdate(event.when),
         due_reason=f"to be done again, says {content.name}{why}"[:160],
     )
@@ -199,18 +204,45 @@ def left_mark(job: Job) -> str:
     return job.mark_left or (job.mark_found if job.outcome in ("", *GOOD) else "")
 
 
-def _plan_next(job: Job, settings: Settings, on: date) -> None:
-    """Within or limited takes the interval, stopped keeps its date, failed has none."""
-    days = settings.parameter("interval_days")
-    plan = Plan.objects.filter(instrument=job.instrument_id)
-    if job.outcome == "failed":
-        plan.update(
-            next_due=None, due_reason=f"failed on {on}: out of service until it is repaired"
+def said_of(job: Job) -> str:
+    """Return what a job came to in the words of its method; empty where the marks say it all."""
+    if job.outcome in GOOD:
+        return ""
+    return words_of(method_for(job.method, job.method_version), job.outcome)
+
+
+def _plan_next(job: Job, signed: CoreJob, on: date) -> None:
+    """Within or limited takes the interval, stopped keeps its date, failed has none.
+
+    A good job counts for every plan that it covers; one without a date is due at once.
+    """
+    plans = {p.method: p for p in Plan.objects.filter(instrument=job.instrument_id)}
+    own = plans.pop(job.method, None)
+    if own is not None:
+        own.next_due, own.due_reason = _next_of(
+            own, job.outcome, signed.settings.parameter("interval_days"), on
         )
-    elif job.outcome == "stopped":
-        plan.update(due_reason=f"stopped on {on}, not judged: due as before")
-    else:
-        plan.update(
-            next_due=on + timedelta(days=int(settings.number("interval_days"))),
-            due_reason=f"{days.value} days after {on} ({days.source})",
-        )
+        own.save(update_fields=["next_due", "due_reason"])
+    if job.outcome not in GOOD:
+        return
+    covered = signed.ledger.method.also_done(signed.ledger.set_times > 0)
+    for plan in plans.values():
+        if plan.method in covered:
+            days = parameters_of(job.instrument, method=plan.method)["interval_days"]
+            plan.next_due, why = _next_of(plan, job.outcome, days, on)
+            plan.due_reason = f"{why}, done with: {signed.ledger.method.title}"
+        elif plan.next_due is None:
+            plan.next_due, plan.due_reason = on, "in service again: not done since it failed"
+        else:
+            continue
+        plan.due_reason = plan.due_reason[:160]
+        plan.save(update_fields=["next_due", "due_reason"])
+
+
+def _next_of(plan: Plan, outcome: str, days: core.Parameter, on: date) -> tuple[date | None, str]:
+    if outcome == "failed":
+        return None, f"failed on {on}: out of service until it is repaired"
+    if outcome == "stopped":
+        return plan.next_due, f"stopped on {on}, not judged: due as before"
+    due = on + timedelta(days=int(parse_decimal(days.value, "interval_days")))
+    return due, f"{days.value} days after {on} ({days.source})"

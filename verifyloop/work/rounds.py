@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
+from django.utils import timezone
 
 from calibration.engine.family import newest
 from calibration.kernel.errors import InputError
@@ -54,7 +55,7 @@ def start(*, actor: User, tags: Sequence[str], now: datetime) -> Job:
         raise InputError("round.tags", "tags", f"{len(tags)} instruments.", "Take two or more.")
     instruments = [instrument_by_tag(tag) for tag in dict.fromkeys(tags)]
     for i in instruments:
-        if not newest(i.plan.method).rounds:
+        if not newest(i.due_plans(timezone.localdate(now))[0].method).rounds:
             raise InputError(
                 "round.not_fit",
                 "tags",

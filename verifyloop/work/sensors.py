@@ -54,7 +54,7 @@ def to_order(today: date) -> list[Sensor]:
     """Return the sensors that are weak, spent, or will be within ninety days."""
     until = str(today + timedelta(days=AHEAD_DAYS))
     found, rules, learnt = [], all_rules(), learnt_of_all()
-    detectors = Instrument.objects.exclude(own={}).select_related("plan").order_by("tag")
+    detectors = Instrument.objects.exclude(own={}).prefetch_related("plans").order_by("tag")
     for i in detectors:
         for sensor in sensors_of(i, rules, learnt.get(i.pk, [])):
             soon = sensor.replace_from and sensor.replace_from <= until

@@ -12,7 +12,7 @@ from django.utils import timezone
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine import events as core
 from calibration.engine.admit import admit
-from calibration.engine.family import newest
+from calibration.engine.family import fitting, newest
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.sealing import canonical
 from calibration.engine.view.state import JobState
@@ -23,6 +23,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import Conflict, DomainError, NotFound
 from verifyloop.plant.facts import facts_of, parameters_of
+from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import book, follow, own_now
@@ -63,8 +64,19 @@ def job_by_number(number: str) -> Job:
 
 
 @transaction.atomic
-def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: str = "") -> Job:
-    """Open a job on an instrument; one that is open already is returned instead."""
+def open_job(
+    *,
+    actor: User,
+    tag: str,
+    now: datetime,
+    follows: str = "",
+    like: str = "",
+    method_id: str = "",
+) -> Job:
+    """Open a job on an instrument; one that is open already is returned instead.
+
+    By the method given, where it fits or is planned; else by the plan that is due.
+    """
     require(actor, "job.open")
     instrument = instrument_by_tag(tag)
     running = Job.objects.filter(instrument=instrument, status=Job.Status.OPEN).first()
@@ -75,7 +87,7 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: s
         raise InputError(
             "job.still_open", "follows", f"{follows} is not signed yet.", "Finish it instead."
         )
-    method = newest(instrument.plan.method)
+    method = newest(_method_of(instrument, method_id, now))
     job = Job.objects.create(
         number=_next_number(now),
         instrument=instrument,
@@ -92,7 +104,7 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: s
         instrument=facts_of(instrument, rig=rig, own=own_now(instrument, timezone.localdate(now))),
         method=method.id,
         version=method.version,
-        parameters=parameters_of(instrument),
+        parameters=parameters_of(instrument, method=method.id),
         follows=earlier.number if earlier else "",
         last_good=last_good(instrument.pk),
         asks=True,
@@ -103,6 +115,21 @@ def open_job(*, actor: User, tag: str, now: datetime, follows: str = "", like: s
     if like:
         _carry_over(actor, job, job_by_number(like), now)
     return job
+
+
+def _method_of(instrument: Instrument, wanted: str, now: datetime) -> str:
+    """Return the method of a job: the one that is due, or the one wanted where it fits."""
+    if not wanted:
+        return instrument.due_plans(timezone.localdate(now))[0].method
+    fits = [id for id, _ in fitting(facts_of(instrument, rig=False))]
+    if wanted not in (*fits, *(p.method for p in instrument.plans.all())):
+        raise InputError(
+            "method.does_not_fit",
+            "method",
+            f"That method does not fit {instrument.tag}.",
+            "Choose one of: " + ", ".join(newest(m).title for m in fits) + ".",
+        )
+    return wanted
 
 
 def _carry_over(actor: User, job: Job, like: Job, now: datetime) -> None:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.adjusting import adjust_to_percent, point_to_apply
+from calibration.engine.conditions import trimming
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.history import HOP_WORDS, in_words
 from calibration.engine.job import Job
-from calibration.engine.ledger import AGAIN
 from calibration.engine.method import STAGES, Step
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.state import Action, Adjustment
@@ -58,7 +58,8 @@ def next_action(job: Job) -> Action:
             then="",
             can_waive=False,
         )
-    title, caution, then = step.instruction, step.caution, _after(job, step)
+    title, then = step.instruction, _after(job, step)
+    caution = job.family.shape.caution(job, step)
     kicker = f"{_STAGE[step.stage]} · {step.title}"
     own = job.family.heading(job, step)
     if own is not None:
@@ -100,7 +101,9 @@ def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, 
         block = job.ledger.placed[step.run][0].block
         return kicker, f"{block} goes through the points by itself", step.caution, _after(job, step)
     if not kind.approached:
-        return kicker, spec.up.format(value=value), step.caution, _after(job, step)
+        said = spec.up if point.direction == "up" else spec.down
+        said = spec.start if index == 0 else said
+        return kicker, said.format(value=value), step.caution, _after(job, step)
     way = "going up" if point.direction == "up" else "coming down"
     if len({p.direction for p in figures.plan}) > 1:
         kicker += f" · {way}"
@@ -129,7 +132,7 @@ def adjustment_state(job: Job) -> Adjustment:
     """Return the adjustment to make now, with what was done so far."""
     adjusting = next((s for s in job.ledger.method.steps if s.kind == "adjust"), None)
     skipped = adjusting is None or job.statuses[adjusting.id] == "skipped"
-    if skipped or job.chosen() != AGAIN:
+    if skipped or not trimming(job):
         return NONE
     now = job.adjusting
     facts = job.base.facts

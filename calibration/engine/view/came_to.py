@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 
@@ -44,6 +45,13 @@ class Asked:
     kind: str
     title: str
     why: str
-    #: of ``state``: id and words; empty where nothing is to be chosen
+    #: what may be true: id and words; empty where nothing is to be chosen
     choices: tuple[AskedChoice, ...]
     fields: tuple[AskedField, ...]
+    #: name of the value that is chosen, and what is sent with it
+    choice: str = "state"
+    data: Mapping[str, str] = field(default_factory=dict)
+    #: what the button says that opens it, where it is not asked by itself
+    button: str = ""
+    #: it has a button of its own on every step, and is not opened from within one
+    beside: bool = False

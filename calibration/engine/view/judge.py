@@ -8,6 +8,7 @@ from __future__ import annotations
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.largest import largest
 from calibration.engine.view.state import Choice
 from calibration.engine.view.strip import HOP_LABELS
 from calibration.kernel.rounding import show
@@ -17,6 +18,7 @@ ADJUSTABLE = ("zero_shift", "span_error", "receiver_scaling")
 #: Causes outside the sensor itself: they are put right, the sensor is not replaced for them.
 CONNECTION = (
     "wrong_sensor_type",
+    "junction_compensation",
     "swapped_polarity",
     "lead_resistance",
     "shunt",
@@ -25,6 +27,11 @@ CONNECTION = (
     "noise",
     "stuck",
 )
+#: A sensor by itself is never adjusted.
+DRIFTED = {
+    True: "A sensor cannot be adjusted: replace it.",
+    False: "It has drifted: check it again sooner, or have a new one at hand.",
+}
 SCREWS = (
     "Set zero at the heavy weight and span at the light one. Each moves the other: go round at "
     "least twice, as advised, until both hold."
@@ -70,6 +77,9 @@ class Judge:
     #: what a test is repeated with
     repeats_with = "reference instrument"
 
+    #: something may be put right in the visit, and the run taken again
+    repairs = True
+
     def test_at_fault(self, figures: RunFigures) -> str:
         """Return by which decision the test is repeated, where a cause lies in it; else empty."""
         return ""
@@ -93,8 +103,9 @@ class Judge:
         """Return the verdict in a few sentences."""
         if figures.result is None:
             return "The verdict grows with the readings."
-        worst = figures.result.summary.max_error_percent
-        text = f"Largest error {show(worst, 2, sign=True)} % of span."
+        facts = figures.facts
+        sensor = facts.transfer.curve is not None or facts.output_unit == facts.input_unit
+        text = f"Largest error {largest(figures, sensor)}."
         receiver = next(
             (h for h in hops_of(figures) if h.name == "receiver" and not h.within), None
         )
@@ -152,10 +163,10 @@ class Judge:
                 "re-ranging is not calibration, and nothing is trimmed for it."
             )
         first = figures.causes[0] if figures.causes else None
-        if job.ledger.method.adjusting == "none" and figures.mark == "outside":
-            drifted = first is None or first.cause not in CONNECTION
-            replace = "A sensor cannot be adjusted: replace it." if drifted else ""
-            return replace or (first.remedy if first else "")
+        if job.ledger.method.adjusting == "none":
+            if first is not None and first.cause in CONNECTION:
+                return first.remedy
+            return DRIFTED[figures.mark == "outside"]
         if first is not None and not self.adjustable(job, figures):
             return first.remedy
         if job.ledger.method.adjusting == "screws":

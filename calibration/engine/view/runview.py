@@ -11,6 +11,7 @@ from calibration.engine.job import Job
 from calibration.engine.method import RunSpec
 from calibration.engine.view.blocks import Characteristic, Mark
 from calibration.engine.view.columns import columns_of
+from calibration.engine.view.largest import largest
 from calibration.engine.view.state import PointState, RunState, Station
 from calibration.engine.view.strip import output_label
 from calibration.engine.view.verdict import probability
@@ -53,7 +54,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         taken=len(figures.order),
         complete=figures.complete,
         mark=figures.mark,
-        worst=f"{show(result.summary.max_error_percent, 2, sign=True)} %" if result else "",
+        worst=largest(figures, kind.in_input(facts)),
         fit_zero=result.summary.fit_lower_percent if result else 0.0,
         fit_span=_fit_span(result.summary) if result else 0.0,
         fit_text=_fit_text(figures),

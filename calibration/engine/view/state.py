@@ -25,6 +25,10 @@ class FieldState:
     value: str
     expected: str
     hint: str
+    #: it is one of these; typed where there are none
+    choices: tuple[str, ...]
+    #: what it usually is, by the record
+    usual: str
     question: str
     #: reasons that are often given for going on; one tap fills them in
     often: tuple[str, ...]
@@ -38,6 +42,8 @@ class ItemState:
     label: str
     done: bool
     event: str
+    #: what was missing or failed; empty where it is so
+    failed: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,6 +57,9 @@ class RoleState:
     detail: str
     ratio: str
     warning: str
+    #: what can be done where there is none of it, and whether that is done
+    instead: str
+    without: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -95,6 +104,10 @@ class StepState:
     computed: tuple[ComputedLine, ...]
     order: str
     may_wait: bool
+    #: lines that are not so are said, and the job may go on without them
+    may_go_without: bool
+    #: what the device refused here, newest last
+    refused: tuple[str, ...]
     #: in a round, the job is left from here: what is left of it is stated and the next begins
     leaves: bool
     run: str
@@ -225,6 +238,8 @@ class Choice:
     why: str
     #: reasons that are often given: one tap fills them in
     often: tuple[str, ...] = ()
+    #: kind of the form that it opens, among what may be said now; empty where there is none
+    form: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -348,6 +363,8 @@ class JobState:
     outcome: Outcome
     #: what is asked now, since something went wrong
     asked: tuple[Asked, ...]
+    #: what may be said now where something is not as it should be
+    mishaps: tuple[Asked, ...]
     #: whether the list of what an error may have affected is open or done; empty where none is
     follow_up: str
     #: where the clock of the server was changed between two entries

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import fields
+from typing import Any
 
 from calibration.engine.conditions import CHANGING
 from calibration.engine.differing import often
-from calibration.engine.history import CHOICE_WORDS
+from calibration.engine.history import CHOICE_WORDS, setback_in_words
 from calibration.engine.job import Job
 from calibration.engine.kit import role_quantity
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.repairing import refused_since
+from calibration.engine.setbacks_admitted import may_go_without
 from calibration.engine.view.state import (
     ComputedLine,
     FieldState,
@@ -36,7 +40,7 @@ def step_state(job: Job, step: Step) -> StepState:
         title=job.family.shape.title(job, step),
         instruction=step.instruction,
         why=step.why,
-        caution=step.caution,
+        caution=job.family.shape.caution(job, step),
         status=status,
         blocked_by=f"First: {before.title.lower()}." if before else "",
         items=tuple(_item(job, step, item) for item in step.items),
@@ -46,6 +50,12 @@ def step_state(job: Job, step: Step) -> StepState:
         computed=_computed(job, step),
         order=step.order,
         may_wait=step.kind == "record" and status == "now" and job.may_wait(step),
+        may_go_without=status == "now" and may_go_without(job, step),
+        refused=tuple(
+            setback_in_words(job.ledger.method, c)
+            for c, _ in refused_since(job.ledger)
+            if c.step == step.id
+        ),
         leaves=step.leaves,
         run=step.run if step.kind == "capture" else "",
         timer_started_at=started.at if started else "",
@@ -58,11 +68,13 @@ def step_state(job: Job, step: Step) -> StepState:
 
 def _item(job: Job, step: Step, item: Item) -> ItemState:
     event = job.ledger.confirmed.get((step.id, item.id))
+    lacking = job.ledger.lacking.get((step.id, item.id))
     return ItemState(
         id=item.id,
         label=job.family.shape.line(job, step, item),
         done=event is not None,
         event=event.id if event else "",
+        failed=lacking.what if lacking is not None else "",
     )
 
 
@@ -79,6 +91,8 @@ def _field(job: Job, step: Step, field: Field) -> FieldState:
         value=entry[0] if entry else "",
         expected=job.expected(field) if entry else "",
         hint=field.hint,
+        choices=field.choices,
+        usual=job.on_record(field.usual) if field.usual else "",
         question="" if accepted else job.mismatch(step, field),
         often=often(field),
     )
@@ -116,6 +130,10 @@ def _computed(job: Job, step: Step) -> tuple[ComputedLine, ...]:
             lines.append(
                 ComputedLine(label=label, value=f"{found[name]} {unit}".strip(), given=False)
             )
+    lines += [
+        ComputedLine(label=row.label, value=row.value, given=False)
+        for row in job.family.shape.listed(job, step)
+    ]
     lines.append(ComputedLine(label="By", value=operation.formula, given=True))
     return tuple(lines)
 
@@ -132,6 +150,8 @@ def _role(job: Job, role: KitRole) -> RoleState:
             detail="",
             ratio="",
             warning="",
+            instead=role.instead,
+            without=role.id in job.ledger.without,
         )
     own = job.family.assets.get(role.quantity)
     if own is not None:
@@ -148,6 +168,8 @@ def _role(job: Job, role: KitRole) -> RoleState:
         detail=f"{detail}, due {chosen.asset.due_on}",
         ratio=ratio,
         warning=chosen.reason and f"{remark} Used because: {chosen.reason}",
+        instead=role.instead,
+        without=False,
     )
 
 
@@ -158,7 +180,8 @@ def _summary(job: Job, step: Step) -> str:
             return step.only_if.words if step.only_if is not None else ""
         return "not needed in this job"
     if step.kind == "kit":
-        return ", ".join(k.asset.asset for k in ledger.kit.values())
+        without = (r.instead.lower() for r in job.roles(step) if r.id in ledger.without)
+        return ", ".join((*(k.asset.asset for k in ledger.kit.values()), *without))
     if step.kind == "record":
         return ", ".join(
             ledger.recorded[step.id, f.id][0]
@@ -170,3 +193,13 @@ def _summary(job: Job, step: Step) -> str:
     if step.id in ledger.decided:
         return CHOICE_WORDS.get(job.choice(step.id), job.choice(step.id))
     return ""
+
+
+def shown(job: Job, data: Mapping[str, Any]) -> str:
+    """Return the line of a checklist or the name of a field as it is shown now; empty for none."""
+    step = job.ledger.method.step(str(data.get("step", "")))
+    if step is None:
+        return ""
+    lines = {i.id: job.family.shape.line(job, step, i) for i in step.items}
+    names = {f.id: f.label for f in job.fields(step)}
+    return {**lines, **names}.get(str(data.get("item") or data.get("field")), "")

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
+from calibration.engine.method import Step
+from calibration.engine.repairing import choices_with_repair
 from calibration.engine.repeating import choices_with
 from calibration.engine.view.blocks import Mark
-from calibration.engine.view.state import CauseState, Judgement
+from calibration.engine.view.state import CauseState, Choice, Judgement
 from calibration.kernel.rounding import show, significant
 from calibration.runs.causes import LABELS
 
@@ -39,12 +41,15 @@ def judgement(job: Job) -> Judgement:
         hop=judge.hop(figures),
         advice=judge.advice(job, figures),
         **_decision(job, run, figures),
-        choices=choices_with(job, figures, step, judge.choices(job, figures, step))
-        if step and figures.complete
-        else (),
+        choices=_choices(job, figures, step) if step and figures.complete else (),
         chosen=job.choice(id) if id else "",
         chosen_reason=job.ledger.decided[id][0].reason if id in job.ledger.decided else "",
     )
+
+
+def _choices(job: Job, figures: RunFigures, step: Step) -> tuple[Choice, ...]:
+    own = job.family.judge.choices(job, figures, step)
+    return choices_with_repair(job, figures, step, choices_with(job, figures, step, own))
 
 
 def _headline(figures: RunFigures) -> str:

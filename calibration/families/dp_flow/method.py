@@ -11,6 +11,7 @@ DP_FLOW = Method(
     id="dp_flow",
     version=1,
     title="Flow by differential pressure, square root",
+    called="root and points",
     fits="A differential pressure transmitter at an orifice or nozzle; the root is taken once.",
     runs=RUNS,
     steps=(

@@ -4,9 +4,20 @@ from __future__ import annotations
 
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.history import title_of
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
-from calibration.families.gas import admit, events, forcing, learnt, ledger, sections, task
+from calibration.families.gas import (
+    admit,
+    admit_set,
+    events,
+    forcing,
+    learnt,
+    ledger,
+    sections,
+    since,
+    task,
+)
 from calibration.families.gas.bump import GAS_BUMP, GAS_BUMP_1
 from calibration.families.gas.facts import Detector, channels
 from calibration.families.gas.fixed import (
@@ -41,13 +52,17 @@ CAUSES = {
     "wrong_cylinder": "Another cylinder",
     "poisoned": "Sensor poisoned",
     "aged": "Sensor aged",
+    "spent": "Sensor spent",
+    "window": "Window, mirror or lamp",
+    "optics_high": "Optics or factory span",
     "dry_gas": "Dry gas on a humid sensor",
 }
 _STANDS = "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
 
 
 def _set_done(job: Reads, step: Step) -> bool:
-    return step.id in gas_of(job.ledger).set_now and not left_on(job.ledger, step)
+    part = gas_of(job.ledger)
+    return (step.id in part.set_now or step.id in part.kept) and not left_on(job.ledger, step)
 
 
 def _cylinder_words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
@@ -72,6 +87,7 @@ FAMILY = Family(
         GAS_TWO_CHANNEL,
         GAS_PORTABLE,
         GAS_RECEIVING,
+        *since.METHODS,
     ),
     claims=lambda facts: "channels" in facts.own.values,
     fits=(
@@ -135,8 +151,14 @@ FAMILY = Family(
         "gas_set": EventKind(
             content=events.GasSet,
             add=ledger.add_set,
-            admit=admit.gas_set,
+            admit=admit_set.gas_set,
             words=sections.set_in_words,
+        ),
+        "gas_kept": EventKind(
+            content=events.GasKept,
+            add=ledger.add_kept,
+            admit=admit_set.gas_kept,
+            words=lambda ledger, content: f"{title_of(ledger.method, content.step)}: left as it is",
         ),
         "agreed": EventKind(
             content=events.Agreed,
@@ -146,7 +168,7 @@ FAMILY = Family(
         ),
     },
     runs={GAS.id: GAS},
-    steps={"gas_set": StepKind(done=_set_done)},
+    steps={"gas_set": StepKind(done=_set_done, sets=True)},
     shape=DetectorShape(),
     judge=DetectorJudge(),
     causes=CAUSES,

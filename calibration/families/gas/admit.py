@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.detector.adjusting import SpanIn, ZeroIn, span, zero
-from calibration.detector.naming import BACKGROUND, MEASURES_FROM_MA
-from calibration.detector.visit import Outcome
+from calibration.detector.naming import MEASURES_FROM_MA
 from calibration.engine import events as ev
 from calibration.engine.events import Event
 from calibration.engine.method import RunSpec
@@ -14,7 +12,6 @@ from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     adapter_on,
-    air_found,
     clear_below,
     gases_of,
     has_adapter,
@@ -25,11 +22,9 @@ from calibration.families.gas.gases import (
     value_of,
 )
 from calibration.families.gas.ledger import gas_of
-from calibration.families.gas.parts import OTHER_INSTRUMENT
-from calibration.families.gas.words import GasRun, GasSet
-from calibration.gas.cylinder import Channel
+from calibration.families.gas.words import GasRun
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal, to_float
+from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import show, trimmed
 
 NOT_YET_CLEAR = (
@@ -59,15 +54,26 @@ def refuse_while_on(job: Reads, event: Event) -> None:
     raise InputError(
         "gas.on",
         "kind",
-        f"{_name(job, flow.content.role)} is still open.",
+        f"{cylinder_of(job, flow.content.role)} is still open.",
         "Shut the cylinder first.",
     )
 
 
-_WITH_GAS = ("gas_off", "gas_set", "reading_taken", "agreed", "noted", "retracted", "written")
+_WITH_GAS = (
+    "gas_off",
+    "gas_set",
+    "gas_kept",
+    "reading_taken",
+    "agreed",
+    "refused",
+    "noted",
+    "retracted",
+    "written",
+)
 
 
-def _name(job: Reads, role: str) -> str:
+def cylinder_of(job: Reads, role: str) -> str:
+    """Return the cylinder that was chosen for a role; the role while none was."""
     chosen = job.ledger.kit.get(role)
     return chosen.asset.asset if chosen is not None else role
 
@@ -96,8 +102,8 @@ def gas_on(job: Reads, event: Event, known: dict[str, Event]) -> None:
         raise InputError(
             "gas.other",
             "data.role",
-            f"{_name(job, role)} is due here, not {_name(job, content.role)[:40]}.",
-            f"Open {_name(job, role)}.",
+            f"{cylinder_of(job, role)} is due here, not {cylinder_of(job, content.role)[:40]}.",
+            f"Open {cylinder_of(job, role)}.",
         )
     if has_adapter(job.ledger) and not adapter_on(job.ledger):
         raise InputError(
@@ -157,8 +163,8 @@ def gas_reading(job: Reads, event: Event, spec: RunSpec) -> None:
         raise InputError(
             "gas.not_on",
             "data.point",
-            f"{_name(job, role)} is not open: what it shows now is not that gas.",
-            f"Open {_name(job, role)}, wait until it is steady, then take the reading.",
+            f"{cylinder_of(job, role)} is not open: what it shows now is not that gas.",
+            f"Open {cylinder_of(job, role)}, wait until it is steady, then take the reading.",
         )
     if not role:
         _in_air(job, content, spec)
@@ -204,137 +210,3 @@ def _in_air(job: Reads, content: ev.ReadingTaken, spec: RunSpec) -> None:
             f"{show(most, 2)} {c.unit} of {trimmed(c.rest)}.",
             NEVER_CLEAR if c.gas == "oxygen" else NOT_YET_CLEAR,
         )
-
-
-def judged(job: Reads, step: GasSet, before: Decimal) -> tuple[Outcome, str]:
-    """Return whether zero or span may be set from what is shown, and why not."""
-    c = channels(job.ledger.facts)[step.channel]
-    settings = job.settings
-    if step.end == "zero":
-        found = zero(
-            ZeroIn(
-                value=to_float(before - (0 if step.gas == "nitrogen" else c.rest)),
-                range=to_float(c.range),
-                allowed_percent=to_float(settings.number("zero_allowed_percent")),
-            )
-        )
-        return found.outcome, found.advice
-    gas = value_of(job.ledger, settings, step.gas, step.channel) or c.rest
-    result = span(
-        SpanIn(
-            value=to_float(before),
-            gas_value=to_float(gas),
-            zero_value=0.0,
-            range=to_float(c.range),
-            allowed_low_percent=to_float(settings.number("span_low_percent")),
-            allowed_high_percent=to_float(settings.number("span_high_percent")),
-        )
-    )
-    return result.outcome, result.advice
-
-
-def background(job: Reads, channel: int, before: Decimal) -> Decimal | None:
-    """Return by how much the air around reads more than zero gas, where that is gas. [% range]"""
-    around = air_found(job, channel)
-    if around is None:
-        return None
-    c = channels(job.ledger.facts)[channel]
-    facts = job.facts_of(around.content.run)
-    more = HUNDRED * (shows(facts, around.content) - before) / c.range
-    return more if more > from_float(BACKGROUND) else None
-
-
-def refused(job: Reads, step: GasSet, before: Decimal) -> tuple[str, bool]:
-    """Return why zero or span may not be set, and whether that may be forced."""
-    c = channels(job.ledger.facts)[step.channel]
-    if step.end == "zero" and c.gas != "oxygen":
-        more = background(job, step.channel, before)
-        if more is not None:
-            return (
-                f"The air around reads {show(more, 1)} % of range more than zero gas: there is "
-                "gas around, and a zero set now would hide it.",
-                False,
-            )
-        if step.gas == "air" and not _air_tested(job, c):
-            return (
-                "The air around was not tested, or is not clean: it is no zero gas.",
-                False,
-            )
-    outcome, advice = judged(job, step, before)
-    if outcome == "accepted":
-        return "", True
-    return advice, outcome != "zero_gas_suspect"
-
-
-def _air_tested(job: Reads, c: Channel) -> bool:
-    """Tell whether another instrument found the air clean for this channel."""
-    found = next(
-        (
-            v
-            for (_, field), (v, _) in job.ledger.recorded.items()
-            if field == OTHER_INSTRUMENT + c.id
-        ),
-        None,
-    )
-    if found is None:
-        return False
-    return abs(parse_decimal(found, OTHER_INSTRUMENT + c.id)) <= c.range / 100
-
-
-def gas_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
-    """Refuse a zero or span with the wrong gas on, or one that must not be set.
-
-    Raises
-    ------
-    InputError
-        ``gas.*``, ``set.refused``, ``set.background``, ``slip.suspected``.
-    """
-    content = event.content
-    step = job.step(content.step)
-    wanted = present(job)
-    if wanted is None or wanted[0].id != step.id or not isinstance(step, GasSet):
-        raise InputError(
-            "gas.not_due", "data.step", "Nothing is set there now.", "Go on with the present step."
-        )
-    role, flow = role_for(step.gas, step.channel), gas_of(job.ledger).flowing
-    if role and (flow is None or flow.content.role != role):
-        raise InputError(
-            "gas.not_on",
-            "data.before",
-            f"{_name(job, role)} is not open.",
-            f"Open {_name(job, role)} and wait until it is steady.",
-        )
-    if not role and (flow is not None or adapter_on(job.ledger)):
-        raise InputError(
-            "gas.not_air",
-            "data.before",
-            "Gas is open or the adapter is on: that is not the air around.",
-            "Shut the gas and take the adapter off first.",
-        )
-    why, may_force = refused(job, step, content.before)
-    if why and not (may_force and step.id in gas_of(job.ledger).agreed):
-        raise InputError(
-            "set.refused" if may_force else "set.background",
-            "data.before",
-            why,
-            "Stop and find the cause. Forcing takes a reason and a second person or a check with "
-            "another cylinder."
-            if may_force
-            else "Do not set it. Stop, tell the operator, and find out what is around.",
-        )
-    target = target_of(job, step)
-    c = channels(job.ledger.facts)[step.channel]
-    if abs(content.after - target) > c.range * from_float(0.02) and not content.kept:
-        raise InputError(
-            "slip.suspected",
-            "data.after",
-            f"After setting it shows {trimmed(content.after)}, not {trimmed(target)}. Keep it?",
-            "Correct it or keep it.",
-            format(target, "f"),
-        )
-
-
-def target_of(job: Reads, step: GasSet) -> Decimal:
-    """Return what a channel is to show after zero or span is set. [gas unit]"""
-    value = value_of(job.ledger, job.settings, step.gas, step.channel)
-    return value if value is not None else Decimal(0)

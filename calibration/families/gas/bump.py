@@ -8,7 +8,7 @@ from calibration.engine.conditions import FOUND_OUTSIDE, REPLACING
 from calibration.engine.method import Condition, Method, Step
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
-from calibration.families.gas.conditions import CHANNEL_OFF
+from calibration.families.gas.conditions import CHANNEL_OFF, TO_BE_SET
 from calibration.families.gas.facts import channels
 
 _FIRST = (
@@ -25,6 +25,7 @@ GAS_BUMP_1 = Method(
     id="gas_bump",
     version=1,
     title="Bump check of a gas detector",
+    called="bump check",
     fits="A quick proof that it answers. Nothing is set.",
     adjusting="none",
     runs=(
@@ -53,11 +54,13 @@ GAS_BUMP_1 = Method(
 
 #: Known only once it failed: until then no gas for it is set aside, and none is asked for.
 GOES_ON = replace(CHANNEL_OFF, words="only if it is set here and now", by_plan=True)
+SET_GOES_ON = replace(TO_BE_SET, words=GOES_ON.words, by_plan=True)
 #: An infrared head takes a zero only: its response is checked.
 SPAN_GOES_ON = replace(
-    GOES_ON,
+    SET_GOES_ON,
     test=lambda job, step: (
-        GOES_ON.test(job, step) and channels(job.ledger.facts)[step.channel].principle != "infrared"
+        SET_GOES_ON.test(job, step)
+        and channels(job.ledger.facts)[step.channel].principle != "infrared"
     ),
 )
 EARLY = ("plan", "identify")
@@ -80,6 +83,7 @@ _KIT = replace(
 GAS_BUMP = replace(
     GAS_BUMP_1,
     version=2,
+    covers_if_set=("gas_zero_span", "gas_infrared"),
     fits="A quick proof that it answers. Where it fails it can be set in the same visit.",
     adjusting="steps",
     runs=(
@@ -98,7 +102,7 @@ GAS_BUMP = replace(
         _if_it_goes_on(_KIT),
         _if_it_goes_on(gas.REPLACE, REPLACING),
         *(_if_it_goes_on(step, SPAN_GOES_ON) for step in gas.span_setting()),
-        _if_it_goes_on(gas.set_gas("zero", "zero")),
+        _if_it_goes_on(gas.set_gas("zero", "zero"), SET_GOES_ON),
         _if_it_goes_on(gas.set_gas("span", "span"), SPAN_GOES_ON),
         _if_it_goes_on(gas.left()),
         gas.LEFT_JUDGE,

@@ -22,6 +22,7 @@ from calibration.families.gas.gases import (
     shows,
     value_of,
 )
+from calibration.families.gas.sensor import of_new
 from calibration.gas.cylinder import Channel, value_on
 from calibration.gas.table import LelSet, published_lel
 from calibration.kernel.errors import InputError
@@ -82,6 +83,9 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence:
         table_ratio=_table_ratio(c, asset, lel_set),
         shelf=_shelf(c, asset, gas_value, lel_set),
         expected_percent=_float(c.expected_percent),
+        fixed_span=c.principle == "infrared" and facts.output_unit == "mA",
+        of_new_percent=_float(of_new(job, run)) if spec.id == run else None,
+        replace_percent=_float(_replaced_below(job)) or 0.0,
     )
 
 
@@ -90,6 +94,11 @@ def gas_causes(job: Reads, run: str, figures: RunFigures) -> tuple[Cause, ...]:
     if not figures.order:
         return ()
     return causes_of(evidence_of(job, run, figures)).causes
+
+
+def _replaced_below(job: Reads) -> Decimal | None:
+    name = "replace_percent"
+    return job.settings.number(name) if job.settings.has(name) else None
 
 
 def _float(value: Decimal | None) -> float | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.conditions import CHANGING
+from calibration.engine.conditions import CHANGING, trimming
 from calibration.engine.method import Condition, Step
 from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels
@@ -23,5 +23,11 @@ def _air_outside(job: Reads, step: Step) -> bool:
     )
 
 
+def _to_be_set(job: Reads, step: Step) -> bool:
+    return trimming(job) and _channel_off(job, step)
+
+
+#: After a repair a channel is read before anything is set in it.
+TO_BE_SET = Condition(_to_be_set, "only if this gas is to be set")
 CHANNEL_OFF = Condition(_channel_off, "only if this gas is to be set")
 AIR_OUTSIDE = Condition(_air_outside, "only if clean air does not read clean")

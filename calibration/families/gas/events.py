@@ -52,6 +52,13 @@ class GasSet:
 
 
 @dataclass(frozen=True, kw_only=True)
+class GasKept:
+    """Zero or span is good as it is; it is not set."""
+
+    step: str = about("step")
+
+
+@dataclass(frozen=True, kw_only=True)
 class Agreed:
     """A refused adjustment may be forced: why, and who or what confirms it."""
 

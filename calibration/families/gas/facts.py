@@ -5,9 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
+from calibration.decisions.tolerance import Tolerance
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.gas.cylinder import Channel, Cylinder, OnShelf
 from calibration.kernel.codec import about, read
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChannelLimit:
+    """What error is allowed of one gas, where that is another limit than the detector's."""
+
+    channel: str = about("short name of the channel")
+    tolerance: Tolerance = about("what error is allowed of it")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -16,6 +25,7 @@ class Detector:
 
     channels: tuple[Channel, ...] = about("gases that it measures", default=())
     inhibit_ma: Decimal = about("output in calibration mode", unit="mA", default=Decimal(2))
+    channel_limits: tuple[ChannelLimit, ...] = about("limits of single gases", default=())
     cover_shut: bool = about("adjusted by magnet or remote control", default=True)
 
 

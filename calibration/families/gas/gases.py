@@ -12,13 +12,15 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import cast
 
+from calibration.decisions.tolerance import Tolerance
 from calibration.engine import events as ev
-from calibration.engine.ledger import Ledger, Taken
+from calibration.engine.conditions import renewed
+from calibration.engine.ledger import AGAIN, Ledger, Taken
 from calibration.engine.method import KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.families.gas.events import Answer
-from calibration.families.gas.facts import channels, contents
+from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.ledger import Flow, gas_of
 from calibration.families.gas.words import GasRole, GasRun, GasSet
 from calibration.gas.cylinder import Channel, Fit, Purpose, fits, value_on
@@ -74,13 +76,27 @@ def role_for(purpose: Purpose, channel: int) -> str:
     )
 
 
-def gas_facts(facts: ev.InstrumentFacts, channel: int) -> ev.InstrumentFacts:
-    """Return a detector as one of its channels: unit, range and output of that gas."""
+def gas_facts(
+    facts: ev.InstrumentFacts,
+    channel: int,
+    display: bool,
+    oxygen_limit: Decimal | None = None,
+) -> ev.InstrumentFacts:
+    """Return a detector as one of its channels: unit, range, output and limit of that gas.
+
+    ``display``: it is read at its display, and not at its output. ``oxygen_limit``: what oxygen
+    is allowed, where the channel has no limit of its own. [% vol]
+    """
     if channel >= len(channels(facts)):
         return facts
     c = channels(facts)[channel]
     found = replace(facts, input_unit=c.unit, input_lower=ZERO, input_upper=c.range)
-    if facts.output_unit != "mA":
+    own = next((x.tolerance for x in detector(facts).channel_limits if x.channel == c.id), None)
+    if own is not None:
+        found = replace(found, tolerance=own)
+    elif c.gas == "oxygen" and oxygen_limit is not None:
+        found = replace(found, tolerance=Tolerance(absolute=oxygen_limit))
+    if display or facts.output_unit != "mA":
         found = replace(found, output_unit=c.unit, output_lower=ZERO, output_upper=c.range)
     return found
 
@@ -238,6 +254,15 @@ def found_of(job: Reads, channel: int) -> RunSpec:
     return next(r for r in job.ledger.method.runs_of("found") if r.channel == channel)
 
 
+def _any_off(job: Reads) -> bool:
+    """Tell whether anything reads near or outside; where nothing does, all is set as chosen."""
+    count = len(channels(job.ledger.facts))
+    names = [r.id for r in job.ledger.method.runs if r.before and r.channel < count]
+    names += [r.again for r in job.ledger.method.runs_of("found") if r.again]
+    marks = {job.figures(n).mark for n in names if job.ledger.readings[n]}
+    return bool(marks & {"near", "outside"}) or any(air_off(job, n) for n in range(count))
+
+
 def off(job: Reads, channel: int) -> bool:
     """Tell whether a channel of a detector is to be adjusted, by what was found."""
     again = found_of(job, channel).again
@@ -245,9 +270,12 @@ def off(job: Reads, channel: int) -> bool:
     if job.ledger.readings[again]:
         names = [again]
     marks = {job.figures(name).mark for name in names}
+    if job.chosen() == AGAIN and not _any_off(job):
+        return True
     always = job.settings.has("school") and job.settings.always_adjust
-    replaced = job.chosen() == "replace"
-    return always or replaced or bool(marks & {"near", "outside"}) or air_off(job, channel)
+    return (
+        always or renewed(job.ledger) or bool(marks & {"near", "outside"}) or air_off(job, channel)
+    )
 
 
 def air_off(job: Reads, channel: int) -> bool:

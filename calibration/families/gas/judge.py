@@ -12,6 +12,7 @@ from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import air_off, answer, gases_of, shows
+from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.outcomes import OUTCOMES, outcome_at
 from calibration.families.gas.words import GasRun
 from calibration.kernel.numbers import HUNDRED
@@ -20,7 +21,7 @@ from calibration.kernel.rounding import show
 #: Causes that setting zero and span can cure. All others are put right first.
 SETTABLE = ("aged", "span_error", "zero_shift")
 #: Causes for which the sensor is replaced.
-SPENT = ("poisoned", "saturated")
+SPENT = ("poisoned", "saturated", "spent")
 #: Causes that lie in the cylinder, and in how the gas came to the sensor.
 OTHER_GAS = ("wrong_cylinder", "expired_gas")
 TEST = ("no_flow", "wrong_channel")
@@ -61,6 +62,12 @@ def _hidden_zero(job: Reads, figures: RunFigures) -> bool:
     """Tell whether it was zeroed in gas some time ago: a zero with clean gas cures that."""
     first = figures.causes[0] if figures.causes else None
     return first is not None and first.cause == "background_gas" and first.percent < 0
+
+
+def _set_twice(job: Reads) -> bool:
+    """Tell whether something was set twice and is outside all the same: a third does not help."""
+    steps = [content.step for content, _ in gas_of(job.ledger).sets]
+    return any(steps.count(step) > 1 for step in steps)
 
 
 class DetectorJudge(Judge):
@@ -152,6 +159,7 @@ class DetectorJudge(Judge):
                 ),
             )
         if step.judges == "left":
+            curable = curable and not _set_twice(job)
             return (
                 choice("adjust", "Set it again", curable, not curable, "A further round."),
                 choice("stop", "Stop and report it", not curable, True, "It stays out of service."),

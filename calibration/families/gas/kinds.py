@@ -7,7 +7,7 @@ from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
 
-from calibration.decisions.tolerance import limit_at
+from calibration.decisions.tolerance import Tolerance, limit_at
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import Event
@@ -30,13 +30,23 @@ from calibration.families.gas.gases import (
     left_on,
     role_for,
 )
+from calibration.families.gas.parts import METER
 from calibration.families.gas.strip import gas_stations
+from calibration.families.gas.words import GasRun
 from calibration.runs.points import PlannedPoint
 
 
 @lru_cache(maxsize=256)
-def _of_channel(facts: InstrumentFacts, channel: int) -> InstrumentFacts:
-    return gas_facts(facts, channel)
+def _of_channel(
+    facts: InstrumentFacts, channel: int, display: bool, oxygen: Decimal | None
+) -> InstrumentFacts:
+    return gas_facts(facts, channel, display, oxygen)
+
+
+def _parameter(ledger: Ledger, name: str) -> Decimal | None:
+    """Return a limit of the method, as the job was opened with it; none where it has no such."""
+    settings = Settings(ledger.method, ledger.opened)
+    return settings.number(name) if settings.has(name) else None
 
 
 class Gas(RunKind):
@@ -51,7 +61,14 @@ class Gas(RunKind):
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
         """Return the detector as one of its channels."""
-        return _of_channel(ledger.facts, spec.channel)
+        oxygen = _parameter(ledger, "oxygen_limit")
+        facts = _of_channel(ledger.facts, spec.channel, METER.id in ledger.without, oxygen)
+        share = _parameter(ledger, spec.limit) if isinstance(spec, GasRun) else None
+        if share is None:
+            return facts
+        floor = Decimal(1)
+        limit = Tolerance(combine="greatest", percent_of_span=floor, percent_of_reading=share)
+        return replace(facts, tolerance=limit)
 
     def plan(
         self, ledger: Ledger, settings: Settings, spec: RunSpec, facts: InstrumentFacts
@@ -125,6 +142,10 @@ class Gas(RunKind):
         return {"air": "Air", "zero": "Zero gas", "nitrogen": "Nitrogen"}.get(
             gases_of(job.settings, spec)[index], "Span gas"
         )
+
+    def in_input(self, facts: InstrumentFacts) -> bool:
+        """Tell that its errors are said in the unit of the gas."""
+        return True
 
     def stations(
         self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str

@@ -8,20 +8,18 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.detector.life import Past, expected_on
+from calibration.engine.conditions import renewed
 from calibration.engine.family import Drawn
+from calibration.engine.outcome import outcome
 from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels, contents
-from calibration.families.gas.gases import (
-    drawn_l,
-    found_of,
-    gases_of,
-    needs_l,
-    shows,
-    used_l,
-)
+from calibration.families.gas.gases import answer, drawn_l, found_of, needs_l, used_l
 from calibration.families.gas.ledger import gas_of
-from calibration.families.gas.words import GasSet
-from calibration.kernel.numbers import HUNDRED, exact
+from calibration.families.gas.sensor import of_new, response_of, span_set
+from calibration.kernel.numbers import exact
+
+#: Causes that lie in the sensor itself.
+OWN = ("aged", "spent", "poisoned", "span_error", "zero_shift", "window", "background_gas")
 
 
 def drawn(job: Reads) -> tuple[Drawn, ...]:
@@ -51,42 +49,54 @@ def aside(job: Reads) -> dict[str, float]:
 
 
 def responses(job: Reads) -> list[dict[str, Any]]:
-    """Return what each sensor answered at a signed job: raw, in % of a new one."""
-    ledger = job.ledger
+    """Return what each sensor answered at a signed job: raw, in % of a new one.
+
+    Its usual time and its course of life are learnt from accepted results alone. Of a job that
+    was not accepted only a span that was set is kept, for later responses count from it.
+    """
     found: list[dict[str, Any]] = []
-    replaced = job.chosen() == "replace"
     with exact():
-        for n, c in enumerate(channels(ledger.facts)):
-            spec = found_of(job, n)
-            if replaced:
-                spec = next(r for r in ledger.method.runs_of("left") if r.channel == n)
-            figures = job.figures(spec.id)
-            gases = gases_of(job.settings, spec)
-            at = next((i for i in figures.order if figures.taken[i].content.applied > 0), None)
-            if at is None or gases[at] == "nitrogen":
+        accepted = outcome(job).good
+        for n, c in enumerate(channels(job.ledger.facts)):
+            run = _tells(job, n)
+            raw, percent = of_new(job, run), response_of(job, run)
+            was_set = span_set(job, n)
+            if raw is None or percent is None or not (accepted or was_set):
                 continue
-            content = figures.taken[at].content
-            percent = HUNDRED * shows(figures.facts, content) / content.applied
-            base = HUNDRED if replaced else c.base_percent
-            raw = HUNDRED if replaced else percent * base / HUNDRED
-            took = content.own.values.get("t90_s")
+            took = _t90(job, run)
             found.append(
                 {
                     "channel": c.id,
                     "gas": c.gas,
                     "raw": round(float(raw), 1),
                     "found": round(float(percent), 1),
-                    "set": any(_span_of(job, step, n) for step in gas_of(ledger).set_now),
-                    "replaced": replaced,
-                    "t90": str(took) if took is not None else "",
+                    "set": was_set,
+                    "replaced": renewed(job.ledger),
+                    "accepted": accepted,
+                    "t90": str(took) if took is not None and accepted else "",
                 }
             )
     return found
 
 
-def _span_of(job: Reads, step_id: str, channel: int) -> bool:
-    step = job.ledger.method.step(step_id)
-    return isinstance(step, GasSet) and step.end == "span" and step.channel == channel
+def _tells(job: Reads, channel: int) -> str:
+    """Return the run that tells what the sensor itself answers: as found, unless that was hidden.
+
+    A filter, a cap or a cylinder that was put right says nothing about the sensor.
+    """
+    spec = found_of(job, channel)
+    figures = job.figures(spec.id)
+    hidden = figures.mark == "outside" and figures.causes and figures.causes[0].cause not in OWN
+    left = next((r for r in job.ledger.method.runs_of("left") if r.channel == channel), None)
+    if left is not None and (hidden or renewed(job.ledger)) and job.figures(left.id).order:
+        return left.id
+    return spec.id
+
+
+def _t90(job: Reads, run: str) -> Decimal | None:
+    figures = job.figures(run)
+    times = (answer(figures.taken[i].content).t90_s for i in figures.order)
+    return next((t for t in times if t is not None), None)
 
 
 History = Sequence[tuple[date, Sequence[Mapping[str, Any]]]]
@@ -98,7 +108,7 @@ def past_of(history: History, channel: str) -> list[Past]:
         Past(date=str(day), response=r["raw"], replaced=r["replaced"])
         for day, answers in history
         for r in answers
-        if r["channel"] == channel
+        if r["channel"] == channel and r.get("accepted", True)
     ]
 
 

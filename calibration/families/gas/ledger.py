@@ -32,6 +32,8 @@ class GasPart(Part):
     #: every one of them, for the record
     sets: list[tuple[gas.GasSet, Event]] = field(default_factory=list)
     agreed: dict[str, tuple[gas.Agreed, Event]] = field(default_factory=dict)
+    #: steps of the present round in which nothing was set, as it was good
+    kept: dict[str, Event] = field(default_factory=dict)
 
     @property
     def flowing(self) -> Flow | None:
@@ -41,7 +43,7 @@ class GasPart(Part):
 
     def begin_again(self) -> None:
         """Forget what was set and forced in a round that failed."""
-        self.set_now, self.agreed = {}, {}
+        self.set_now, self.agreed, self.kept = {}, {}, {}
 
 
 def gas_of(ledger: Ledger) -> GasPart:
@@ -68,6 +70,11 @@ def add_set(ledger: Ledger, content: gas.GasSet, event: Event) -> None:
     part.set_now[content.step] = (content, event)
     part.sets.append((content, event))
     ledger.changes += 1
+
+
+def add_kept(ledger: Ledger, content: gas.GasKept, event: Event) -> None:
+    """Leave zero or span as it is."""
+    gas_of(ledger).kept[content.step] = event
 
 
 def add_agreed(ledger: Ledger, content: gas.Agreed, event: Event) -> None:

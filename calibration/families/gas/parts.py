@@ -7,7 +7,7 @@ from typing import Any
 
 from calibration.engine.conditions import LEFT_OUTSIDE, REPLACING
 from calibration.engine.method import Field, Item, KitRole, OneTap, Role, SetItem, Step
-from calibration.families.gas.conditions import AIR_OUTSIDE, CHANNEL_OFF
+from calibration.families.gas.conditions import AIR_OUTSIDE, CHANNEL_OFF, TO_BE_SET
 from calibration.families.gas.gases import SUFFIX
 from calibration.families.gas.words import GasRole, GasRun, GasSet
 from calibration.families.shared import parts
@@ -24,6 +24,9 @@ CARE = (
     "Calibration gas can burn, poison or smother. Ventilate, never breathe it, never vent a toxic "
     "gas in a room, and secure the cylinder against falling. Site procedure and permit come first."
 )
+
+
+METER = replace(parts.METER, instead="Read it at its display")
 
 
 def span_gas(channel: int = 0) -> GasRole:
@@ -46,7 +49,7 @@ def kit(*roles: KitRole) -> Step:
         instruction="Choose the cylinders for this job.",
         why="Too little, too old or the wrong gas is found here, and not on the ladder. What the "
         "job takes at most is set aside.",
-        roles=(*roles, parts.METER),
+        roles=(*roles, METER),
     )
 
 
@@ -288,7 +291,7 @@ def set_gas(
         instruction=instruction or words[end],
         why="Zero comes before span: the span counts from it.",
         caution="Never set a zero while there is gas around: it hides that gas from then on.",
-        only_if=CHANNEL_OFF,
+        only_if=TO_BE_SET,
         end=end,  # type: ignore[arg-type]
         gas=gas,
         channel=channel,
@@ -350,7 +353,7 @@ def span_setting(channel: int = 0) -> tuple[Step, Step]:
             title=f"Set the value of the span gas{ORDINAL[channel]}",
             instruction="Set the detector to the cylinder of today, and read it back.",
             why="It sets its span to this value, whatever is in the cylinder.",
-            only_if=CHANNEL_OFF,
+            only_if=TO_BE_SET,
             sets=(SetItem(id=f"span_{name}", label="Span gas value", to="gas"),),
             channel=channel,
         ),

@@ -14,7 +14,7 @@ from calibration.engine.facts import InstrumentFacts
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.state import Station
-from calibration.families.gas.admit import refused, target_of
+from calibration.families.gas.admit_set import refused, target_of
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import found_of, minutes_for, present, role_for, value_of
 from calibration.families.gas.ledger import gas_of

@@ -12,6 +12,25 @@ from calibration.families.gas.gases import uses, value_of
 from calibration.families.gas.parts import AREA, OTHER_INSTRUMENT
 from calibration.families.gas.words import GasRole, GasSet
 from calibration.kernel.numbers import HUNDRED, parse_decimal
+from calibration.kernel.rounding import show, trimmed
+
+
+def _spent(job: Reads) -> str:
+    """Return which sensors are expected to be past the site's limit, by their history."""
+    if not job.settings.has("replace_percent"):
+        return ""
+    least = job.settings.number("replace_percent")
+    said = []
+    for c in channels(job.ledger.facts):
+        if c.expected_percent is None:
+            continue
+        now = c.expected_percent * c.base_percent / HUNDRED
+        if now < least:
+            said.append(
+                f"{c.label}: its trend expects {show(now, 0)} % of new, and the site replaces "
+                f"below {trimmed(least)} %. Take a new sensor along."
+            )
+    return " ".join(said)
 
 
 class DetectorShape(Shape):
@@ -31,10 +50,23 @@ class DetectorShape(Shape):
             return ()
         wanted = {role for _, role, _, _ in uses(job)}
         milliamps = job.ledger.facts.output_unit == "mA"
-        return tuple(
+        found = (
             r
             for r in step.roles
             if (r.id in wanted if isinstance(r, GasRole) else milliamps or r.quantity != "output")
+        )
+        gases = channels(job.ledger.facts)
+        named = len(gases) > 1 and job.ledger.opened.asks
+        return tuple(
+            replace(
+                r,
+                # What is wired to a rig is read by it.
+                instead="" if job.ledger.facts.rig else r.instead,
+                label=f"Span gas: {gases[r.channel].gas}"
+                if named and isinstance(r, GasRole) and r.purpose == "span"
+                else r.label,
+            )
+            for r in found
         )
 
     def title(self, job: Reads, step: Step) -> str:
@@ -43,6 +75,11 @@ class DetectorShape(Shape):
         if not step.channel or step.channel >= len(gases):
             return step.title
         return f"{step.title.rsplit(', ', 1)[0]}, {gases[step.channel].gas}"
+
+    def caution(self, job: Reads, step: Step) -> str:
+        """Return the caution; where the gases are chosen, that a new sensor is taken along."""
+        spent = _spent(job) if step.kind == "kit" else ""
+        return " ".join(filter(None, (spent, step.caution)))
 
     def line(self, job: Reads, step: Step, item: Item) -> str:
         """Return a line of a checklist; the cover rule follows how the detector is adjusted."""

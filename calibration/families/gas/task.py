@@ -7,12 +7,14 @@ from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Block, Column, Push, Refusal, Row, Sent, Task
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.lines import OnState
+from calibration.families.gas.admit_set import may_keep
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.state import GasState
 from calibration.families.gas.view import gas_lines, gas_state
+from calibration.families.gas.words import GasSet
 from calibration.kernel.rounding import trimmed
 
 SET_COLUMNS = {"before": "Before, if read", "after": "After it is set"}
@@ -43,6 +45,10 @@ def task(job: Reads) -> Task | None:
         events = (shut,) if gas.role else ()
         if gas.role:
             others = (Push(label=f"Shut {gas.cylinder} without setting", events=(shut,)),)
+        if isinstance(step, GasSet) and may_keep(job, step):
+            keep = Sent(kind="gas_kept", data=place)
+            after = (keep, shut) if gas.role else (keep,)
+            others += (Push(label=f"The {gas.end} is good: leave it", events=after),)
     else:
         label = f"Take it and shut {gas.cylinder}" if gas.shut_after else "Take reading"
         typed, events = label, (shut,) if gas.shut_after else ()

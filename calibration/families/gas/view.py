@@ -10,7 +10,7 @@ from calibration.engine.facts import InstrumentFacts
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
-from calibration.families.gas.admit import refused, target_of
+from calibration.families.gas.admit_set import refused, target_of
 from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.gases import (
     answer,
@@ -28,6 +28,7 @@ from calibration.families.gas.gases import (
 )
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.outcomes import OUTCOMES, outcome_at
+from calibration.families.gas.sensor import of_new
 from calibration.families.gas.state import ForceState, GasLine, GasState, Todo
 from calibration.families.gas.words import GasRun, GasSet
 from calibration.gas.cylinder import Channel, Purpose, in_words, table_of
@@ -71,7 +72,7 @@ def gas_state(job: Reads) -> GasState | None:
         unit=c.unit,
         flow=f"{trimmed(c.flow_l_per_min)} L/min" if role else "",
         flow_value=format(c.flow_l_per_min, "f"),
-        advice=_advice(job, c, purpose),
+        advice=_advice(job, c, purpose, _todo(job, step, purpose, on)),
         minutes=trimmed(minutes),
         since=flow.on.at if flow is not None and on else "",
         ready_at=ready.isoformat() if ready is not None else "",
@@ -99,8 +100,11 @@ def _todo(job: Reads, step: Step, purpose: Purpose, on: bool) -> Todo:
     return "read" if on or purpose == "air" else "open"
 
 
-def _advice(job: Reads, c: Channel, purpose: Purpose) -> str:
+def _advice(job: Reads, c: Channel, purpose: Purpose, todo: Todo) -> str:
     said = []
+    typed = job.ledger.opened.asks and not job.ledger.facts.rig
+    if purpose == "span" and todo == "open" and typed and c.gas != "oxygen":
+        said.append("Have your watch ready: the time to 90 % counts from when you open it.")
     if purpose != "air" and c.humid:
         said.append("Through the humidifier.")
     if purpose != "air" and c.demand:
@@ -161,6 +165,7 @@ def _line(job: Reads, run: str, figures: RunFigures, index: int, purpose: Purpos
     gas = content.applied
     outcome = outcome_at(job, figures, index, purpose)
     percent = HUNDRED * seen / gas if gas else None
+    raw = of_new(job, run)
     known = percent is not None and c.expected_percent is not None
     return GasLine(
         run=spec.title,
@@ -174,9 +179,7 @@ def _line(job: Reads, run: str, figures: RunFigures, index: int, purpose: Purpos
         last=f"trend expects {trimmed(c.expected_percent)} %"
         if known and c.expected_percent is not None and purpose != "air"
         else "",
-        of_new=f"{show(percent * c.base_percent / HUNDRED, 0)} % of new"
-        if percent is not None and purpose != "air"
-        else "",
+        of_new=f"{show(raw, 0)} % of new" if raw is not None and purpose == "span" else "",
         t90=f"{show(took, 0)} s" if took is not None else "",
     )
 

@@ -24,6 +24,8 @@ class GasRun(RunSpec):
     gases: tuple[Purpose, ...] = ()
     #: the reading must be clear of gas before it counts
     clear: bool = False
+    #: parameter with what is accepted in it, of the gas value; the instrument's limit where empty
+    limit: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from calibration.engine.family import Family, Fit
 from calibration.families.level.judge import LiquidJudge
-from calibration.families.level.kinds import Liquid, Weights
-from calibration.families.level.methods import DISPLACER_LEVEL, DP_LEVEL
+from calibration.families.level.kinds import Hung, Liquid, Weights, of_glass
+from calibration.families.level.methods import DISPLACER_LEVEL, DISPLACER_LEVEL_1, DP_LEVEL
+from calibration.families.level.shape import LevelShape
 
 FAMILY = Family(
     id="level",
     title="Level",
-    methods=(DISPLACER_LEVEL, DP_LEVEL),
+    methods=(DISPLACER_LEVEL_1, DISPLACER_LEVEL, DP_LEVEL),
     fits=(
         Fit(
             DISPLACER_LEVEL.id,
@@ -25,6 +26,8 @@ FAMILY = Family(
             rank=2,
         ),
     ),
-    runs={kind.id: kind for kind in (Weights(), Liquid())},
+    runs={kind.id: kind for kind in (Weights(), Hung(), Liquid())},
     judge=LiquidJudge(),
+    shape=LevelShape(),
+    weighs={"level_glass": of_glass},
 )

@@ -2,14 +2,41 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
+from calibration.kernel.rounding import show
+
+
+def zero_alone(figures: RunFigures) -> Decimal | None:
+    """Return the shift of zero that puts every point within its limit; none where none does.
+
+    Halfway between the least and the most that each point allows. [% of span]
+    """
+    if figures.result is None or not figures.complete:
+        return None
+    points = figures.result.points
+    least = max(-p.limit_percent - p.error_percent_of_span for p in points)
+    most = min(p.limit_percent - p.error_percent_of_span for p in points)
+    return (least + most) / 2 if least <= most else None
 
 
 class LiquidJudge(Judge):
     """The judgement of a level instrument: weights first, liquid after."""
+
+    def advice(self, job: Reads, figures: RunFigures) -> str:
+        """Return what to do; where a shift of zero alone puts all within, that it may be set."""
+        shift = zero_alone(figures)
+        if figures.facts.input_unit != "%" or figures.mark != "outside" or shift is None:
+            return super().advice(job, figures)
+        return (
+            f"A zero shift of {show(shift, 2, sign=True)} % of span puts every point within. Is "
+            "the glass read right, and the liquid as said? Then set zero at the level that "
+            "stands, and take the wet run again."
+        )
 
     def of_check(self, job: Reads, figures: RunFigures) -> tuple[Choice, ...]:
         """Return what may be decided after the wet run."""

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Literal
 
-from calibration.engine.facts import InstrumentFacts
+from calibration.decisions.reference import Spec
+from calibration.decisions.uncertainty import Contribution
+from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
@@ -15,7 +18,7 @@ from calibration.engine.recorded import on_record
 from calibration.engine.runkind import RunKind
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import HUNDRED
+from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal
 from calibration.kernel.rounding import fixed, trimmed
 from calibration.measuring import level
 from calibration.runs.points import PlannedPoint
@@ -53,8 +56,46 @@ def _in_grams(facts: InstrumentFacts) -> InstrumentFacts:
 
 
 @lru_cache(maxsize=256)
-def _in_percent(facts: InstrumentFacts) -> InstrumentFacts:
-    return replace(facts, input_unit="%", input_lower=Decimal(0), input_upper=HUNDRED)
+def _in_percent(facts: InstrumentFacts, low: Decimal, high: Decimal) -> InstrumentFacts:
+    """Return the instrument with the level as its input; what it should give at both ends. [%]"""
+    out = facts.transfer.output_span / HUNDRED
+    return replace(
+        facts,
+        input_unit="%",
+        input_lower=Decimal(0),
+        input_upper=HUNDRED,
+        output_lower=facts.output_lower + low * out,
+        output_upper=facts.output_lower + high * out,
+    )
+
+
+#: Fields that say which liquid a wet run is taken in.
+WET_STEP, WET_LIQUID, WET_UPPER = "liquid", "wet_density", "wet_upper_density"
+
+
+def recorded_number(ledger: Ledger, field: str) -> Decimal | None:
+    """Return a number that was written down about the liquid of the wet run; none unwritten."""
+    entry = ledger.recorded.get((WET_STEP, field))
+    return parse_decimal(entry[0], field) if entry is not None else None
+
+
+def expected_ends(ledger: Ledger) -> tuple[Decimal, Decimal]:
+    """Return what a perfect unit gives with the liquid of the wet run, empty and full. [%]
+
+    References
+    ----------
+    Archimedes' principle: the buoyancy is that of the liquid around the displacer, and the unit
+    counts it by the densities that it is ranged for.
+    """
+    ranged = on_record(ledger.facts, level.WeightsIn)
+    wet = recorded_number(ledger, WET_LIQUID)
+    if wet is None or "density" not in ranged:
+        return Decimal(0), HUNDRED
+    known = decode(level.WeightsIn, ranged, "settings")
+    lower, upper = (from_float(d) for d in (known.density, known.upper_density))
+    above = recorded_number(ledger, WET_UPPER) or Decimal(0)
+    low, high = ((d - upper) / (lower - upper) for d in (above, wet))
+    return fixed(HUNDRED * low, 3), fixed(HUNDRED * high, 3)
 
 
 class Weights(RunKind):
@@ -90,5 +131,37 @@ class Liquid(RunKind):
     reads_digital = False
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
-        """Return the instrument with the level as its input. [%]"""
-        return _in_percent(ledger.facts)
+        """Return the instrument with the level as its input, in the liquid of the run. [%]"""
+        return _in_percent(ledger.facts, *expected_ends(ledger))
+
+    def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
+        """Return the references; the level is read at a glass, with what it can be read to."""
+        within = recorded_number(ledger, "glass_within")
+        if within is None:
+            return super().kit(ledger, spec)
+        glass = AssetFacts(
+            asset="level glass",
+            description="Level glass",
+            serial="",
+            quantity="level_glass",
+            unit="%",
+            spec=Spec(absolute=within, full_scale=HUNDRED),
+            certificate="",
+            calibrated_on="",
+            due_on="",
+        )
+        return {**super().kit(ledger, spec), "glass": glass}
+
+
+def of_glass(
+    facts: InstrumentFacts, asset: AssetFacts, applied: Decimal
+) -> tuple[Contribution, ...]:
+    """Return what the level glass adds to the uncertainty. [% of span]"""
+    return (Contribution(name=asset.description, value=float(asset.spec.absolute), kind="limit"),)
+
+
+class Hung(Weights):
+    """Weights hung one by one: there is no side to come from."""
+
+    id = "hung"
+    approached = False

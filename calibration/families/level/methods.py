@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.conditions import run_outside, site_says
-from calibration.engine.method import Item, KitRole, Method, RunSpec, Step
+from calibration.engine.method import Condition, Field, Item, KitRole, Method, RunSpec, Step
+from calibration.families.level.kinds import WET_LIQUID, WET_STEP, WET_UPPER
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS, found_run, left_run
@@ -22,6 +25,7 @@ DISPLACER_LEVEL = Method(
     id="displacer_level",
     version=1,
     title="Displacer level, weights and wet run",
+    called="weights and wet run",
     fits="A displacer with zero and span screws: dry with weights, then with liquid.",
     adjusting="screws",
     runs=(
@@ -120,10 +124,72 @@ DISPLACER_LEVEL = Method(
     sources=parts.SOURCES + " Weights: Archimedes' principle.",
 )
 
+_TAKEN_OFF = {
+    "kind": "hung",
+    "start": "Hang {value}",
+    "up": "Take off until {value} hangs",
+    "down": "Add until {value} hangs",
+}
+LIQUID = Step(
+    id=WET_STEP,
+    stage="left",
+    kind="record",
+    part="environment",
+    title="Which liquid",
+    instruction="Say with which liquid the wet run is taken, and how well its level is read.",
+    why="Ranged for one density and filled with another it must read otherwise: that is right, "
+    "not an error.",
+    fields=(
+        Field(
+            id=WET_LIQUID,
+            label="Density in the chamber",
+            kind="number",
+            unit="kg/m³",
+            usual="density",
+        ),
+        Field(
+            id=WET_UPPER,
+            label="Density of the liquid above, for an interface",
+            kind="number",
+            unit="kg/m³",
+            usual="upper_density",
+        ),
+        Field(id="glass_within", label="Level glass is read to ±", kind="number", unit="%"),
+    ),
+    only_if=site_says("wet_run"),
+)
+SMART_ONLY = Condition(
+    lambda job, step: job.ledger.facts.smart, "only where the device has one", by_plan=True
+)
+#: As it was: for jobs that began with it.
+DISPLACER_LEVEL_1 = DISPLACER_LEVEL
+DISPLACER_LEVEL = replace(
+    DISPLACER_LEVEL_1,
+    version=2,
+    by_ends=True,
+    runs=(
+        found_run(title="As found, weights", **_TAKEN_OFF),
+        left_run(title="As left, weights", **_TAKEN_OFF),
+        DISPLACER_LEVEL_1.run("wet_run"),
+    ),
+    steps=tuple(
+        new
+        for step in DISPLACER_LEVEL_1.steps
+        for new in (
+            (LIQUID, step)
+            if step.id == "wet_run"
+            else (replace(step, only_if=SMART_ONLY),)
+            if step is parts.STATE
+            else (step,)
+        )
+    ),
+)
+
 DP_LEVEL = Method(
     id="dp_level",
     version=1,
     title="Level by differential pressure",
+    called="level range and points",
     fits="A differential pressure transmitter on a vessel: wet or dry leg, flush or remote seals.",
     runs=RUNS,
     steps=(

@@ -17,6 +17,8 @@ class ElectrodeJudge(Judge):
     """The judgement of a pH analyzer by buffers."""
 
     repeats_with = "buffer"
+    #: cleaning and a new electrode are steps of its methods
+    repairs = False
 
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: the strip and the causes say where it enters."""

@@ -321,6 +321,7 @@ PH_BUFFERS = Method(
     id="ph_buffers",
     version=1,
     title="pH, calibrate with buffers",
+    called="buffers",
     fits="As found before cleaning, then cleaned and calibrated in two buffers where it is needed.",
     adjusting="steps",
     runs=(

@@ -11,6 +11,7 @@ PRESSURE_TRANSMITTER = Method(
     id="pressure_transmitter",
     version=1,
     title="Pressure transmitter 4-20 mA, points up and down",
+    called="points up and down",
     fits="Pressure by a transmitter that is adjusted as one, or whose hops are read by hand.",
     runs=RUNS,
     steps=(

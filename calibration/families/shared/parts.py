@@ -6,6 +6,7 @@ from calibration.engine.conditions import (
     ADJUSTING,
     DIFFERS,
     LEFT_OUTSIDE,
+    TRIMMING,
     site_says,
     to_write,
 )
@@ -296,7 +297,7 @@ def adjust(caution: str = "") -> tuple[Step, ...]:
             instruction="Adjust as advised until both ends are steady.",
             why="Zero and span can disturb each other.",
             caution=caution,
-            only_if=ADJUSTING,
+            only_if=TRIMMING,
         ),
         Step(
             id="as_left",

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from calibration.engine.family import Family, Fit
 from calibration.families.smart.kinds import FixedCurrent
-from calibration.families.smart.method import SMART_TRANSMITTER
+from calibration.families.smart.method import SMART_TRANSMITTER, SMART_TRANSMITTER_1
 
 FAMILY = Family(
     id="smart",
     title="Smart transmitters",
-    methods=(SMART_TRANSMITTER,),
+    methods=(SMART_TRANSMITTER_1, SMART_TRANSMITTER),
     fits=(
         Fit(
             SMART_TRANSMITTER.id,

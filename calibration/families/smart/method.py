@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.method import Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
@@ -51,6 +53,7 @@ SMART_TRANSMITTER = Method(
     id="smart_transmitter",
     version=1,
     title="Smart transmitter, digital value, output and receiver",
+    called="sensor, output, receiver",
     fits="A device with a digital value that can be read, trimmed and written.",
     runs=(*RUNS, LOOP_RUN),
     steps=(
@@ -93,3 +96,28 @@ SMART_TRANSMITTER = Method(
     ),
     sources=parts.SOURCES,
 )
+
+ANSWERS = Step(
+    id="device_answers",
+    stage="identify",
+    kind="checklist",
+    title="Does the device answer?",
+    instruction="Call it from the communicator, at the terminals.",
+    why="No answer: 230 to 600 ohm in the loop? Right way round? Supply at full current? Another "
+    "communicator or system on the loop? Another address? Barrier that lets no signal through?",
+    items=(Item(id="answers", label="The device answers, and shows its tag"),),
+)
+_LATER = ("settings",)
+
+
+def _as_read() -> tuple[Step, ...]:
+    """Return the steps with resistor and connection before what is read through them."""
+    found = [s for s in SMART_TRANSMITTER.steps if s.id not in _LATER]
+    read = [s for s in SMART_TRANSMITTER.steps if s.id in _LATER]
+    at = 1 + next(i for i, s in enumerate(found) if s is CONNECT)
+    return (*found[:at], ANSWERS, *read, *found[at:])
+
+
+#: As it was: for jobs that began with it.
+SMART_TRANSMITTER_1 = SMART_TRANSMITTER
+SMART_TRANSMITTER = replace(SMART_TRANSMITTER_1, version=2, steps=_as_read())

@@ -8,8 +8,10 @@ from calibration.families.temperature.kinds import Sensor
 from calibration.families.temperature.methods import (
     TEMPERATURE_LOOP,
     TEMPERATURE_SENSOR,
+    TEMPERATURE_SENSOR_1,
     TEMPERATURE_TRANSMITTER,
 )
+from calibration.families.temperature.shape import SensorShape
 
 
 def _by_itself(facts: InstrumentFacts) -> bool:
@@ -23,7 +25,13 @@ def _with_transmitter(facts: InstrumentFacts) -> bool:
 FAMILY = Family(
     id="temperature",
     title="Temperature",
-    methods=(TEMPERATURE_SENSOR, TEMPERATURE_TRANSMITTER, TEMPERATURE_LOOP),
+    methods=(
+        TEMPERATURE_SENSOR_1,
+        TEMPERATURE_SENSOR,
+        TEMPERATURE_TRANSMITTER,
+        TEMPERATURE_LOOP,
+    ),
+    shape=SensorShape(),
     fits=(
         Fit(TEMPERATURE_SENSOR.id, _by_itself, "a sensor that is read in ohm or millivolt"),
         Fit(

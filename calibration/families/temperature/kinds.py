@@ -9,11 +9,29 @@ from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.runkind import RunKind
-from calibration.families.temperature.methods import JUNCTION
+from calibration.families.temperature.methods import HOW_READ, IN_DEGREES, JUNCTION, READ_AS
 from calibration.kernel.numbers import from_float, parse_decimal
 from calibration.kernel.rounding import show
 from calibration.runs.points import PlannedPoint
 from calibration.sensors.curves import R0_OHM, signal_of, unit_of
+
+
+def in_degrees(ledger: Ledger) -> bool:
+    """Tell whether the sensor is read in degrees, its junction compensated by the meter."""
+    entry = ledger.recorded.get((HOW_READ.id, READ_AS.id))
+    return entry is not None and entry[0] == IN_DEGREES
+
+
+@lru_cache(maxsize=256)
+def _in_degrees(facts: InstrumentFacts) -> InstrumentFacts:
+    return replace(
+        facts,
+        characteristic="linear",
+        output_unit=facts.input_unit,
+        output_lower=facts.input_lower,
+        output_upper=facts.input_upper,
+        sensor="",
+    )
 
 
 def junction_c(ledger: Ledger) -> float:
@@ -42,6 +60,8 @@ class Sensor(RunKind):
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
         """Return the instrument with the output of its sensor at the junction measured."""
+        if in_degrees(ledger):
+            return _in_degrees(ledger.facts)
         return _at_junction(ledger.facts, junction_c(ledger))
 
     def equivalent(self, facts: InstrumentFacts, point: PlannedPoint) -> str:

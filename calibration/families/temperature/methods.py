@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.method import Field, Item, KitRole, Method, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.runs import found_run, left_run
@@ -90,6 +92,7 @@ TEMPERATURE_SENSOR = Method(
     id="temperature_sensor",
     version=1,
     title="Temperature sensor in a dry block or bath",
+    called="in a block",
     fits="A platinum sensor or a thermocouple by itself, read in ohm or millivolt.",
     adjusting="none",
     runs=IN_BLOCK,
@@ -111,6 +114,37 @@ TEMPERATURE_SENSOR = Method(
     ),
     parameters=_SENSOR_PARAMETERS,
     sources=parts.SOURCES + " Sensors: IEC 60751, IEC 60584-1, ITS-90 reference functions.",
+)
+
+#: Meters that show degrees compensate the junction by themselves; the sensor is read through them.
+IN_DEGREES = "in °C: the meter compensates by itself"
+BARE = "in Ω or mV"
+READ_AS = Field(id="read_as", label="How is the sensor read?", choices=(BARE, IN_DEGREES))
+HOW_READ = Step(
+    id="how_read",
+    stage="plan",
+    kind="record",
+    part="environment",
+    title="How the sensor is read",
+    instruction="Say what the meter shows: ohm or millivolt, or degrees.",
+    why="A junction that the meter compensates must not be counted once more.",
+    fields=(READ_AS,),
+)
+#: As it was: nothing can be put right in the visit. For jobs that began with it.
+TEMPERATURE_SENSOR_1 = TEMPERATURE_SENSOR
+TEMPERATURE_SENSOR = replace(
+    TEMPERATURE_SENSOR_1,
+    version=2,
+    fits="A platinum sensor or a thermocouple by itself, read in ohm, millivolt or degrees.",
+    steps=(
+        HOW_READ,
+        *TEMPERATURE_SENSOR_1.steps[: TEMPERATURE_SENSOR_1.steps.index(parts.JUDGE) + 1],
+        *(step for step in parts.adjust() if step.kind != "adjust"),
+        OUT_OF_BLOCK,
+        BACK_IN_WELL,
+        parts.UNBYPASS,
+        parts.SIGN,
+    ),
 )
 
 DISCONNECT_WIRES = Step(
@@ -144,6 +178,7 @@ TEMPERATURE_TRANSMITTER = Method(
     id="temperature_transmitter",
     version=1,
     title="Temperature transmitter with a simulated sensor",
+    called="simulated sensor",
     fits="A transmitter by itself: a calibrator takes the place of the sensor.",
     runs=SIMULATED,
     steps=(
@@ -182,6 +217,7 @@ TEMPERATURE_LOOP = Method(
     id="temperature_loop",
     version=1,
     title="Temperature loop: sensor and transmitter together in a block",
+    called="loop in a block",
     fits="Sensor and transmitter judged together, from the heat to the output.",
     runs=IN_BLOCK,
     steps=(

@@ -115,29 +115,9 @@ export interface paths {
     put?: never;
     /**
      * Move Due
-     * @description Move the due date.
+     * @description Move the due date of a plan.
      */
     post: operations["moveDueDate"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/instruments/{tag}/method": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Change Method
-     * @description Choose another method for an instrument.
-     */
-    post: operations["changeMethod"];
     delete?: never;
     options?: never;
     head?: never;
@@ -155,9 +135,49 @@ export interface paths {
     put?: never;
     /**
      * Change Parameter
-     * @description Set a parameter of the method for one instrument.
+     * @description Set a parameter of a plan for one instrument.
      */
     post: operations["changeParameter"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/instruments/{tag}/plans": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Plan Method
+     * @description Plan one more method at an instrument.
+     */
+    post: operations["planMethod"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/instruments/{tag}/plans/drop": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Drop Plan
+     * @description Plan a method at an instrument no more.
+     */
+    post: operations["dropPlan"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2142,8 +2162,27 @@ export interface components {
      * @description A question that a job asks once something went wrong; its answer is an event of this kind.
      */
     Asked: {
+      /**
+       * Beside
+       * @default false
+       */
+      beside: boolean;
+      /**
+       * Button
+       * @default
+       */
+      button: string;
+      /**
+       * Choice
+       * @default state
+       */
+      choice: string;
       /** Choices */
       choices: components["schemas"]["AskedChoice"][];
+      /** Data */
+      data?: {
+        [key: string]: string;
+      };
       /** Fields */
       fields: components["schemas"]["AskedField"][];
       /** Kind */
@@ -2555,6 +2594,11 @@ export interface components {
      * @description One possible decision.
      */
     Choice: {
+      /**
+       * Form
+       * @default
+       */
+      form: string;
       /** Id */
       id: string;
       /** Label */
@@ -2643,6 +2687,16 @@ export interface components {
       usable: boolean;
     };
     /**
+     * DropIn
+     * @description A method that is planned no more, and why.
+     */
+    DropIn: {
+      /** Method */
+      method: string;
+      /** Reason */
+      reason: string;
+    };
+    /**
      * DueOut
      * @description An instrument that is due.
      */
@@ -2682,6 +2736,8 @@ export interface components {
       tag: string;
       /** Tolerance */
       tolerance: string;
+      /** What */
+      what: string;
     };
     /**
      * Entry
@@ -2776,6 +2832,8 @@ export interface components {
      * @description One value to write down.
      */
     FieldState: {
+      /** Choices */
+      choices: string[];
       /** Expected */
       expected: string;
       /** Hint */
@@ -2794,6 +2852,8 @@ export interface components {
       required: boolean;
       /** Unit */
       unit: string;
+      /** Usual */
+      usual: string;
       /** Value */
       value: string;
     };
@@ -3010,6 +3070,8 @@ export interface components {
       output: string;
       /** Past */
       past: components["schemas"]["PastOut"][];
+      /** Plans */
+      plans: components["schemas"]["PlanOut"][];
       /** Proposals */
       proposals: components["schemas"]["ProposalOut"][];
       /** Range */
@@ -3056,6 +3118,8 @@ export interface components {
       done: boolean;
       /** Event */
       event: string;
+      /** Failed */
+      failed: string;
       /** Id */
       id: string;
       /** Label */
@@ -3110,6 +3174,8 @@ export interface components {
       method: string;
       /** Method Version */
       method_version: number;
+      /** Mishaps */
+      mishaps: components["schemas"]["Asked"][];
       /** Notes */
       notes: string[];
       /** On */
@@ -3287,20 +3353,12 @@ export interface components {
     MethodChoice: {
       /** Id */
       id: string;
+      /** Short */
+      short: string;
       /** Title */
       title: string;
       /** Why */
       why: string;
-    };
-    /**
-     * MethodIn
-     * @description Another method, and why.
-     */
-    MethodIn: {
-      /** Method */
-      method: string;
-      /** Reason */
-      reason: string;
     };
     /**
      * MethodOut
@@ -3326,7 +3384,7 @@ export interface components {
     };
     /**
      * MoveDue
-     * @description A new due date and why.
+     * @description A new due date and why; of the first plan where no method is named.
      */
     MoveDue: {
       /**
@@ -3334,6 +3392,11 @@ export interface components {
        * Format: date
        */
       due: string;
+      /**
+       * Method
+       * @default
+       */
+      method: string;
       /** Reason */
       reason: string;
     };
@@ -3404,6 +3467,11 @@ export interface components {
        * @default
        */
       like: string;
+      /**
+       * Method
+       * @default
+       */
+      method: string;
       /** Tag */
       tag: string;
     };
@@ -3497,6 +3565,11 @@ export interface components {
     ParameterIn: {
       /** Key */
       key: string;
+      /**
+       * Method
+       * @default
+       */
+      method: string;
       /** Reason */
       reason: string;
       /**
@@ -3575,6 +3648,34 @@ export interface components {
       signed_by: string;
       /** Status */
       status: string;
+    };
+    /**
+     * PlanIn
+     * @description One more method, when it is due first, and why.
+     */
+    PlanIn: {
+      /**
+       * Due
+       * Format: date
+       */
+      due: string;
+      /** Method */
+      method: string;
+      /** Reason */
+      reason: string;
+    };
+    /**
+     * PlanOut
+     * @description One thing that is done at the instrument, when it is due and by which limits.
+     */
+    PlanOut: {
+      /** Due Reason */
+      due_reason: string;
+      /** Limits */
+      limits: components["schemas"]["LimitOut"][];
+      method: components["schemas"]["MethodChoice"];
+      /** Next Due */
+      next_due: string;
     };
     /**
      * PointOut
@@ -3845,6 +3946,8 @@ export interface components {
       detail: string;
       /** Id */
       id: string;
+      /** Instead */
+      instead: string;
       /** Label */
       label: string;
       /** Quantity */
@@ -3853,6 +3956,8 @@ export interface components {
       ratio: string;
       /** Warning */
       warning: string;
+      /** Without */
+      without: boolean;
     };
     /**
      * RoundIn
@@ -4381,10 +4486,14 @@ export interface components {
       kind: string;
       /** Leaves */
       leaves: boolean;
+      /** May Go Without */
+      may_go_without: boolean;
       /** May Wait */
       may_wait: boolean;
       /** Order */
       order: string;
+      /** Refused */
+      refused: string[];
       /** Roles */
       roles: components["schemas"]["RoleState"][];
       /** Run */
@@ -4924,7 +5033,7 @@ export interface operations {
       };
     };
   };
-  changeMethod: {
+  changeParameter: {
     parameters: {
       query?: never;
       header?: never;
@@ -4935,7 +5044,7 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["MethodIn"];
+        "application/json": components["schemas"]["ParameterIn"];
       };
     };
     responses: {
@@ -4968,7 +5077,7 @@ export interface operations {
       };
     };
   };
-  changeParameter: {
+  planMethod: {
     parameters: {
       query?: never;
       header?: never;
@@ -4979,7 +5088,51 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["ParameterIn"];
+        "application/json": components["schemas"]["PlanIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  dropPlan: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DropIn"];
       };
     };
     responses: {
@@ -5870,6 +6023,10 @@ export interface operations {
          *     }
          */
         "application/json": {
+          /** @description nor higher */
+          aim_highest_percent?: string | number;
+          /** @description no screw is aimed lower, for the output may be held there */
+          aim_lowest_percent?: string | number;
           /** @description both ends must come this close */
           limit_percent: string | number;
           /** @description as-found error at the high end */
@@ -6883,6 +7040,8 @@ export interface operations {
           expected_percent?: (string | number) | null;
           /** @description days past the date of the cylinder */
           expired_days?: string | number;
+          /** @description its span is not set in the plant */
+          fixed_span?: boolean;
           /** @description flow seen */
           flow?:
             | (string | number)
@@ -6910,6 +7069,8 @@ export interface operations {
                 unit: "mA" | "A" | "µA";
                 value: string | number;
               };
+          /** @description response, of a new sensor */
+          of_new_percent?: (string | number) | null;
           /** @description how far another channel answered, of its range */
           other_channel_percent?: (string | number) | null;
           /** @description lowest output seen */
@@ -6932,6 +7093,8 @@ export interface operations {
           range: string | number;
           /** @description reference voltage off by */
           reference_off_percent?: string | number;
+          /** @description the site replaces below */
+          replace_percent?: string | number;
           /** @description what clean air reads */
           rest?: string | number;
           /** @description what is on the shelf besides */
@@ -7851,6 +8014,7 @@ export interface operations {
                 | "hexane"
                 | "hydrogen"
                 | "hydrogen sulfide"
+                | "isobutane"
                 | "methane"
                 | "methanol"
                 | "nitric oxide"
@@ -8015,6 +8179,7 @@ export interface operations {
               | "hexane"
               | "hydrogen"
               | "hydrogen sulfide"
+              | "isobutane"
               | "methane"
               | "methanol"
               | "nitric oxide"
@@ -9530,6 +9695,8 @@ export interface operations {
               absolute?: string | number;
               /** @description end of its range */
               full_scale: string | number;
+              /** @description where its range begins; none where it has no lower end */
+              lowest?: (string | number) | null;
               /** @description share of full scale */
               percent_of_full_scale?: string | number;
               /** @description share of the value */

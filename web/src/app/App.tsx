@@ -25,9 +25,11 @@ const NothingHere = lazy(() => import("./NothingHere"));
 export function App() {
   const session = useQuery(sessionQuery);
   if (session.isPending) return <Loading what="Verify Loop" />;
-  if (session.error instanceof ApiError && session.error.unreachable)
+  // A page that is open stays open when the server is away for a moment: what is typed stays.
+  const lost = !session.data && session.error;
+  if (lost instanceof ApiError && lost.unreachable)
     return <NoServer onRetry={() => void session.refetch()} />;
-  if (session.isError)
+  if (lost || !session.data)
     return (
       <div className="mx-auto max-w-lg p-8">
         <ErrorBox error={session.error} onRetry={() => void session.refetch()} />

@@ -6,14 +6,18 @@ import { Button } from "../../ui/Button";
 import { moment } from "../../ui/time";
 import { ValueEditor } from "../../ui/ValueEditor";
 import { useChangeParameter, type Instrument } from "./api";
-import { ChooseMethod } from "./ChooseMethod";
+import { DropPlan, PlanMethod } from "./ChooseMethod";
+import { MoveDue } from "./MoveDue";
 
 type Limit = Schemas["LimitOut"];
 
 /** Who it is, by which method it is checked, and every limit with where it comes from. */
 export function Facts({ i, user }: { i: Instrument; user: Me }) {
   const mayChange = user.can.includes("method.change");
-  const [choosing, setChoosing] = useState(false);
+  const mayPlan = user.can.includes("instrument.plan");
+  const [doing, setDoing] = useState<"" | "plan" | "drop" | "move">("");
+  const [shown, setShown] = useState(i.method.id);
+  const plan = i.plans.find((p) => p.method.id === shown) ?? i.plans[0];
   const [editing, setEditing] = useState<Limit | null>(null);
   const change = useChangeParameter(i.tag);
   const close = () => {
@@ -26,9 +30,8 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
     ["Output", i.output],
     ...i.record.map((line) => [line.label, line.value] as const),
     ["Used for", i.loop_role],
-    ["Next due", i.next_due || "not planned"],
-    ["Why then", i.due_reason || "not planned yet"],
   ];
+  if (!plan) return null;
   return (
     <section className="rounded-2xl border border-line bg-card p-4">
       <h2 className="mb-2 font-semibold">Identity</h2>
@@ -40,25 +43,51 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
           </div>
         ))}
       </dl>
-      <h2 className="mt-5 mb-1 font-semibold">Method</h2>
-      <p className="text-[15px]">
-        <Link className="underline" to={`/methods?m=${i.method.id}`}>
-          {i.method.title}
-        </Link>
-        <span className="block text-[14px] text-muted">fits: {i.method.why}</span>
-      </p>
-      {mayChange && i.methods.length > 1 && (
-        <Button className="mt-2" onClick={() => setChoosing(true)}>
-          Choose another method
-        </Button>
+      <h2 className="mt-5 mb-1 font-semibold">Planned</h2>
+      {i.plans.length > 1 && (
+        <div className="mb-2 flex flex-wrap gap-1.5" role="group" aria-label="Plans">
+          {i.plans.map((p) => (
+            <button
+              key={p.method.id}
+              type="button"
+              aria-pressed={p === plan}
+              onClick={() => setShown(p.method.id)}
+              className="min-h-11 rounded-lg border border-line px-3 text-left text-[14px] aria-pressed:border-accent aria-pressed:bg-accent-soft"
+            >
+              {p.method.short}{" "}
+              <span className="digits whitespace-nowrap text-muted">{p.next_due}</span>
+            </button>
+          ))}
+        </div>
       )}
+      <p className="text-[15px]">
+        <Link className="underline" to={`/methods?m=${plan.method.id}`}>
+          {plan.method.title}
+        </Link>
+        <span className="block text-[14px] text-muted">fits: {plan.method.why}</span>
+      </p>
+      <dl className="mt-2 grid grid-cols-[112px_1fr] gap-y-1 text-[15px]">
+        <dt className="text-muted">Next due</dt>
+        <dd className="whitespace-nowrap">{plan.next_due || "not planned"}</dd>
+        <dt className="text-muted">Why then</dt>
+        <dd>{plan.due_reason || "not planned yet"}</dd>
+      </dl>
+      <p className="mt-2 flex flex-wrap gap-2">
+        {mayPlan && <Button onClick={() => setDoing("move")}>Move due date</Button>}
+        {mayChange && i.methods.length > i.plans.length && (
+          <Button onClick={() => setDoing("plan")}>Plan more</Button>
+        )}
+        {mayChange && i.plans.length > 1 && (
+          <Button onClick={() => setDoing("drop")}>Take off the plan</Button>
+        )}
+      </p>
       <h2 className="mt-5 mb-2 font-semibold">Limits and where they come from</h2>
       <ul className="text-[15px]">
         <li className="border-t border-line py-1.5">
           Tolerance <span className="digits">{i.tolerance}</span>
           <span className="block text-[14px] text-muted">{i.tolerance_source}</span>
         </li>
-        {i.limits.map((limit) => (
+        {plan.limits.map((limit) => (
           <li
             key={limit.id}
             className="flex items-center justify-between gap-2 border-t border-line py-1.5"
@@ -107,10 +136,22 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
         problem={change.error instanceof ApiError ? change.error.problem : null}
         onClose={close}
         onSave={(edited) =>
-          editing && change.mutate({ key: editing.id, ...edited }, { onSuccess: close })
+          editing &&
+          change.mutate(
+            { key: editing.id, method: plan.method.id, ...edited },
+            { onSuccess: close },
+          )
         }
       />
-      <ChooseMethod open={choosing} i={i} onClose={() => setChoosing(false)} />
+      <PlanMethod open={doing === "plan"} i={i} onClose={() => setDoing("")} />
+      <DropPlan open={doing === "drop"} i={i} plan={plan} onClose={() => setDoing("")} />
+      <MoveDue
+        key={plan.method.id}
+        open={doing === "move"}
+        i={i}
+        plan={plan}
+        onClose={() => setDoing("")}
+      />
     </section>
   );
 }

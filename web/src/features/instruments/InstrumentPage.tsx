@@ -11,7 +11,7 @@ import { oneQuery, type Instrument } from "./api";
 import { BackInService } from "./BackInService";
 import { DriftPicture } from "./DriftPicture";
 import { Facts } from "./Facts";
-import { MoveDue } from "./MoveDue";
+import { StartBy } from "./ChooseMethod";
 import { Proposals } from "./Proposals";
 import { SensorLife } from "./SensorLife";
 
@@ -20,7 +20,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
   const { tag = "" } = useParams();
   const one = useQuery(oneQuery(tag));
   const open = useOpenJob();
-  const [moving, setMoving] = useState(false);
+  const [choosing, setChoosing] = useState(false);
   if (one.isPending) return <Loading what={tag} />;
   if (one.isError)
     return (
@@ -38,8 +38,8 @@ export default function InstrumentPage({ user }: { user: Me }) {
             {i.description}, {i.area}
           </p>
           <div className="ml-auto flex gap-2">
-            {user.can.includes("instrument.plan") && (
-              <Button onClick={() => setMoving(true)}>Move due date</Button>
+            {!i.open_job && user.can.includes("job.open") && i.methods.length > 1 && (
+              <Button onClick={() => setChoosing(true)}>Start by another method</Button>
             )}
             {i.open_job ? (
               <Link
@@ -51,7 +51,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
             ) : (
               user.can.includes("job.open") && (
                 <Button look="main" onClick={() => open.mutate({ tag })} disabled={open.isPending}>
-                  Start a job
+                  Start a job{i.plans.length > 1 && `: ${i.method.short}`}
                 </Button>
               )
             )}
@@ -90,7 +90,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
         </div>
         <Facts i={i} user={user} />
       </div>
-      <MoveDue open={moving} onClose={() => setMoving(false)} i={i} />
+      <StartBy open={choosing} onClose={() => setChoosing(false)} i={i} />
     </Page>
   );
 }

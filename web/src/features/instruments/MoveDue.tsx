@@ -6,19 +6,24 @@ import { Field } from "../../ui/Field";
 import { Modal } from "../../ui/Modal";
 import { oneQuery, type Instrument } from "./api";
 
-type MoveProps = { open: boolean; onClose: () => void; i: Instrument };
+type MoveProps = {
+  open: boolean;
+  onClose: () => void;
+  i: Instrument;
+  plan: Instrument["plans"][number];
+};
 
 /** Moves a due date, with a reason that stays on record. */
-export function MoveDue({ open, onClose, i }: MoveProps) {
+export function MoveDue({ open, onClose, i, plan }: MoveProps) {
   const queries = useQueryClient();
-  const [due, setDue] = useState(i.next_due);
+  const [due, setDue] = useState(plan.next_due);
   const [reason, setReason] = useState("");
   const move = useMutation({
     mutationFn: () =>
       unwrap(
         client.POST("/api/instruments/{tag}/due", {
           params: { path: { tag: i.tag } },
-          body: { due, reason },
+          body: { due, reason, method: plan.method.id },
         }),
       ),
     onSuccess: (fresh) => {
@@ -28,7 +33,11 @@ export function MoveDue({ open, onClose, i }: MoveProps) {
   });
   const problem = move.error instanceof ApiError ? move.error.problem : null;
   return (
-    <Modal open={open} onClose={onClose} title={`Move the due date of ${i.tag}`}>
+    <Modal
+      open={open}
+      onClose={onClose}
+      title={`Move the due date of ${i.tag}: ${plan.method.short}`}
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();

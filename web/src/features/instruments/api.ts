@@ -20,12 +20,22 @@ export function useChangeParameter(tag: string) {
   });
 }
 
-/** Chooses another method for an instrument. */
-export function useChangeMethod(tag: string) {
+/** Plans one more method at an instrument. */
+export function usePlanMethod(tag: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["MethodIn"]) =>
-      unwrap(client.POST("/api/instruments/{tag}/method", { params: { path: { tag } }, body })),
+    mutationFn: (body: Schemas["PlanIn"]) =>
+      unwrap(client.POST("/api/instruments/{tag}/plans", { params: { path: { tag } }, body })),
+    onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
+  });
+}
+
+/** Plans a method at an instrument no more. */
+export function useDropPlan(tag: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["DropIn"]) =>
+      unwrap(client.POST("/api/instruments/{tag}/plans/drop", { params: { path: { tag } }, body })),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
 }

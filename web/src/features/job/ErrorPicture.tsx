@@ -9,7 +9,7 @@ const EDGE = { left: 50, right: 12, top: 10, bottom: 26 };
 const said = (run: RunState, taken: number, bound: number) =>
   taken === 0
     ? `Error across the range of ${run.title.toLowerCase()}: nothing is read yet; the limit is ±${bound} % of span.`
-    : `Error across the range of ${run.title.toLowerCase()}: ${taken} readings, the largest error is ${run.worst} of span, the limit is ±${bound} %.`;
+    : `Error across the range of ${run.title.toLowerCase()}: ${taken} readings, the largest error is ${run.worst}, the limit is ±${bound} %.`;
 
 type Props = { run: RunState; before?: RunState; current: boolean };
 

@@ -16,7 +16,7 @@ export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
     return (
       <p className="text-[14.5px]">
         <Mark mark={run.mark} words className="align-[-2px]" />
-        {run.worst && `, largest error ${run.worst} of span.`} {run.causes.join(", ")}
+        {run.worst && `, largest error ${run.worst}.`} {run.causes.join(", ")}
       </p>
     );
   return (

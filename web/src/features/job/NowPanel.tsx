@@ -1,3 +1,4 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
@@ -19,7 +20,8 @@ import { RecordStep } from "./steps/RecordStep";
 import { RoundStep } from "./steps/RoundStep";
 import { SetStep } from "./steps/SetStep";
 import { SignStep } from "./steps/SignStep";
-import { ChecklistStep, OnOffStep, TimerStep } from "./steps/SimpleSteps";
+import { ChecklistStep } from "./steps/ChecklistStep";
+import { OnOffStep, TimerStep } from "./steps/SimpleSteps";
 import { TaskStep } from "./steps/TaskStep";
 import { TogetherStep } from "./steps/TogetherStep";
 import type { StepProps } from "./steps/types";
@@ -48,18 +50,21 @@ export function NowPanel(props: Props) {
   const run = runOf(job, step);
   const point = run.points[retake];
   const asked = job.asked[0];
+  const [apart, setApart] = useState("");
+  const [saying, setSaying] = useState({ step: "", kind: "" });
+  const said = job.mishaps.find((m) => m.kind === saying.kind && saying.step === job.current_step);
   return (
     <section
       aria-label="Now"
       className="flex min-h-0 flex-col gap-2.5 *:shrink-0 lg:overflow-auto rounded-[14px] border border-line bg-card p-4"
     >
       <p className="text-[13.5px] text-muted">
-        {again ? "Taking again" : asked ? "To be said first" : job.action.kicker}
+        {again ? "Taking again" : asked || said ? "To be said first" : job.action.kicker}
       </p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
         {again && point
           ? `Go back to ${point.target} ${run.order === "fix" ? run.output_unit : run.input_unit} and take it again`
-          : (asked?.title ?? job.action.title)}
+          : (asked?.title ?? said?.title ?? job.action.title)}
       </h2>
       {step && !mayRecord && (
         <p className="rounded-xl bg-sunk p-3">
@@ -75,11 +80,25 @@ export function NowPanel(props: Props) {
       )}
       {asked && mayRecord ? (
         <AskedStep key={asked.kind} asked={asked} job={job.job} writer={writer} />
-      ) : step && mayRecord && job.together && !again && !leaving ? (
-        <TogetherStep job={job} writer={writer} />
+      ) : said && mayRecord ? (
+        <AskedStep
+          key={said.kind}
+          asked={said}
+          job={job.job}
+          writer={writer}
+          onDone={() => setSaying({ step: "", kind: "" })}
+          onCancel={() => setSaying({ step: "", kind: "" })}
+        />
+      ) : step && mayRecord && job.together && !again && !leaving && apart !== step.id ? (
+        <TogetherStep job={job} writer={writer} onApart={() => setApart(step.id)} />
       ) : (
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
+      {step?.refused.map((line, n) => (
+        <p key={n} className="rounded-lg border-l-4 border-outside bg-sunk px-3 py-2 text-[14px]">
+          {line}. The old value stays.
+        </p>
+      ))}
       {!step && <Closed job={job} user={user} writer={writer} />}
       <Waiting writer={writer} />
       <Refusal writer={writer} job={job} />
@@ -91,7 +110,7 @@ export function NowPanel(props: Props) {
       )}
       <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
         {step?.kind !== "capture" && step?.kind !== "adjust" && (
-          <p>{asked?.why ?? job.action.why}</p>
+          <p>{asked?.why ?? said?.why ?? job.action.why}</p>
         )}
         {job.action.then && (
           <p className="mt-1">
@@ -99,13 +118,32 @@ export function NowPanel(props: Props) {
           </p>
         )}
         {job.status === "open" && mayRecord && (
-          <p className="mt-1.5 flex gap-2">
+          <p className="mt-1.5 flex flex-wrap gap-1.5">
+            {!asked &&
+              !said &&
+              job.mishaps
+                .filter((m) => m.beside)
+                .map((m) => (
+                  <Button
+                    key={m.kind}
+                    className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
+                    onClick={() => setSaying({ step: job.current_step, kind: m.kind })}
+                  >
+                    {m.button}
+                  </Button>
+                ))}
             {job.last_undoable && (
-              <Button className="flex-1 text-[15px] text-ink" onClick={onUndo}>
+              <Button
+                className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
+                onClick={onUndo}
+              >
                 Undo last
               </Button>
             )}
-            <Button className="flex-1 text-[15px] text-ink" onClick={onNote}>
+            <Button
+              className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
+              onClick={onNote}
+            >
               Add note
             </Button>
           </p>

@@ -176,7 +176,8 @@ function DueLine({ due, mayOpen, busy, onOpen }: LineProps) {
       <div className="min-w-0">
         <p>{due.description}</p>
         <p className="text-[14px] text-muted">
-          {due.range} · {due.tolerance} · {due.loop_role}
+          <span className="text-ink">{due.what}</span> · {due.range} · {due.tolerance} ·{" "}
+          {due.loop_role}
           {due.rig && " · simulated rig"}
           {due.last_mark && (
             <>

@@ -6,21 +6,40 @@ import type { Writer } from "../useWriter";
 import { useDraft } from "../useDraft";
 import { problemAt } from "./types";
 
-type Props = { asked: Schemas["Asked"]; job: string; writer: Writer };
+export type Asked = Schemas["Asked"];
+type Props = {
+  asked: Asked;
+  job: string;
+  writer: Writer;
+  /** What is sent besides the answers, where a person chose it on the screen. */
+  about?: Record<string, string>;
+  onDone?: () => void;
+  onCancel?: () => void;
+};
 
-/** What a job asks once something went wrong: what is true, and who knows. */
-export function AskedStep({ asked, job, writer }: Props) {
-  const draft = useDraft(`${job}:${asked.kind}`);
-  const [state, setState] = useState("");
+/** A form that a job asks for once something is not as it should be: what is true, and who knows. */
+export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: Props) {
+  const draft = useDraft(`${job}:${asked.kind}:${Object.values(about).join(":")}`);
+  const [chosen, setChosen] = useState("");
   const choosing = asked.choices.length > 0;
+  const send = () => {
+    const words = asked.fields
+      .map((f) => [f.id, draft.values[f.id] ?? ""] as const)
+      .filter(([id, text]) => text !== "" || asked.fields.some((f) => f.id === id && f.required));
+    const data = { ...asked.data, ...about, ...Object.fromEntries(words) };
+    const all = choosing ? { ...data, [asked.choice]: chosen } : data;
+    void writer.send([{ kind: asked.kind, data: all }]).then((stored) => {
+      if (!stored) return;
+      draft.clear();
+      onDone?.();
+    });
+  };
   return (
     <form
       className="grid gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        const words = Object.fromEntries(asked.fields.map((f) => [f.id, draft.values[f.id] ?? ""]));
-        const data = choosing ? { ...words, state } : words;
-        void writer.send([{ kind: asked.kind, data }]).then((stored) => stored && draft.clear());
+        send();
       }}
     >
       {choosing && (
@@ -29,14 +48,14 @@ export function AskedStep({ asked, job, writer }: Props) {
           {asked.choices.map((c) => (
             <label
               key={c.id}
-              className="flex min-h-11 items-center gap-2 rounded-[10px] border border-line px-3 has-checked:border-accent has-checked:bg-accent-soft"
+              className="flex min-h-11 items-center gap-2 rounded-[10px] border border-line px-3 py-1 has-checked:border-accent has-checked:bg-accent-soft"
             >
               <input
                 type="radio"
                 name="state"
                 required
-                checked={state === c.id}
-                onChange={() => setState(c.id)}
+                checked={chosen === c.id}
+                onChange={() => setChosen(c.id)}
               />
               {c.label}
             </label>
@@ -67,10 +86,11 @@ export function AskedStep({ asked, job, writer }: Props) {
           </div>
         </div>
       ))}
-      <div className="sticky bottom-0 -mx-4 lg:-bottom-4 bg-card px-4 py-2">
-        <Button look="main" type="submit" className="w-full" disabled={writer.sending} data-main>
+      <div className="sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4">
+        <Button look="main" type="submit" className="flex-1" disabled={writer.sending} data-main>
           Record it
         </Button>
+        {onCancel && <Button onClick={onCancel}>Cancel</Button>}
       </div>
     </form>
   );

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { AskedStep } from "./AskedStep";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
@@ -13,9 +14,18 @@ export function DecideStep({ job, step, writer }: StepProps) {
   const others = choices.filter((c) => c !== advised);
   const [asking, setAsking] = useState("");
   const asked = choices.find((c) => c.id === asking);
+  const form = job.mishaps.find((m) => m.kind === asked?.form);
   const decide = (choice: string, reason = "") =>
     void writer.send([{ kind: "decided", data: { step: step.id, choice, reason } }]);
-  const press = (c: (typeof choices)[number]) => (c.needs_reason ? setAsking(c.id) : decide(c.id));
+  const press = (c: (typeof choices)[number]) =>
+    c.needs_reason || c.form ? setAsking(c.id) : decide(c.id);
+  if (form)
+    return (
+      <>
+        <p className="text-[15px] text-muted">{form.why}</p>
+        <AskedStep asked={form} job={job.job} writer={writer} onCancel={() => setAsking("")} />
+      </>
+    );
   if (asked)
     return (
       <>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { useRound } from "../../../ui/round";
+import { Button } from "../../../ui/Button";
 import { ErrorBox, Loading } from "../../../ui/states";
 import { jobQueries } from "../api";
 import { deliberate, noRepeat } from "../../../ui/deliberate";
@@ -12,7 +13,7 @@ type Role = Schemas["RoleState"];
 
 /** The references of this job; what speaks against one is said before it is chosen. */
 export function KitStep({ job, step, writer }: StepProps) {
-  const role = step.roles.find((r) => !r.chosen);
+  const role = step.roles.find((r) => !r.chosen && !r.without);
   return (
     <>
       {step.roles
@@ -20,6 +21,13 @@ export function KitStep({ job, step, writer }: StepProps) {
         .map((r) => (
           <p key={r.id} className="rounded-xl bg-sunk px-3 py-2 text-[15px]">
             {r.label}: <strong>{r.chosen}</strong>, {r.detail}
+          </p>
+        ))}
+      {step.roles
+        .filter((r) => r.without)
+        .map((r) => (
+          <p key={r.id} className="rounded-xl bg-sunk px-3 py-2 text-[15px]">
+            {r.label}: {r.instead.toLowerCase()}
           </p>
         ))}
       {role && <Choose key={role.id} job={job} role={role} writer={writer} step={step} />}
@@ -87,6 +95,15 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
           </li>
         ))}
       </ul>
+      {role.instead && (
+        <Button
+          className="mt-2 w-full"
+          disabled={writer.sending}
+          onClick={() => void writer.send([{ kind: "went_without", data: { role: role.id } }])}
+        >
+          None at hand: {role.instead.toLowerCase()}
+        </Button>
+      )}
     </div>
   );
 }

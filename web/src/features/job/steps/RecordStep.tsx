@@ -54,24 +54,34 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
             Read from the device
           </Button>
         )}
-        {step.fields.map((f, i) => (
-          <Field
-            key={f.id}
-            ref={(element) => {
-              inputs.current[i] = element;
-            }}
-            autoFocus={i === 0}
-            digits={f.number}
-            inputMode={f.number ? "decimal" : "text"}
-            label={f.required ? f.label : `${f.label} (if known)`}
-            unit={f.unit}
-            value={shown(f.id, f.value)}
-            problem={i === at ? problem : null}
-            hint={f.hint}
-            onChange={(e) => draft.set(f.id, e.target.value)}
-            onKeyDown={(e) => onKey(e, i)}
-          />
-        ))}
+        {step.fields.map((f, i) =>
+          f.choices.length > 0 ? (
+            <OneOf
+              key={f.id}
+              label={f.label}
+              choices={f.choices}
+              value={shown(f.id, f.value)}
+              onChange={(value) => draft.set(f.id, value)}
+            />
+          ) : (
+            <Field
+              key={f.id}
+              ref={(element) => {
+                inputs.current[i] = element;
+              }}
+              autoFocus={i === 0}
+              digits={f.number}
+              inputMode={f.number ? "decimal" : "text"}
+              label={f.required ? f.label : `${f.label} (if known)`}
+              unit={f.unit}
+              value={shown(f.id, f.value)}
+              problem={i === at ? problem : null}
+              hint={f.usual ? `on record ${f.usual} ${f.unit}` : f.hint}
+              onChange={(e) => draft.set(f.id, e.target.value)}
+              onKeyDown={(e) => onKey(e, i)}
+            />
+          ),
+        )}
         <Button look="main" type="submit" data-main="true" className="sticky bottom-0 z-[1]">
           Save
         </Button>
@@ -112,5 +122,35 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
         </div>
       )}
     </div>
+  );
+}
+
+type OneOfProps = {
+  label: string;
+  choices: string[];
+  value: string;
+  onChange: (value: string) => void;
+};
+
+/** A value that is one of a few. */
+function OneOf({ label, choices, value, onChange }: OneOfProps) {
+  return (
+    <fieldset className="grid gap-1.5">
+      <legend className="mb-1 text-[14px] text-muted">{label}</legend>
+      {choices.map((choice) => (
+        <label
+          key={choice}
+          className="flex min-h-11 items-center gap-2 rounded-[10px] border border-line px-3 py-1 has-checked:border-accent has-checked:bg-accent-soft"
+        >
+          <input
+            type="radio"
+            name={label}
+            checked={value === choice}
+            onChange={() => onChange(choice)}
+          />
+          {choice}
+        </label>
+      ))}
+    </fieldset>
   );
 }

@@ -1,6 +1,10 @@
 import type { JobState, Step } from "../../../api/client";
 import type { Writer } from "../useWriter";
 
+/** A step that a simulated rig follows comes from it; all others are typed. */
+export const sourceOf = (job: JobState, step: Step) =>
+  job.instrument.rig && step.order && step.order !== "release" ? "simulated" : "typed";
+
 export type StepProps = { job: JobState; step: Step; writer: Writer };
 
 /** Nothing stands in the way of taking a value; "not steady yet" only means: try the next frame. */

@@ -1,0 +1,33 @@
+"""What a ledger is made of: readings taken, tests taken again, and what families keep."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from calibration.engine import events as ev
+from calibration.engine.events import Event
+
+
+@dataclass
+class Taken:
+    """A reading and the event that brought it."""
+
+    content: ev.ReadingTaken
+    event: Event
+
+
+@dataclass(frozen=True)
+class Attempt:
+    """A test that was taken again: what was read, with what, and why it was repeated."""
+
+    readings: dict[str, dict[int, Taken]]
+    kit: dict[str, ev.KitChosen]
+    decided: ev.Decided
+    event: Event
+
+
+class Part:
+    """What a family keeps of a job, beside what all share. Made when it is first asked for."""
+
+    def begin_again(self) -> None:
+        """Forget what belongs to a round of adjusting that failed."""

@@ -1,0 +1,69 @@
+"""Rounds of a job: a further one of adjusting, a test taken again, a repair and its run."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from calibration.engine import events as ev
+from calibration.engine import setbacks as sb
+from calibration.engine.events import Event
+from calibration.engine.ledger_parts import Attempt, Taken
+
+#: The decision that begins a further round of adjusting.
+AGAIN = "adjust"
+#: The decision that it is not put back as good.
+STOP = "stop"
+#: The decision that a job goes on without a line that is not so.
+WITHOUT = "without"
+#: The decisions that the test itself is taken again, with the same or another reference.
+REPEAT, REPEAT_OTHER = "repeat", "repeat_other"
+#: The decision that something was put right in the visit: the run is taken again first.
+REPAIR = "repair"
+
+
+def repair(ledger: Any, content: sb.Repaired, event: Event) -> None:
+    """Put right: what was left before, if anything, is adjusted from no more; it is read anew."""
+    found, step = ledger.method.judging("found"), ledger.method.step(content.step)
+    assert found is not None
+    ledger.repaired.append((content, event))
+    if step is not None and step.judges == "check":
+        ledger.changes += 1
+        read = {step.run: ledger.readings.pop(step.run)}
+        said = ev.Decided(step=step.id, choice=REPAIR, reason=content.said)
+        ledger.attempts.append(Attempt(read, dict(ledger.kit), said, event))
+        return
+    begin_again(ledger)
+    decided = ev.Decided(step=found.id, choice=REPAIR, reason=content.said)
+    ledger.decided[found.id] = (decided, event)
+    ledger.unproven = True
+    ledger.changes += 1
+
+
+def begin_again(ledger: Any) -> None:
+    """A further round: what was left is adjusted from, and its own decisions are open again."""
+    for run in ledger.method.runs_of("left"):
+        if run.id in ledger.readings:
+            ledger.readings[run.again] = ledger.readings.pop(run.id)
+        ledger.left_out.pop(run.id, None)
+        ledger.placed.pop(run.id, None)
+    for part in ledger._parts.values():
+        part.begin_again()
+    ledger.round_start = len(ledger.adjusted)
+    for step in ledger.method.steps:
+        if step.kind == "adjust" or step.judges == "left":
+            ledger.decided.pop(step.id, None)
+
+
+def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
+    """The test is taken again: what was read is kept apart, with the references of then."""
+    read: dict[str, dict[int, Taken]] = {}
+    for run in ledger.method.runs_of("found"):
+        ledger.placed.pop(run.id, None)
+        ledger.left_out.pop(run.id, None)
+        if ledger.readings[run.id]:
+            read[run.id] = ledger.readings.pop(run.id)
+    ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event))
+    for part in ledger._parts.values():
+        part.begin_again()
+    if content.choice == REPEAT_OTHER:
+        ledger.kit.clear()

@@ -1,0 +1,62 @@
+"""How much of a sensor is left: its response net of zero, in percent of a new one."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from calibration.engine.conditions import renewed
+from calibration.engine.reads import Reads
+from calibration.families.gas.facts import channels
+from calibration.families.gas.gases import found_of, gases_of, shows
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.words import GasSet
+from calibration.kernel.numbers import HUNDRED, ZERO
+
+
+def response_of(job: Reads, run: str) -> Decimal | None:
+    """Return what a channel answered to its span gas, net of zero; none while that was not read.
+
+    In percent of what is in the gas. Oxygen in clean air counts as a span gas.
+    """
+    # Of the readings themselves: the figures of a run are worked out with this.
+    gases, facts = gases_of(job.settings, job.ledger.method.run(run)), job.facts_of(run)
+    taken = job.ledger.readings[run]
+    seen = {gas: taken[i].content for i, gas in enumerate(gases) if i in taken}
+    span = seen.get("span") or seen.get("air")
+    if span is None or not span.applied:
+        return None
+    zero = seen.get("zero") or seen.get("nitrogen")
+    at_zero = shows(facts, zero) if zero is not None else ZERO
+    return HUNDRED * (shows(facts, span) - at_zero) / span.applied
+
+
+def span_set(job: Reads, channel: int) -> bool:
+    """Tell whether the span of a channel was set in the job."""
+    return any(_sets_span(job, content.step, channel) for content, _ in gas_of(job.ledger).sets)
+
+
+def _sets_span(job: Reads, step_id: str, channel: int) -> bool:
+    step = job.ledger.method.step(step_id)
+    return isinstance(step, GasSet) and step.end == "span" and step.channel == channel
+
+
+def of_new(job: Reads, run: str) -> Decimal | None:
+    """Return the response in percent of a new sensor; a span that was set makes it no better.
+
+    It counts from the response when the span was last set. None while it was not read.
+    """
+    percent = response_of(job, run)
+    spec = job.ledger.method.run(run)
+    c = channels(job.ledger.facts)[spec.channel]
+    if percent is None:
+        return None
+    found = found_of(job, spec.channel)
+    if spec.before or (run in (found.id, found.again) and not renewed(job.ledger)):
+        return percent * c.base_percent / HUNDRED
+    was_set = span_set(job, spec.channel)
+    if renewed(job.ledger):
+        return HUNDRED if was_set else percent
+    if not was_set:
+        return percent * c.base_percent / HUNDRED
+    before = found.again if job.ledger.readings[found.again] else found.id
+    return of_new(job, before)

@@ -1,0 +1,76 @@
+"""What is planned at an instrument, and what a job does to its plans and to the kit."""
+
+from datetime import timedelta
+
+from django.utils import timezone
+
+from tests.server import works
+from tests.server.base import ApiCase
+from tests.server.test_gas import GasCase
+from verifyloop.plant.models import Instrument, Plan
+from verifyloop.work.services import open_job
+
+
+class TwoPlans(GasCase):
+    def setUp(self):
+        super().setUp()
+        visit = self.visit("GD-1")
+        visit.until("")
+        self.detector = Instrument.objects.get(tag="GD-1")
+        self.today = timezone.localdate()
+        Plan.objects.create(
+            instrument=self.detector,
+            method="gas_bump",
+            parameters={"interval_days": {"value": "30", "source": "site rule"}},
+            next_due=self.today,
+        )
+
+    def due(self):
+        return {p.method: p.next_due for p in self.detector.plans.all()}
+
+    def test_a_calibration_counts_for_the_bump_and_a_bump_for_nothing_else(self):
+        before = self.due()["gas_zero_span"]
+        self.open_by("gas_bump")
+        self.visit("GD-1").until("")
+        self.assertEqual(self.due()["gas_bump"], self.today + timedelta(days=30))
+        self.assertEqual(self.due()["gas_zero_span"], before)
+        Plan.objects.filter(method="gas_bump").update(next_due=self.today - timedelta(days=3))
+        self.open_by("gas_zero_span")
+        self.visit("GD-1").until("")
+        self.assertEqual(self.due()["gas_bump"], self.today + timedelta(days=30))
+        said = self.detector.plans.get(method="gas_bump").due_reason
+        self.assertIn("done with: Zero and span", said)
+
+    def open_by(self, method):
+        start = timezone.now() - timedelta(hours=3, seconds=1)
+        open_job(actor=self.people["ana"], tag="GD-1", now=start, method_id=method)
+
+    def test_what_is_due_is_named_on_today_and_the_wider_one_is_begun(self):
+        Plan.objects.filter(method="gas_zero_span").update(next_due=self.today)
+        found = self.ana.get("/api/today").json()["areas"]
+        (line,) = [d for a in found for d in a["due"] if d["tag"] == "GD-1"]
+        self.assertEqual(line["what"], "zero and span, bump check")
+        self.assertEqual(self.state(self.open("GD-1"))["method"][:13], "Zero and span")
+
+
+class Kit(ApiCase):
+    def test_a_reference_is_in_one_place_at_a_time(self):
+        works.instrument("PT-2")
+        first = self.open()
+        self.must(self.send(first, *works.prepared()))
+        second = self.open("PT-2")
+        said = self.must(self.send(second, *works.prepared()), 422)
+        self.assertEqual(said["code"], "reference.elsewhere")
+        self.assertIn("PT-1", said["message"])
+
+
+class Said(ApiCase):
+    def test_history_says_a_line_as_it_was_shown_whatever_a_client_claims(self):
+        job = self.open()
+        prepared = works.prepared()
+        until = next(n for n, e in enumerate(prepared) if e["kind"] == "confirmed")
+        line = {**prepared[until], "data": {**prepared[until]["data"], "said": "All is well"}}
+        self.must(self.send(job, *prepared[:until], line))
+        text = self.ana.get(f"/api/jobs/{job}/history").json()[0]["text"]
+        self.assertNotIn("All is well", text)
+        self.assertIn("Isolation valve closed", text)

@@ -1,0 +1,110 @@
+"""What is planned at an instrument: methods, each with its date and its limits."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema
+
+from verifyloop.api.instruments import InstrumentOut, shown
+from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.plant import services
+
+router = Router(tags=["instruments"])
+
+
+class MoveDue(Schema):
+    """A new due date and why; of the first plan where no method is named."""
+
+    due: date
+    reason: str
+    method: str = ""
+
+
+class ParameterIn(Schema):
+    """A value for this instrument; empty goes back to the site's."""
+
+    key: str
+    value: str
+    source: str = ""
+    reason: str
+    method: str = ""
+
+
+class PlanIn(Schema):
+    """One more method, when it is due first, and why."""
+
+    method: str
+    due: date
+    reason: str
+
+
+class DropIn(Schema):
+    """A method that is planned no more, and why."""
+
+    method: str
+    reason: str
+
+
+@router.post(
+    "/{tag}/due", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="moveDueDate"
+)
+def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
+    """Move the due date of a plan."""
+    return shown(
+        services.move_due_date(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
+
+
+@router.post(
+    "/{tag}/parameters",
+    response={200: InstrumentOut, PROBLEMS: Problem},
+    operation_id="changeParameter",
+)
+def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> InstrumentOut:
+    """Set a parameter of a plan for one instrument."""
+    return shown(
+        services.change_parameter(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
+
+
+@router.post(
+    "/{tag}/plans", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="planMethod"
+)
+def plan_method(request: HttpRequest, tag: str, body: PlanIn) -> InstrumentOut:
+    """Plan one more method at an instrument."""
+    return shown(
+        services.plan_method(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
+
+
+@router.post(
+    "/{tag}/plans/drop", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="dropPlan"
+)
+def drop_plan(request: HttpRequest, tag: str, body: DropIn) -> InstrumentOut:
+    """Plan a method at an instrument no more."""
+    return shown(
+        services.drop_plan(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
