@@ -108,7 +108,7 @@ class BrowserCase(SimpleTestCase):
         """Start a job from Today; return its page and its number."""
         page = self.person(**options)
         page.get_by_role("button", name=f"Start {tag}", exact=True).click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        expect(page.locator("main[data-seq]")).to_be_visible()
         return page, page.url.rsplit("/", 1)[1]
 
     def see(self, page: Page, text: str) -> None:

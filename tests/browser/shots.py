@@ -135,7 +135,7 @@ class Shots(BrowserCase):
         """Open a job; return a walker that knows the serial number of the works."""
         page.goto(self.server().address)
         page.get_by_role("button", name=f"Start {tag}", exact=True).click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        expect(page.locator("main[data-seq]")).to_be_visible()
         job = page.url.rsplit("/", 1)[1]
         answers = {"serial": serial_of(tag)}
         return Walker(page, self.server().address, job, answers=answers)
@@ -181,7 +181,7 @@ class Shots(BrowserCase):
         self.shoot(page, "gas-job")
         page.goto(base)
         page.get_by_role("button", name="Walk 6 checks").click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        expect(page.locator("main[data-seq]")).to_be_visible()
         job = page.url.rsplit("/", 1)[1]
         Walker(page, base, job, answers={"serial": serial_of("GD-8101")}).walk("bypass")
         self.shoot(page, "gas-round")

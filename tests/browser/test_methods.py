@@ -28,15 +28,19 @@ class Methods(BrowserCase):
         page.get_by_role("button", name="Back to the default").click()
         expect(row).to_contain_text("product default")
 
-    def test_an_instrument_gets_another_method_that_fits_it(self):
+    def test_an_instrument_gets_a_second_plan_with_limits_of_its_own(self):
         page = self.person("pia")
         page.goto(f"{self.server().address}/instruments/PT-30")
-        page.get_by_role("button", name="Choose another method").click()
+        page.get_by_role("button", name="Plan more").click()
         page.get_by_text("Smart transmitter, digital value").click()
-        page.get_by_role("button", name="Use this method").click()
+        page.get_by_label("First due on").fill("2031-05-04")
+        page.get_by_role("button", name="Plan it").click()
         expect(page.get_by_text("takes a reason")).to_be_visible()
         page.get_by_label("Reason, kept on record").fill("has a digital value")
-        page.get_by_role("button", name="Use this method").click()
+        page.get_by_role("button", name="Plan it").click()
+        plan = page.get_by_role("group", name="Plans").get_by_role("button").nth(1)
+        expect(plan).to_contain_text("2031-05-04")
+        plan.click()
         expect(page.get_by_role("link", name="Smart transmitter, digital value")).to_be_visible()
         page.get_by_role("button", name="Change Cycles").click()
         page.get_by_role("textbox", name="Cycles").fill("2")

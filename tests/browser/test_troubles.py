@@ -182,7 +182,7 @@ class Away(OwnServerCase):
         """The pages are closed, the plug is pulled, and the points are there afterwards."""
         page = self.person()
         page.get_by_role("button", name="Start R-pt100_sensor", exact=True).click()
-        expect(page.get_by_role("heading", name="Choose")).to_be_visible()
+        expect(page.locator("main[data-seq]")).to_be_visible()
         walker = Walker(page, self.server().address, page.url.rsplit("/", 1)[1])
         walker.walk("as_found")
         page.get_by_role("button", name="and let it run").click()

@@ -53,15 +53,27 @@ class TwoPlans(GasCase):
         self.assertEqual(self.state(self.open("GD-1"))["method"][:13], "Zero and span")
 
 
+class Failed(ApiCase):
+    def test_out_of_service_what_failed_is_done_and_not_what_is_due_in_years(self):
+        Plan.objects.create(
+            instrument=self.instrument,
+            method="smart_transmitter",
+            next_due=timezone.localdate() + timedelta(days=900),
+        )
+        self.instrument.plans.filter(method="pressure_transmitter").update(next_due=None)
+        Instrument.objects.filter(tag="PT-1").update(out_of_service={"since": "2026-01-01"})
+        self.assertEqual(self.state(self.open())["method"][:8], "Pressure")
+
+
 class Kit(ApiCase):
-    def test_a_reference_is_in_one_place_at_a_time(self):
+    def test_where_a_reference_is_connected_is_said_where_it_is_chosen(self):
         works.instrument("PT-2")
         first = self.open()
         self.must(self.send(first, *works.prepared()))
         second = self.open("PT-2")
-        said = self.must(self.send(second, *works.prepared()), 422)
-        self.assertEqual(said["code"], "reference.elsewhere")
-        self.assertIn("PT-1", said["message"])
+        found = self.must(self.ana.get(f"/api/jobs/{second}/kit?quantity=pressure"))
+        said = {o["asset"]: o["elsewhere"] for o in found}
+        self.assertEqual(said["R-1"], f"PT-1 ({first})")
 
 
 class Said(ApiCase):

@@ -30,6 +30,7 @@ from verifyloop.work.folding import (
     state_of,
     strip_at,
 )
+from verifyloop.work.selectors import connected_elsewhere
 from verifyloop.work.sent import NewEvent
 from verifyloop.work.unattended import catch_up
 
@@ -86,6 +87,8 @@ class KitOption(Schema):
     usable: bool
     adequate: bool
     remark: str
+    #: where it is connected now, in another job; empty where it lies free
+    elsewhere: str = ""
 
 
 @router.post("", response={200: JobRef, PROBLEMS: Problem}, operation_id="openJob")
@@ -208,4 +211,5 @@ def kit_options(
         offered = offered_by(quantity)(core, role, job.number, today, max(1, count))
         return [KitOption(**vars(option)) for option in offered]
     found = options(core.facts_found, quantity, core.settings.number("minimum_ratio"), today)
-    return [KitOption(**vars(option)) for option in found]
+    where = connected_elsewhere({option.asset for option in found}, job)
+    return [KitOption(**vars(o), elsewhere=where.get(o.asset, "")) for o in found]

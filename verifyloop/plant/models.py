@@ -151,8 +151,12 @@ class Instrument(Kept):
     def due_plans(self, today: date) -> list[Plan]:
         """Return the plans to be done next: what is due by today, else what is due first.
 
-        One that does the work of the others as well comes first; one without a date is none.
+        One that does the work of the others as well comes first. One without a date is none, but
+        out of service what failed is what is to be done.
         """
+        failed = [p for p in self.plans.all() if p.next_due is None]
+        if self.out_of_service is not None and failed:
+            return failed
         dated = sorted(
             (p for p in self.plans.all() if p.next_due is not None), key=lambda p: p.next_due
         )

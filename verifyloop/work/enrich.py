@@ -33,8 +33,6 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
                 "field.wrong_type", "data.asset", "This must be an asset number.", "Choose one."
             )
         data["asset"] = encode(facts_by_asset(data["asset"], job.number))
-    elif sent.kind == "put_on":
-        in_one_place(str(data.get("step", "")), job, before)
     elif sent.kind == "signed":
         data = {"name": actor.display_name, "statement": STATEMENT}
     elif sent.kind == "reviewed":
@@ -56,31 +54,6 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
     else:
         return sent
     return replace(sent, data=data)
-
-
-def in_one_place(step_id: str, job: Job, before: CoreJob) -> None:
-    """Refuse to connect what is connected in another job: a reference is in one place at a time.
-
-    What is used up serves several, and jobs whose sensors stand in one block share what reads it.
-    """
-    step = before.ledger.method.step(step_id)
-    if step is None or step.kind != "put_on" or step.on_kind != "connection":
-        return
-    kit = before.ledger.kit
-    alone = {r.id for s in before.ledger.method.steps for r in s.roles if r.alone}
-    block = {kit[role].asset.asset for role in alone & set(kit)}
-    own = {c.asset.asset for c in kit.values() if c.asset.quantity not in before.family.assets}
-    others = Job.objects.filter(status=Job.Status.OPEN, has_on=True).exclude(pk=job.pk)
-    for other in others.select_related("instrument"):
-        connected = any(on["kind"] == "connection" for on in other.on)
-        both = own & set(other.references)
-        if connected and both and not block & both:
-            raise InputError(
-                "reference.elsewhere",
-                "data.step",
-                f"{min(both)} is connected at {other.instrument.tag} in {other.number}.",
-                "Take it off there first, or choose another one.",
-            )
 
 
 NOT_AGREED = (

@@ -32,6 +32,16 @@ def history(instrument_id: int) -> QuerySet[Job]:
     )[:100]
 
 
+def connected_elsewhere(assets: set[str], but: Job) -> dict[str, str]:
+    """Return where references are connected now, in other jobs: instrument and job, by asset."""
+    found: dict[str, str] = {}
+    for job in with_something_on().exclude(pk=but.pk):
+        if any(on["kind"] == "connection" for on in job.on):
+            where = f"{job.instrument.tag} ({job.number})"
+            found.update(dict.fromkeys(assets & set(job.references), where))
+    return found
+
+
 def last_good(instrument_id: int) -> str:
     """Return the day of the last signed job that left an instrument good; empty for none."""
     at = (

@@ -3263,6 +3263,11 @@ export interface components {
       description: string;
       /** Due On */
       due_on: string;
+      /**
+       * Elsewhere
+       * @default
+       */
+      elsewhere: string;
       /** Ratio */
       ratio: string;
       /** Remark */

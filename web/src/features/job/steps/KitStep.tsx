@@ -72,6 +72,11 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
                 {o.description}
                 <span className="block">due {o.due_on}</span>
               </span>
+              {o.elsewhere && (
+                <span className="block text-[14px] font-semibold text-edge">
+                  now connected at {o.elsewhere}: is it here?
+                </span>
+              )}
               {o.remark && (
                 <span
                   className={`block text-[14px] font-semibold ${o.usable ? "text-edge" : "text-outside"}`}
