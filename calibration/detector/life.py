@@ -179,6 +179,51 @@ def expected_on(history: Sequence[Past], day: date) -> float | None:
     return max(0.0, fit.line.at(float((day - fit.first).days)))
 
 
+@dataclass(frozen=True, kw_only=True)
+class Foreseen:
+    """What the trend expects on a day, and between which limits eight in ten lie."""
+
+    day: date
+    expected: float
+    low: float
+    high: float
+
+
+def foreseen(history: Sequence[Past], until: date, steps: int = 12) -> tuple[Foreseen, ...]:
+    """Return the course that the trend expects from the last result on, with its 80 % limits. [%]
+
+    Nothing while there are fewer than three results since the last replacement.
+
+    Raises
+    ------
+    InputError
+        ``date.invalid``.
+
+    References
+    ----------
+    Prediction interval of one new observation: Draper and Smith, section 1.4, as :func:`life`.
+    """
+    points = _dated(history)
+    if len(points) < 3 or points[0][0] == points[-1][0]:
+        return ()
+    fit, last = _fit(points), points[-1][0]
+    days = max(1, (until - last).days)
+    found = []
+    for n in range(steps + 1):
+        day = last + timedelta(days=days * n // steps)
+        x = float((day - fit.first).days)
+        expected, half = fit.line.at(x), fit.half_width(x, 0.80)
+        found.append(
+            Foreseen(
+                day=day,
+                expected=max(0.0, expected),
+                low=max(0.0, expected - half),
+                high=max(0.0, expected + half),
+            )
+        )
+    return tuple(found)
+
+
 def _picture(i: LifeIn, o: LifeOut) -> Picture:
     points = _dated(i.history)
     first = points[0][0]

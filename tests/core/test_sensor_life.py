@@ -1,7 +1,11 @@
 """What is learnt of a sensor: from accepted results, net of zero, never better for being set."""
 
+from datetime import date
+
+import numpy as np
 from django.test import SimpleTestCase
 
+from calibration.detector.life import Past, foreseen
 from calibration.detector.naming import Evidence, causes_of
 from calibration.families.gas.learnt import past_of, responses, sensors_now
 from calibration.families.gas.sensor import of_new, response_of
@@ -136,3 +140,24 @@ class Zero(SimpleTestCase):
             self.assertIsNone(of_new(visit.job, "as_found"))
             self.assertIsNone(response_of(visit.job, "as_left"))
         self.assertEqual(responses(visit.job), [])
+
+
+class Course(SimpleTestCase):
+    def test_what_is_foreseen_widens_with_time_and_meets_the_line(self):
+        """Four points on y = 98 − 0.02 x and one beside: the band of a new observation widens."""
+        past = [
+            Past(date="2026-01-01", response=98.0, replaced=True),
+            Past(date="2026-04-11", response=96.5),
+            Past(date="2026-07-20", response=93.5),
+            Past(date="2026-10-28", response=92.0),
+        ]
+        found = foreseen(past, date(2027, 10, 28))
+        self.assertEqual((found[0].day, found[-1].day), (date(2026, 10, 28), date(2027, 10, 28)))
+        widths = [p.high - p.low for p in found]
+        self.assertEqual(widths, sorted(widths))
+        line = np.polyfit([0, 100, 200, 300], [98.0, 96.5, 93.5, 92.0], 1)
+        self.assertAlmostEqual(found[-1].expected, np.polyval(line, 665), places=9)
+
+    def test_two_results_foresee_nothing(self):
+        past = [Past(date="2026-01-01", response=98.0), Past(date="2026-04-11", response=96.0)]
+        self.assertEqual(foreseen(past, date(2027, 1, 1)), ())

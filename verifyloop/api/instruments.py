@@ -334,7 +334,7 @@ def _past(j: Job) -> PastOut:
         outcome=said_of(j),
         max_found=text(j.max_error_found),
         max_left=text(j.max_error_left if j.max_error_left is not None else j.max_error_found),
-        adjusted=j.adjusted,
+        adjusted=j.adjusted or j.max_error_left is not None,
         causes=j.causes,
         found_error=j.max_error_found,
         left_error=j.max_error_left if j.max_error_left is not None else j.max_error_found,

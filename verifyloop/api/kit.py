@@ -106,8 +106,19 @@ class SensorOut(Schema):
     advice: str
     points: int
     history: list[PointOut]
+    order_by: str
+    course: list[CourseOut]
     weak: float
     replace: float
+
+
+class CourseOut(Schema):
+    """What the trend of a sensor expects on a day, with its 80 % limits."""
+
+    day: date
+    expected: float
+    low: float
+    high: float
 
 
 class PointOut(Schema):

@@ -105,6 +105,11 @@ class OnOut(Schema):
     limit_minutes: str
     #: on for longer than the site allows
     urgent: bool = False
+    #: its kind in a word or two, and whether people or plant are less guarded by it
+    said: str = ""
+    grave: bool = False
+    #: how long it is on is counted
+    timed: bool = True
 
 
 class SafetyOut(Schema):
@@ -197,6 +202,18 @@ def _over(on: dict[str, str], now: str) -> bool:
     return datetime.fromisoformat(now) > end
 
 
+#: The kinds of things that are on, the gravest first: in words, grave, counted by the second.
+KINDS = {
+    "gas": ("gas open", True, True),
+    "bypass": ("bypass", True, True),
+    "fixed": ("fixed current", True, True),
+    "adapter": ("connected", False, False),
+    "connection": ("connected", False, False),
+    "timer": ("waits", False, True),
+    "out": ("out of service", False, False),
+}
+
+
 @router.get("/safety", response=SafetyOut, operation_id="getSafety")
 def get_safety(request: HttpRequest) -> SafetyOut:
     """Return every bypass, connection and timer of the works."""
@@ -204,7 +221,20 @@ def get_safety(request: HttpRequest) -> SafetyOut:
     now = timezone.now().isoformat()
     items = _items(with_something_on(), now)
     items += [_out(instrument) for instrument in out_of_service()]
-    return SafetyOut(now=now, items=items)
+    return SafetyOut(now=now, items=by_gravity(items))
+
+
+def by_gravity(items: list[OnOut]) -> list[OnOut]:
+    """Return what is on, each instrument together, the gravest first; what is overdue before."""
+    order = [*KINDS, *sorted({i.kind for i in items} - set(KINDS))]
+    for item in items:
+        item.said, item.grave, item.timed = KINDS.get(item.kind, (item.kind, True, True))
+    worst = {
+        tag: min((not i.urgent, order.index(i.kind)) for i in items if i.tag == tag)
+        for tag in {i.tag for i in items}
+    }
+    first = {tag: n for n, tag in reversed(list(enumerate(i.tag for i in items)))}
+    return sorted(items, key=lambda i: (worst[i.tag], first[i.tag], order.index(i.kind)))
 
 
 @router.get("/safety/mine", response=SafetyOut, operation_id="getMineOn")

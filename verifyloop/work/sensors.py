@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 
-from calibration.detector.life import LifeIn, life
+from calibration.detector.life import Expected, Foreseen, LifeIn, foreseen, life
 from calibration.families.gas.learnt import History, past_of
 from calibration.gas.cylinder import Channel
 from calibration.kernel.codec import decode
@@ -15,6 +15,10 @@ from verifyloop.plant.facts import all_rules, parameters_of
 from verifyloop.plant.models import Instrument, SiteRule
 from verifyloop.work.along import learnt_of, learnt_of_all
 
+#: A new sensor is ordered so long before the early limit. [days]
+DELIVERY_DAYS = 60
+#: A course is drawn no further than this. [days]
+DRAWN_DAYS = 3 * 365
 #: Sensors that reach their band within this time are on the list. [days]
 AHEAD_DAYS = 90
 
@@ -48,6 +52,9 @@ class Sensor:
     replace_to: str = ""
     advice: str = "No response is known yet: the first calibration gives one."
     points: int = 0
+    #: day to order a new one, so that it is there before the early limit
+    order_by: str = ""
+    course: list[Foreseen] = field(default_factory=list)
 
 
 def to_order(today: date) -> list[Sensor]:
@@ -107,4 +114,17 @@ def _sensor(i: Instrument, c: Channel, weak: float, spent: float, history: Histo
         replace_to=end.late_80 or "" if end else "",
         advice=judged.advice,
         points=judged.points_used,
+        order_by=_order_by(end.early_80 if end else None),
+        course=list(foreseen(tuple(past), _drawn_until(past[-1].date, end))),
     )
+
+
+def _order_by(early: str | None) -> str:
+    return str(date.fromisoformat(early) - timedelta(days=DELIVERY_DAYS)) if early else ""
+
+
+def _drawn_until(last: str, end: Expected | None) -> date:
+    """Return how far the course of a sensor is drawn: to the late limit, at most three years."""
+    furthest = date.fromisoformat(last) + timedelta(days=DRAWN_DAYS)
+    late = (end.late_80 or end.expected) if end else None
+    return min(furthest, date.fromisoformat(late)) if late else furthest

@@ -2642,6 +2642,23 @@ export interface components {
       value: string;
     };
     /**
+     * CourseOut
+     * @description What the trend of a sensor expects on a day, with its 80 % limits.
+     */
+    CourseOut: {
+      /**
+       * Day
+       * Format: date
+       */
+      day: string;
+      /** Expected */
+      expected: number;
+      /** High */
+      high: number;
+      /** Low */
+      low: number;
+    };
+    /**
      * CurvePoint
      * @description A point of a curve: seconds since it began, and the reading.
      */
@@ -3419,6 +3436,11 @@ export interface components {
     OnOut: {
       /** Ends At */
       ends_at: string;
+      /**
+       * Grave
+       * @default false
+       */
+      grave: boolean;
       /** Job */
       job: string;
       /** Kind */
@@ -3427,10 +3449,20 @@ export interface components {
       label: string;
       /** Limit Minutes */
       limit_minutes: string;
+      /**
+       * Said
+       * @default
+       */
+      said: string;
       /** Since */
       since: string;
       /** Tag */
       tag: string;
+      /**
+       * Timed
+       * @default true
+       */
+      timed: boolean;
       /**
        * Urgent
        * @default false
@@ -4221,6 +4253,8 @@ export interface components {
       advice: string;
       /** Channel */
       channel: string;
+      /** Course */
+      course: components["schemas"]["CourseOut"][];
       /** Description */
       description: string;
       /** Gas */
@@ -4231,6 +4265,8 @@ export interface components {
       last: string;
       /** Last On */
       last_on: string;
+      /** Order By */
+      order_by: string;
       /** Points */
       points: number;
       /** Replace */

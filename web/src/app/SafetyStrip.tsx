@@ -12,26 +12,11 @@ export const safetyQuery = queryOptions({
   refetchInterval: 3000,
 });
 
-/** The kinds of things that are on, the gravest first, as the strip says them. */
-const KINDS: Record<string, string> = {
-  gas: "gas open",
-  bypass: "bypass",
-  fixed: "fixed current",
-  adapter: "connected",
-  connection: "connected",
-  timer: "waits",
-  out: "out of service",
-};
-const GRAVE = ["gas", "bypass", "fixed"];
-const rank = (kind: string) => Object.keys(KINDS).indexOf(kind);
-
-/** Each instrument once, with what is on there, the gravest first. */
+/** Each instrument once, with what is on there, in the order in which the server names them. */
 function byInstrument(items: On[]): On[][] {
   const groups = new Map<string, On[]>();
   for (const item of items) groups.set(item.tag, [...(groups.get(item.tag) ?? []), item]);
-  const sorted = [...groups.values()].map((g) => g.sort((a, b) => rank(a.kind) - rank(b.kind)));
-  const weight = (g: On[]) => (g.some((i) => i.urgent) ? -10 : 0) + rank(g[0]?.kind ?? "");
-  return sorted.sort((a, b) => weight(a) - weight(b));
+  return [...groups.values()];
 }
 
 /** What is in bypass, connected or being waited for, on every page, in one line; all in a tap. */
@@ -40,7 +25,7 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
   const now = useNow();
   const items = safety.data?.items ?? [];
   const groups = byInstrument(items);
-  const grave = items.some((i) => GRAVE.includes(i.kind));
+  const grave = items.some((i) => i.grave);
   return (
     <footer
       aria-label="Safety strip"
@@ -114,7 +99,7 @@ function Chip({ group, now }: { group: On[]; now: number }) {
   const [first] = group;
   if (!first) return null;
   const urgent = group.find((i) => i.urgent);
-  const kinds = [...new Set(group.map((i) => KINDS[i.kind] ?? i.kind))];
+  const kinds = [...new Set(group.map((i) => i.said))];
   const waits = group.find((i) => i.kind === "timer");
   const timed = urgent ?? waits ?? first;
   return (
@@ -131,11 +116,8 @@ function Chip({ group, now }: { group: On[]; now: number }) {
   );
 }
 
-/** How long these are on is not counted by the second. */
-const UNTIMED = ["connection", "adapter", "out"];
-
 function shown(item: On, now: number) {
-  if (UNTIMED.includes(item.kind)) return "";
+  if (!item.timed) return "";
   if (item.kind === "timer") return clock(Date.parse(item.ends_at) - now);
   return elapsed(now - Date.parse(item.since));
 }

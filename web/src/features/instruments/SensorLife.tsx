@@ -24,7 +24,15 @@ export function SensorLife({ sensors }: { sensors: Sensor[] }) {
           </p>
           <p className="text-[14.5px] text-muted">
             {s.advice} {s.slope && `${s.slope}.`}
-            {s.replace_from && ` 80 % limits of the day: ${s.replace_from} to ${s.replace_to}.`}
+            {s.replace_from &&
+              ` 80 % limits of the day: ${s.replace_from} to ${s.replace_to || "later"}.`}
+            {s.order_by && (
+              <>
+                {" "}
+                <strong className="text-ink">Order a new one by {s.order_by}</strong>: 60 days
+                before the early limit.
+              </>
+            )}
           </p>
           {s.history.length > 1 && <LifePicture s={s} />}
         </div>
@@ -35,9 +43,9 @@ export function SensorLife({ sensors }: { sensors: Sensor[] }) {
 
 function LifePicture({ s }: { s: Sensor }) {
   const days = s.history.map((p) => new Date(p.day));
-  const end = s.replace_about ? new Date(s.replace_about) : (days.at(-1) ?? new Date());
   const first = days[0] ?? new Date();
-  const limit = new Date(Math.min(end.getTime(), (days.at(-1) ?? first).getTime() + 5e10));
+  const last = s.course.at(-1)?.day;
+  const limit = last ? new Date(last) : (days.at(-1) ?? first);
   const x = scaleTime([first, limit], [EDGE.left + 12, W - EDGE.right - 12]);
   const y = scaleLinear([0, 110], [H - EDGE.bottom, EDGE.top]);
   return (
@@ -94,6 +102,42 @@ function LifePicture({ s }: { s: Sensor }) {
           {day.toISOString().slice(0, 7)}
         </text>
       ))}
+      {s.course.length > 0 && (
+        <>
+          <polygon
+            points={[
+              ...s.course.map((p) => `${x(new Date(p.day))},${y(p.high)}`),
+              ...s.course.map((p) => `${x(new Date(p.day))},${y(p.low)}`).reverse(),
+            ].join(" ")}
+            className="fill-accent-soft"
+          />
+          <polyline
+            points={s.course.map((p) => `${x(new Date(p.day))},${y(p.expected)}`).join(" ")}
+            className="fill-none stroke-accent"
+            strokeWidth="1.5"
+            strokeDasharray="6 4"
+          />
+        </>
+      )}
+      {s.order_by && new Date(s.order_by) >= first && new Date(s.order_by) <= limit && (
+        <g>
+          <line
+            x1={x(new Date(s.order_by))}
+            x2={x(new Date(s.order_by))}
+            y1={EDGE.top}
+            y2={H - EDGE.bottom}
+            className="stroke-accent"
+          />
+          <text
+            x={x(new Date(s.order_by)) - 4}
+            y={EDGE.top + 10}
+            textAnchor="end"
+            className="fill-ink text-[12px]"
+          >
+            order
+          </text>
+        </g>
+      )}
       <polyline
         points={s.history.map((p) => `${x(new Date(p.day))},${y(p.response)}`).join(" ")}
         className="fill-none stroke-ink"
