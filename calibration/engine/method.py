@@ -227,6 +227,10 @@ class Method:
     #: what its outcomes are called, where it has words of its own
     outcomes: Mapping[str, str] = field(default_factory=dict)
 
+    def default(self, name: str) -> str:
+        """Return the default of a parameter; empty where it has no such parameter."""
+        return next((p.default for p in self.parameters if p.id == name), "")
+
     @property
     def short(self) -> str:
         """Return its title in a few words."""

@@ -259,9 +259,9 @@ class Visit:
     def state(self):
         return fold(self.method, self.events, self.now)
 
-    def step(self):
+    def step(self, state=None):
         """Do the present step, or one point of a run; values that look like slips are kept."""
-        for kind, data in self.person.act(self.state()):
+        for kind, data in self.person.act(state or self.state()):
             kept = {"kept": True} if kind in ("reading_taken", "adjusted") else {}
             self.push(kind, **data, **kept)
 
@@ -271,5 +271,5 @@ class Visit:
             state = self.state()
             if state.status != "open" or state.current_step == step_id:
                 return state
-            self.step()
+            self.step(state)
         raise AssertionError(f"{self.method.id} does not come to '{step_id}'")

@@ -125,40 +125,40 @@ class EndedEarly(Setback):
                     now.asked[0].kind, **{**data, **({"state": state} if "state" in data else {})}
                 )
             else:
-                visit.step()
+                visit.step(now)
         raise AssertionError("the job does not end")
 
     def test_a_job_of_every_method_ends_at_every_step(self):
         """Nothing stays on without being handed over, and nothing is good that was not judged."""
         seen = set()
-        for state in ("isolated", "in_service"):
-            for name, visit in every_visit():
-                while visit.state().status == "open":
-                    now = visit.state()
-                    step = self.step(visit)
-                    if now.asked or step.kind == "sign":
-                        break
-                    if (name, step.id) not in seen or state == "in_service":
-                        seen.add((name, step.id))
-                        self.ends(visit, state, name, step.id)
-                    visit.step()
+        for name, visit in every_visit():
+            now = visit.state()
+            while now.status == "open" and not now.asked and now.current_step != "sign":
+                key = (name, now.current_step)
+                if key not in seen:
+                    seen.add(key)
+                    # Put back at every third step, handed over at the others.
+                    left = "isolated" if len(seen) % 3 else "in_service"
+                    self.ends(visit, left, now, *key)
+                visit.step(now)
+                now = visit.state()
         self.assertGreater(len(seen), 250)
 
-    def ends(self, visit, state, name, step):
+    def ends(self, visit, state, now, name, step):
+        if any(o.kind == "gas" for o in now.on):
+            return
         kept = list(visit.events)
         person = (visit.person.t, list(visit.person.commands))
         with self.subTest(method=name, step=step, left=state):
-            gas_open = any(o.kind == "gas" for o in visit.state().on)
-            if not gas_open:
-                visit.push("ended", state="failed", reason="it does not respond")
-                done = self.close(visit, state)
-                self.assertEqual(done.outcome.id, "failed")
-                self.assertNotIn(done.outcome.id, GOOD)
-                left = [o.label for o in done.on if o.kind != "bypass"]
-                self.assertEqual(left, [])
-                if state == "in_service":
-                    self.assertEqual(done.on, ())
-                self.assertIn("it does not respond", " ".join(paper(visit)["method"]["deviations"]))
+            visit.push("ended", state="failed", reason="it does not respond")
+            done = self.close(visit, state)
+            self.assertEqual(done.outcome.id, "failed")
+            self.assertNotIn(done.outcome.id, GOOD)
+            left = [o.label for o in done.on if o.kind != "bypass"]
+            self.assertEqual(left, [])
+            if state == "in_service":
+                self.assertEqual(done.on, ())
+            self.assertIn("it does not respond", " ".join(paper(visit)["method"]["deviations"]))
         visit.events[:] = kept
         visit.person.t, visit.person.commands[:] = person[0], person[1]
 

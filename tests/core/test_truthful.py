@@ -71,7 +71,7 @@ class Person:
         """Do the present step; where it is refused for what is true, the job ends with that."""
         before = len(self.visit.events)
         try:
-            self.visit.step()
+            self.visit.step(state)
         except InputError as refused:
             if len(self.visit.events) > before:
                 return

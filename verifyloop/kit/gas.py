@@ -167,7 +167,7 @@ def gas_options(
                 asset=cylinder.asset,
                 description=fit.shown,
                 due_on=str(cylinder.expires_on),
-                ratio=f"{needed} of {show(inside.left_l, 0)} L",
+                ratio=f"takes {needed} L of {show(inside.left_l, 0)}",
                 usable=usable,
                 adequate=fit.ok and not short,
                 remark=remark,

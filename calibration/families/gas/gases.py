@@ -265,17 +265,19 @@ def _any_off(job: Reads) -> bool:
 
 def off(job: Reads, channel: int) -> bool:
     """Tell whether a channel of a detector is to be adjusted, by what was found."""
+    if job.settings.has("school") and job.settings.always_adjust:
+        return True
+    if renewed(job.ledger):
+        return True
     again = found_of(job, channel).again
     names = [r.id for r in job.ledger.method.runs if r.channel == channel and r.before]
     if job.ledger.readings[again]:
         names = [again]
-    marks = {job.figures(name).mark for name in names}
-    if job.chosen() == AGAIN and not _any_off(job):
+    if {job.figures(name).mark for name in names} & {"near", "outside"}:
         return True
-    always = job.settings.has("school") and job.settings.always_adjust
-    return (
-        always or renewed(job.ledger) or bool(marks & {"near", "outside"}) or air_off(job, channel)
-    )
+    if air_off(job, channel):
+        return True
+    return job.chosen() == AGAIN and not _any_off(job)
 
 
 def air_off(job: Reads, channel: int) -> bool:

@@ -33,6 +33,7 @@ from calibration.families.gas.gases import (
 from calibration.families.gas.parts import METER
 from calibration.families.gas.strip import gas_stations
 from calibration.families.gas.words import GasRun
+from calibration.kernel.numbers import parse_decimal
 from calibration.runs.points import PlannedPoint
 
 
@@ -45,8 +46,9 @@ def _of_channel(
 
 def _parameter(ledger: Ledger, name: str) -> Decimal | None:
     """Return a limit of the method, as the job was opened with it; none where it has no such."""
-    settings = Settings(ledger.method, ledger.opened)
-    return settings.number(name) if settings.has(name) else None
+    own = ledger.opened.parameters.get(name)
+    value = own.value if own is not None else ledger.method.default(name)
+    return parse_decimal(value, name) if value else None
 
 
 class Gas(RunKind):
