@@ -9,9 +9,10 @@ import calibration.families  # noqa: F401  # registers them
 from calibration.engine.admit import admit
 from calibration.engine.events import make_event
 from calibration.engine.family import newest
-from calibration.engine.fold import fold
+from calibration.engine.fold import view
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.kernel.numbers import exact
 from calibration.simulate.block import BlockModel
 from calibration.simulate.loop import LoopModel
 from calibration.simulate.technician import Technician
@@ -252,12 +253,20 @@ class Visit:
             data=data,
         )
         if self.events:
-            job = Job(build(self.method, self.events), self.now)
-            admit(job, event, {e.id: e for e in self.events})
+            admit(self.standing(), event, {e.id: e for e in self.events})
         self.events.append(event)
 
+    def standing(self):
+        """The job as it stands; what was worked out of it for a look serves the next entry."""
+        count, last, job = self.__dict__.get("_standing", (0, None, None))
+        if count != len(self.events) or last is not self.events[-1]:
+            job = Job(build(self.method, self.events), self.now)
+            self._standing = (len(self.events), self.events[-1], job)
+        return job
+
     def state(self):
-        return fold(self.method, self.events, self.now)
+        with exact():
+            return view(self.standing(), self.events)
 
     def step(self, state=None):
         """Do the present step, or one point of a run; values that look like slips are kept."""

@@ -58,7 +58,10 @@ function Finder({ words, setWords, focus }: FinderProps) {
       event.preventDefault();
       // What is on its way is waited for: Enter is never lost, nor meant for an older search.
       if (settled === words && found.isSuccess && !found.isPlaceholderData) open(list[chosen]);
-      else void queries.fetchQuery(benchQueries.find(words)).then((hits) => open(hits[0]));
+      else
+        void queries
+          .fetchQuery(benchQueries.find(words))
+          .then((hits) => open(hits[chosen] ?? hits[0]));
     } else if (event.key === "Escape") setWords("");
   };
   return (
