@@ -4,6 +4,7 @@ from pathlib import Path
 
 from playwright.sync_api import expect
 
+from calibration.families.temperature.methods import BARE
 from tests.browser.base import PHONE, TABLET, BrowserCase
 from tests.browser.walker import Walker
 from tests.process import RealServer
@@ -146,7 +147,9 @@ class Shots(BrowserCase):
         for number, tag in enumerate(("TE-2101", "TE-2102", "TE-2103", "TE-2104")):
             walker = self.opened(page, tag)
             block = page.get_by_role("button", name="D-402" if number > 1 else "D-401")
-            expect(page.locator("[data-main]").first).to_be_visible()
+            page.get_by_label(BARE, exact=True).press("Space")
+            page.get_by_role("button", name="Save").press("Enter")
+            expect(page.locator("[data-main]").first).to_contain_text("due")
             page.locator("[data-main]").first.press("Enter")
             block.press("Enter")
             walker.walk("as_found")
