@@ -153,23 +153,27 @@ class Screws(SimpleTestCase):
                 self.assertLess(max(abs(device.zero), abs(device.span)), 0.21)
 
     def test_the_number_in_the_text_is_the_one_to_set(self):
-        said = screws(
-            ScrewsIn(
-                zero_error_percent=Decimal("1.8"),
-                span_error_percent=Decimal("-9"),
-                limit_percent=Decimal("0.1"),
-                aim_lowest_percent=AIM_LOWEST,
-                aim_highest_percent=AIM_HIGHEST,
-                visits=(
-                    Turn(end="zero", before_percent=Decimal("1.8"), after_percent=Decimal(0)),
-                    Turn(end="span", before_percent=Decimal("-9"), after_percent=Decimal(0)),
-                    Turn(end="zero", before_percent=Decimal("5.4"), after_percent=Decimal(0)),
-                    Turn(end="span", before_percent=Decimal("-9")),
-                    Turn(end="zero", before_percent=Decimal(0)),
-                ),
+        """Where the aim is held at its bound, text and number say the bound, and no passes."""
+        device, visits, held = Bent(1.25, 0.9, 0.8), [], 0
+        for _ in range(12):
+            said = screws(
+                ScrewsIn(
+                    zero_error_percent=Decimal(3),
+                    span_error_percent=Decimal(-4),
+                    limit_percent=Decimal("0.2"),
+                    aim_lowest_percent=AIM_LOWEST,
+                    aim_highest_percent=AIM_HIGHEST,
+                    visits=tuple(visits),
+                )
             )
-        )
-        if said.turn and said.aim_percent:
-            self.assertLessEqual(said.aim_percent, AIM_HIGHEST)
-            self.assertGreaterEqual(said.aim_percent, AIM_LOWEST)
-            self.assertIn(f"{abs(said.aim_percent):.2f}", said.advice)
+            if said.turn and said.aim_percent in (AIM_LOWEST, AIM_HIGHEST):
+                held += 1
+                self.assertIn(f"{abs(said.aim_percent):.2f} % of span", said.advice)
+                self.assertIsNone(said.passes_left)
+            before = Decimal(str(round(getattr(device, said.next), 3)))
+            after = None
+            if said.turn:
+                device.turn(said.next, float(said.aim_percent or 0))
+                after = Decimal(str(round(getattr(device, said.next), 3)))
+            visits.append(Turn(end=said.next, before_percent=before, after_percent=after))
+        self.assertGreater(held, 1)

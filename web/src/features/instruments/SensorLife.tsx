@@ -29,8 +29,8 @@ export function SensorLife({ sensors }: { sensors: Sensor[] }) {
             {s.order_by && (
               <>
                 {" "}
-                <strong className="text-ink">Order a new one by {s.order_by}</strong>: 60 days
-                before the early limit.
+                <strong className="text-ink">Order a new one by {s.order_by}</strong>, so that it is
+                there before the early limit.
               </>
             )}
           </p>
