@@ -131,7 +131,10 @@ def _block(job: Job) -> str:
 
 def _wanted(job: Job, run: str) -> bool:
     step = job.ledger.method.step(run)
-    return step is not None and job.needed(step)
+    if step is None:
+        # Read in a step of another name, together with others.
+        return bool(job.ledger.readings[run])
+    return job.needed(step)
 
 
 def school_of(settings: Settings) -> str:

@@ -16,8 +16,9 @@ from calibration.kernel.rounding import fixed, show, trimmed
 
 Principle = Literal["catalytic", "electrochemical", "infrared", "oxygen"]
 ShownUnit = Literal["ppm", "% vol", "%LEL"]
-#: What a gas is applied for. ``air`` is the air around; nothing is applied.
-Purpose = Literal["air", "zero", "span", "nitrogen"]
+#: What a gas is applied for. ``air`` is the air around; nothing is applied. ``absorber`` is the
+#: air around through a filter that takes the gas out.
+Purpose = Literal["air", "zero", "span", "nitrogen", "absorber"]
 UNIT: dict[str, GasUnit] = {"ppm": "ppm", "% vol": "percent_volume", "%LEL": "percent_lel"}
 #: Carbon dioxide in outdoor air, about 0.04 % by volume.
 IN_AIR: dict[str, Decimal] = {

@@ -75,6 +75,20 @@ class Watched:
         return None
 
 
+@dataclass(frozen=True)
+class Part:
+    """One of several values that a step reads of a rig at once, and what sets it."""
+
+    #: names under which it is entered, as it was and as it is set; the latter may be empty
+    name: str
+    after: str
+    label: str
+    unit: str
+    run: str
+    watched: Watched
+    order: Command | None
+
+
 #: What really comes out of a reference: values by name; none where it is not known.
 Truth = Callable[[str], Mapping[str, Any] | None]
 
@@ -103,6 +117,21 @@ class Alongside:
     ) -> Command | None:
         """Return what an entry tells the rig; none for one that tells it nothing."""
         return None
+
+    def orders(
+        self, job: Reads, event: Event, t: float, pace: float, truth: Truth
+    ) -> tuple[Command, ...]:
+        """Return all that an entry tells the rig."""
+        order = self.order(job, event, t, pace, truth)
+        return (order,) if order is not None else ()
+
+    def parts(self, job: Reads, step: Step, t: float) -> tuple[Part, ...]:
+        """Return the values that a step reads of the rig at once; none where it reads one."""
+        return ()
+
+    def may_set(self, job: Reads, part: Part, shown: Any) -> bool:
+        """Tell whether one of several values may be set from what it shows."""
+        return part.order is not None
 
     def sets(self, job: Reads, step: Step, t: float) -> Command | None:
         """Return what a step that sets something tells the rig; none for other steps."""

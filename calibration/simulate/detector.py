@@ -234,8 +234,11 @@ def _order(model: DetectorModel, state: _State, command: Command) -> None:
         )
         state.litres = math.inf if command.litres is None else command.litres
         state.used, state.dead = 0.0, False
+        # The tube to the inlet of a portable comes and goes with its gas.
+        state.adapter = state.adapter or not model.milliamps
     elif command.kind == "shut":
         state.flow = 0.0
+        state.adapter = state.adapter and model.milliamps
     elif command.kind == "adapter":
         state.adapter = command.value > 0
     elif command.kind == "inhibit":

@@ -285,6 +285,6 @@ class GasVisit(Visit):
         raise AssertionError(f"{self.method.id} does not come to '{step_id}'")
 
     def step(self, state=None):
-        kinds = ("reading_taken", "adjusted", "gas_set", "gas_on")
+        kinds = ("reading_taken", "adjusted", "gas_set", "gas_on", "exposed")
         for kind, data in self.person.act(state or self.state()):
             self.push(kind, **data, **({"kept": True} if kind in kinds else {}))

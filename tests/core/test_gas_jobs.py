@@ -39,8 +39,7 @@ class Whole(SimpleTestCase):
                 self.assertEqual({line.outcome for line in visit.lines}, {"accepted"})
                 settings = visit.job.settings
                 always = settings.has("school") and settings.always_adjust
-                sets = [e for e in visit.events if e.kind == "gas_set"]
-                self.assertEqual(bool(sets), always)
+                self.assertEqual(visit.job.ledger.set_times > 0, always)
 
     def test_what_has_moved_is_set_and_comes_back_within(self):
         for method, head, changes in (
@@ -55,7 +54,7 @@ class Whole(SimpleTestCase):
                 visit = GasVisit(method).head(head, **changes)
                 done = visit.until("")
                 self.assertEqual(done.status, "signed")
-                self.assertTrue([e for e in visit.events if e.kind == "gas_set"])
+                self.assertTrue(visit.job.ledger.set_times)
                 marks = {r.mark for r in done.runs if "left" in r.id}
                 self.assertNotIn("outside", marks)
 
@@ -314,17 +313,14 @@ class Background(SimpleTestCase):
     def test_a_portable_is_not_zeroed_in_air_that_was_not_tested(self):
         visit = GasVisit("gas_portable")
         around(visit, 6)
-        visit.until("air_test")
-        for name, value in (("air_a", "6"), ("air_b", "0"), ("air_c", "0")):
-            visit.push("recorded", step="air_test", field=name, value=value)
-        self.assertTrue(self.said(visit))
-        self.assertEqual(visit.state().current_step, "air_test")
-        visit.push("decided", step="air_test", choice="accept", reason="must go on")
-        visit.until("judge")
-        visit.push("decided", step="judge", choice="adjust", reason="zero looks high")
-        with self.assertRaises(InputError) as caught:
-            visit.until("adapter_again")
-        self.assertEqual(caught.exception.code, "set.background")
+        visit.until("clean_air")
+        shown = {"a": "6", "b": "0", "c": "0", "d": "20.9"}
+        for other in ({"a_other": "6"}, {}):
+            with self.assertRaises(InputError) as caught:
+                visit.push("exposed", step="clean_air", **shown, **other, a_after="0")
+            self.assertEqual(caught.exception.code, "set.refused")
+            self.assertEqual(caught.exception.field, "data.a_after")
+        visit.push("exposed", step="clean_air", **shown, a_other="6")
 
 
 class Reference(Refusals):

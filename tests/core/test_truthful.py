@@ -100,7 +100,7 @@ class Person:
             self.right.add((step.id, wrong.id))
             self.log.append((step.id, wrong.id))
             return self.visit.push("confirmed", step=step.id, item=wrong.id)
-        if step.may_go_without and self.chance.random() < 0.5:
+        if step.may_go_without and (not may_end or self.chance.random() < 0.5):
             return self.visit.push("decided", step=step.id, choice="without", reason="it is known")
         assert may_end, f"{step.id} can only be lied about"
         return self.visit.push("ended", state="failed", reason="not as it must be")

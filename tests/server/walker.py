@@ -22,7 +22,7 @@ from verifyloop.rigs.models import Rig
 MOST_STEPS = 150
 #: One look at a live signal is so much later than the one before. [s of the rig]
 LOOK_S = 6.0
-KEPT = ("reading_taken", "adjusted", "gas_set", "gas_on")
+KEPT = ("reading_taken", "adjusted", "gas_set", "gas_on", "exposed")
 
 
 class Walk:

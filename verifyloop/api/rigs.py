@@ -14,7 +14,7 @@ from verifyloop.api.answers import answer
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
-from verifyloop.work.enrich import source_for
+from verifyloop.work.enrich import shown_together, source_for
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.groups import group_of
 from verifyloop.work.services import job_by_number
@@ -48,12 +48,13 @@ def frame(request: HttpRequest, number: str) -> HttpResponse:
     now = timezone.now()
     catch_up(now)
     job = job_by_number(number)
-    source = source_for(job, core_job(job, events_of(job), now), now)
+    before = core_job(job, events_of(job), now)
+    source = source_for(job, before, now)
     with exact():
         found = source.frame(source.time_at(now))
         if source.programme is not None:
             found = replace(found, group=group_of(number, now))
-        return answer(found)
+        return answer(replace(found, shown=shown_together(job, before, now)))
 
 
 @router.post("/{tag}/commands", response={200: Ack, PROBLEMS: Problem}, operation_id="commandRig")

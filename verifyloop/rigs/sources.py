@@ -59,6 +59,18 @@ class Group:
 
 
 @dataclass(frozen=True)
+class Shown:
+    """One of several values that are read at once, as it is shown now."""
+
+    id: str
+    label: str
+    value: str
+    unit: str
+    steady: bool
+    steady_text: str
+
+
+@dataclass(frozen=True)
 class Frame:
     """What a screen shows of a live signal at one moment."""
 
@@ -78,6 +90,8 @@ class Frame:
     beside: Beside | None
     #: the display of the device is what is read, not its output
     on_display: bool
+    #: values that are read at once; none where one is read
+    shown: tuple[Shown, ...] = ()
 
 
 @dataclass(frozen=True)

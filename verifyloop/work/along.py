@@ -38,9 +38,9 @@ def follow(job: Job, before: CoreJob, event: core.Event) -> None:
     def truth(asset: str) -> Any:
         return sources.truth_of(asset, job.number)
 
-    order = along.order(before, event, t, rig.pace, truth)
-    if order is not None:
-        rig.commands = [*rig.commands, encode(order)]
+    orders = along.orders(before, event, t, rig.pace, truth)
+    if orders:
+        rig.commands = [*rig.commands, *(encode(order) for order in orders)]
         rig.save(update_fields=["commands"])
 
 

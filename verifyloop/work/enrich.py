@@ -8,17 +8,18 @@ from datetime import datetime
 from typing import Any
 
 from calibration.engine.job import Job as CoreJob
+from calibration.engine.method import Step
 from calibration.engine.view.stepview import shown
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
-from calibration.simulate.alongside import Alongside
+from calibration.simulate.alongside import Alongside, Watched
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.services import rig_of
-from verifyloop.rigs.sources import Captured, SimulatedLoop, Wanted, refuse_unsteady
+from verifyloop.rigs.sources import Captured, Shown, SimulatedLoop, Wanted, refuse_unsteady
 from verifyloop.work.groups import programme_of
 from verifyloop.work.models import Job
 from verifyloop.work.sent import STATEMENT, NewEvent
@@ -104,6 +105,8 @@ def _set_on_rig(data: dict[str, Any], job: Job, before: CoreJob, at: datetime) -
     """Let the rig set something, and return what it showed before and after."""
     source, along = source_for(job, before, at), rigging(before)
     step = before.ledger.method.step(str(data.get("step", "")))
+    if step is not None and along.parts(before, step, source.time_at(at)):
+        return _together_on_rig(data, job, before, step, at)
     order = along.sets(before, step, source.time_at(at)) if step is not None else None
     if step is None or order is None:
         return data
@@ -115,17 +118,55 @@ def _set_on_rig(data: dict[str, Any], job: Job, before: CoreJob, at: datetime) -
     return {**data, "before": shown, "after": str(source.after(order))}
 
 
+def _together_on_rig(
+    data: dict[str, Any], job: Job, before: CoreJob, step: Step, at: datetime
+) -> dict[str, Any]:
+    """Let the rig say, and set, several values at one moment; what may not be set stays."""
+    along, sets = rigging(before), data.pop("set", "all") == "all"
+    first = source_for(job, before, at)
+    moment, early = _moment(data, first, at), str(data.pop("early_reason", ""))
+    for part in along.parts(before, step, first.time_at(at)):
+        source = source_of(job, before, at, part.run, part.watched)
+        captured = source.capture(moment)
+        refuse_unsteady(captured, early)
+        data[part.name] = str(captured.digital)
+        if sets and part.order is not None and along.may_set(before, part, captured.digital):
+            data[part.after] = str(source.after(part.order))
+    return data
+
+
+def shown_together(job: Job, before: CoreJob, now: datetime) -> tuple[Shown, ...]:
+    """Return the values that the present step reads at once, each as it is shown now."""
+    along, step = rigging(before), before.current
+    if step is None or along.commanded:
+        return ()
+    found = []
+    for part in along.parts(before, step, 0.0):
+        source = source_of(job, before, now, part.run, part.watched)
+        frame = source.frame(source.time_at(now))
+        found.append(
+            Shown(part.name, part.label, frame.digital, part.unit, frame.steady, frame.steady_text)
+        )
+    return tuple(found)
+
+
 def source_for(job: Job, before: CoreJob, now: datetime) -> SimulatedLoop:
     """Return the live source of a job's instrument, with the job's idea of steady."""
     along = rigging(before)
-    run = along.run(before)
+    return source_of(job, before, now, along.run(before), along.watched(before))
+
+
+def source_of(
+    job: Job, before: CoreJob, now: datetime, run: str, watched: Watched
+) -> SimulatedLoop:
+    """Return the live source of one run of a job's instrument, as it is looked at."""
     facts = before.facts_of(run)
     band = before.settings.share("stable_band_percent") * abs(facts.transfer.output_span)
     return SimulatedLoop(
         rig_of(job.instrument.tag),
         facts,
         Wanted(float(band), float(before.settings.number("stable_dwell_s"))),
-        along.watched(before),
+        watched,
         programme_of(job.number, now) if before.alone else None,
     )
 

@@ -12,12 +12,16 @@ Mark = Literal["within", "near", "outside", "none"]
 
 @dataclass(frozen=True, kw_only=True)
 class Column:
-    """One value that is typed: what it is called, its unit, and whether it must be there."""
+    """One value that is typed: what it is called, its unit, and whether it must be there.
+
+    Columns with a ``row`` make a table: one line for each row, its columns side by side.
+    """
 
     id: str
     label: str
     unit: str
     required: bool
+    row: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,10 +71,14 @@ class Block:
 
 @dataclass(frozen=True, kw_only=True)
 class Push:
-    """A button beside the main one: what it says and the events that it sends."""
+    """A button beside the main one: what it says and the events that it sends.
+
+    ``live``: the events take what a rig shows at that moment.
+    """
 
     label: str
     events: tuple[Sent, ...]
+    live: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -120,6 +128,8 @@ class Task:
     #: for ``set``: zero or span, and what the device is to show afterwards
     end: str
     target: str
+    #: typed also where there is a rig: something of it is read elsewhere
+    by_hand: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -63,6 +63,7 @@ _WITH_GAS = (
     "gas_off",
     "gas_set",
     "gas_kept",
+    "exposed",
     "reading_taken",
     "agreed",
     "refused",
@@ -191,7 +192,6 @@ def _in_air(job: Reads, content: ev.ReadingTaken, spec: RunSpec) -> None:
     if not isinstance(spec, GasRun) or not spec.clear:
         return
     facts = job.facts_of(spec.id)
-    c = channels(job.ledger.facts)[spec.channel]
     if facts.output_unit == "mA" and content.reading < MA:
         raise InputError(
             "purge.held",
@@ -199,14 +199,26 @@ def _in_air(job: Reads, content: ev.ReadingTaken, spec: RunSpec) -> None:
             f"{content.reading} mA is no measurement: the output is held, or it reports a fault.",
             "End its calibration mode, wait, and read it again. The bypass stays on.",
         )
-    above, most = shows(facts, content) - c.rest, clear_below(job, spec.channel)
+    refuse_unclear(job, spec.channel, shows(facts, content), "data.reading")
+
+
+def refuse_unclear(job: Reads, channel: int, shown: Decimal, field: str) -> None:
+    """Refuse what is not clear of gas yet.
+
+    Raises
+    ------
+    InputError
+        ``purge.not_clear``.
+    """
+    c = channels(job.ledger.facts)[channel]
+    above, most = shown - c.rest, clear_below(job, channel)
     if c.gas == "oxygen":
         above = abs(above)
     if above > most:
         raise InputError(
             "purge.not_clear",
-            "data.reading",
-            f"It still shows {trimmed(shows(facts, content))} {c.unit}; it is clear within "
+            field,
+            f"It still shows {trimmed(shown)} {c.unit}; it is clear within "
             f"{show(most, 2)} {c.unit} of {trimmed(c.rest)}.",
             NEVER_CLEAR if c.gas == "oxygen" else NOT_YET_CLEAR,
         )

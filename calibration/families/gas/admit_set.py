@@ -29,6 +29,9 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal, to_float
 from calibration.kernel.rounding import show, trimmed
 
+#: What is set is asked about when it ends further from where it was to be. [share of range]
+NEAR_TARGET = Decimal("0.02")
+
 
 def may_keep(job: Reads, step: GasSet) -> bool:
     """Tell whether the end of a step read within its limit, so that it need not be set."""
@@ -77,7 +80,7 @@ def judged(job: Reads, step: GasSet, before: Decimal) -> tuple[Outcome, str]:
     if step.end == "zero":
         found = zero(
             ZeroIn(
-                value=to_float(before - (0 if step.gas == "nitrogen" else c.rest)),
+                value=to_float(before - (c.rest if step.gas == "air" else 0)),
                 range=to_float(c.range),
                 allowed_percent=to_float(settings.number("zero_allowed_percent")),
             )
@@ -123,8 +126,13 @@ def _agrees_with_air(job: Reads, step: GasSet, before: Decimal) -> bool:
     return HUNDRED * abs(seen - before) <= from_float(BACKGROUND) * c.range
 
 
-def refused(job: Reads, step: GasSet, before: Decimal) -> tuple[str, bool]:
-    """Return why zero or span may not be set, and whether that may be forced."""
+def refused(
+    job: Reads, step: GasSet, before: Decimal, other: Decimal | None = None
+) -> tuple[str, bool]:
+    """Return why zero or span may not be set, and whether that may be forced.
+
+    ``other``: what another instrument shows in the same air, where that is said with it.
+    """
     c = channels(job.ledger.facts)[step.channel]
     if step.end == "zero" and c.gas != "oxygen":
         more = background(job, step.channel, before)
@@ -135,7 +143,7 @@ def refused(job: Reads, step: GasSet, before: Decimal) -> tuple[str, bool]:
                 "gas around, and a zero set now would hide it.",
                 False,
             )
-        if step.gas == "air" and not _air_tested(job, c):
+        if step.gas == "air" and not _air_tested(job, c, other):
             return (
                 "The air around was not tested, or is not clean: it is no zero gas.",
                 False,
@@ -146,8 +154,10 @@ def refused(job: Reads, step: GasSet, before: Decimal) -> tuple[str, bool]:
     return advice, outcome != "zero_gas_suspect" or _agrees_with_air(job, step, before)
 
 
-def _air_tested(job: Reads, c: Channel) -> bool:
+def _air_tested(job: Reads, c: Channel, other: Decimal | None) -> bool:
     """Tell whether another instrument found the air clean for this channel."""
+    if other is not None:
+        return abs(other - c.rest) <= c.range / 100
     found = next(
         (
             v
@@ -204,7 +214,7 @@ def gas_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
         )
     target = target_of(job, step)
     c = channels(job.ledger.facts)[step.channel]
-    if abs(content.after - target) > c.range * from_float(0.02) and not content.kept:
+    if abs(content.after - target) > c.range * NEAR_TARGET and not content.kept:
         raise InputError(
             "slip.suspected",
             "data.after",

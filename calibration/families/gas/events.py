@@ -7,7 +7,8 @@ from decimal import Decimal
 from typing import Literal
 
 from calibration.engine.facts import AssetFacts
-from calibration.kernel.codec import about
+from calibration.kernel.codec import about, swept
+from calibration.kernel.own import Own
 from calibration.signals.stability import Sample
 
 
@@ -49,6 +50,19 @@ class GasSet:
     before: Decimal = about("what it showed in the gas", unit="gas unit")
     after: Decimal = about("what it shows after it was set", unit="gas unit")
     kept: bool = about("a question about a slip was answered with: keep it", default=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Exposed:
+    """All channels of one exposure, as read and, where it was set, as set.
+
+    By the short name of the channel: ``a`` what it showed, ``a_after`` what it shows after it was
+    set, ``a_other`` what another, proven instrument shows in the same air. [gas unit]
+    """
+
+    step: str = about("step")
+    kept: bool = about("a question about a slip was answered with: keep it", default=False)
+    own: Own = swept()
 
 
 @dataclass(frozen=True, kw_only=True)

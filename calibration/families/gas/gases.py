@@ -22,7 +22,7 @@ from calibration.engine.reads import Reads
 from calibration.families.gas.events import Answer
 from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.ledger import Flow, gas_of
-from calibration.families.gas.words import GasRole, GasRun, GasSet
+from calibration.families.gas.words import Exposure, GasRole, GasRun, GasSet
 from calibration.gas.cylinder import Channel, Fit, Purpose, fits, value_on
 from calibration.gas.table import LelSet
 from calibration.kernel.codec import read
@@ -71,7 +71,7 @@ def lel_set_of(settings: Settings) -> LelSet:
 
 def role_for(purpose: Purpose, channel: int) -> str:
     """Return the kit role that a gas comes from; empty for the air around."""
-    return {"zero": "zero_gas", "nitrogen": "nitrogen", "air": ""}.get(
+    return {"zero": "zero_gas", "nitrogen": "nitrogen", "air": "", "absorber": ""}.get(
         purpose, f"span_gas{SUFFIX[channel]}"
     )
 
@@ -106,7 +106,7 @@ def value_of(ledger: Ledger, settings: Settings, purpose: Purpose, channel: int)
     c = channels(ledger.facts)[channel]
     if purpose == "air":
         return c.rest
-    if purpose in ("zero", "nitrogen"):
+    if purpose in ("zero", "nitrogen", "absorber"):
         return ZERO
     chosen = ledger.kit.get(role_for(purpose, channel))
     inside = contents(chosen.asset) if chosen is not None else None
@@ -151,6 +151,8 @@ def uses(job: Reads) -> Iterator[tuple[Step, str, int, Purpose]]:
         if not job.possible(step):
             continue
         if isinstance(step, GasSet) and step.gas != "air":
+            yield step, role_for(step.gas, step.channel), step.channel, step.gas
+        if isinstance(step, Exposure) and role_for(step.gas, step.channel):
             yield step, role_for(step.gas, step.channel), step.channel, step.gas
         spec = gas_run(job, step)
         if spec is not None:
@@ -213,7 +215,7 @@ def present(job: Reads) -> tuple[Step, Purpose, int] | None:
     step = job.current
     if step is None:
         return None
-    if isinstance(step, GasSet):
+    if isinstance(step, GasSet | Exposure):
         return step, step.gas, step.channel
     spec = gas_run(job, step)
     if spec is None:

@@ -10,6 +10,7 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
+from calibration.families.gas.exposure import exposes, standing_runs, touched
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import air_off, answer, gases_of, shows
 from calibration.families.gas.ledger import gas_of
@@ -66,8 +67,8 @@ def _hidden_zero(job: Reads, figures: RunFigures) -> bool:
 
 def _set_twice(job: Reads) -> bool:
     """Tell whether something was set twice and is outside all the same: a third does not help."""
-    steps = [content.step for content, _ in gas_of(job.ledger).sets]
-    return any(steps.count(step) > 1 for step in steps)
+    ends = [(move.channel, move.end) for move in gas_of(job.ledger).moves]
+    return any(ends.count(end) > 1 for end in ends)
 
 
 class DetectorJudge(Judge):
@@ -83,6 +84,8 @@ class DetectorJudge(Judge):
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the worst run of the newest stage, and the decision about it."""
         method = job.ledger.method
+        if exposes(job.ledger):
+            return self._newest_exposed(job)
         lefts = channel_runs(job, "left")
         left = any(f.order for f in lefts)
         run = worst_run(job, "left" if left else "found")
@@ -92,6 +95,14 @@ class DetectorJudge(Judge):
         if any(f.order and f.mark == "outside" for f in channel_runs(job, "clear")):
             run, step = worst_run(job, "clear"), method.judging("check")
         return run, step
+
+    def _newest_exposed(self, job: Reads) -> tuple[str, Step | None]:
+        """Return the worst of what stands after the exposures, and the decision about it."""
+        method = job.ledger.method
+        if any(f.order and f.mark == "outside" for f in channel_runs(job, "clear")):
+            return worst_run(job, "clear"), method.judging("check")
+        run = max(standing_runs(job), key=lambda n: _weight(job, n), default=method.found.id)
+        return run, method.judging("left" if touched(job) else "found")
 
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: a detector is judged as a whole."""

@@ -9,7 +9,7 @@ from functools import lru_cache
 
 from calibration.decisions.tolerance import Tolerance, limit_at
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures
+from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.ledger import Ledger
@@ -21,6 +21,7 @@ from calibration.engine.view.state import Station
 from calibration.families.gas.admit import gas_reading
 from calibration.families.gas.causes import gas_causes
 from calibration.families.gas.events import Answer
+from calibration.families.gas.exposure import exposes, unset
 from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import (
     answer,
@@ -90,9 +91,26 @@ class Gas(RunKind):
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures with causes; one that is slow, or shows wrong, is outside."""
         found = replace(found, causes=gas_causes(job, run, found))
+        if exposes(job.ledger) and spec.role == "found":
+            found = self._as_it_was(job, spec, found)
         if self._slow(job, found, spec) or self._shows_wrong(found):
             found = replace(found, mark="outside")
         return found
+
+    def _as_it_was(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
+        """Return as-found figures that count what was set in the same visit before they were read.
+
+        A zero that was set in clean air first would else hide that much of the error.
+        """
+        facts, marks = figures.facts, list(figures.marks)
+        for place, i in enumerate(figures.order):
+            content, event = figures.taken[i].content, figures.taken[i].event
+            was = unset(job.ledger, spec.channel, content.reading, event.seq)
+            limit = limit_at(facts.transfer, facts.tolerance, content.applied)
+            if was != content.reading and abs(was - content.applied) > limit:
+                marks[place] = "outside"
+        worst = max(marks, key=lambda m: WORST[m])
+        return replace(figures, marks=tuple(marks), mark=worst)
 
     def _shows_wrong(self, figures: RunFigures) -> bool:
         """Tell whether the display is outside, where an output is held by its end."""

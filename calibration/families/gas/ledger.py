@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from decimal import Decimal
 
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts
 from calibration.engine.ledger import Ledger, Part
 from calibration.families.gas import events as gas
+from calibration.families.gas.words import GasSet
 
 
 @dataclass
@@ -21,6 +23,17 @@ class Flow:
     off: Event | None = None
 
 
+@dataclass(frozen=True)
+class Move:
+    """Zero or span of a channel, set: what it showed before and after. [gas unit]"""
+
+    channel: int
+    end: str
+    before: Decimal
+    after: Decimal
+    event: Event
+
+
 @dataclass
 class GasPart(Part):
     """The gas of a job."""
@@ -29,8 +42,10 @@ class GasPart(Part):
     flows: list[Flow] = field(default_factory=list)
     #: zero and span set in a detector, by step, in the present round
     set_now: dict[str, tuple[gas.GasSet, Event]] = field(default_factory=dict)
-    #: every one of them, for the record
-    sets: list[tuple[gas.GasSet, Event]] = field(default_factory=list)
+    #: every zero and span that was set, for the record
+    moves: list[Move] = field(default_factory=list)
+    #: by step: the exposures of the present round
+    exposed: dict[str, Event] = field(default_factory=dict)
     agreed: dict[str, tuple[gas.Agreed, Event]] = field(default_factory=dict)
     #: steps of the present round in which nothing was set, as it was good
     kept: dict[str, Event] = field(default_factory=dict)
@@ -43,7 +58,7 @@ class GasPart(Part):
 
     def begin_again(self) -> None:
         """Forget what was set and forced in a round that failed."""
-        self.set_now, self.agreed, self.kept = {}, {}, {}
+        self.set_now, self.agreed, self.kept, self.exposed = {}, {}, {}, {}
 
 
 def gas_of(ledger: Ledger) -> GasPart:
@@ -68,7 +83,9 @@ def add_set(ledger: Ledger, content: gas.GasSet, event: Event) -> None:
     """Set zero or span."""
     part = gas_of(ledger)
     part.set_now[content.step] = (content, event)
-    part.sets.append((content, event))
+    step = ledger.method.step(content.step)
+    if isinstance(step, GasSet):
+        part.moves.append(Move(step.channel, step.end, content.before, content.after, event))
     ledger.changes += 1
 
 

@@ -15,17 +15,19 @@ from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.state import Station
 from calibration.families.gas.admit_set import refused, target_of
+from calibration.families.gas.exposure import AFTER, as_set, made, may_set, seen_of, taking_part
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import found_of, minutes_for, present, role_for, value_of
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.strip import gas_stations
-from calibration.families.gas.words import GasSet
+from calibration.families.gas.words import Exposure, GasSet
+from calibration.gas.cylinder import Purpose
 from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, from_float
 from calibration.kernel.rounding import show
 from calibration.signals.stability import Sample
-from calibration.simulate.alongside import Alongside, Beside, CurvePoint, Truth, Watched
+from calibration.simulate.alongside import Alongside, Beside, CurvePoint, Part, Truth, Watched
 from calibration.simulate.commands import Command, Live
 from calibration.simulate.detector import (
     DetectorModel,
@@ -196,7 +198,7 @@ class DetectorRig(Alongside):
     def run(self, job: Reads) -> str:
         """Return the run as which the signal is seen: that of the channel which is set."""
         step = job.current
-        if isinstance(step, GasSet):
+        if isinstance(step, GasSet | Exposure):
             return found_of(job, step.channel).id
         return super().run(job)
 
@@ -204,6 +206,9 @@ class DetectorRig(Alongside):
         """Return what the job expects of the gas that is on now."""
         wanted = present(job)
         purpose, channel = wanted[1:] if wanted is not None else ("air", 0)
+        return self._watched(job, purpose, channel)
+
+    def _watched(self, job: Reads, purpose: Purpose, channel: int) -> GasWatched:
         c = channels(job.ledger.facts)[channel]
         chosen = job.ledger.kit.get(role_for(purpose, channel))
         with exact():
@@ -259,6 +264,55 @@ class DetectorRig(Alongside):
                 kind, value = ORDERS[step.order]
                 return Command(t=t, kind=kind, value=value)  # type: ignore[arg-type]
         return None
+
+    def orders(
+        self, job: Reads, event: Event, t: float, pace: float, truth: Truth
+    ) -> tuple[Command, ...]:
+        """Return what an entry tells the detector; an exposure sets several gases."""
+        step = job.ledger.method.step(getattr(event.content, "step", ""))
+        if event.kind != "exposed" or not isinstance(step, Exposure):
+            return super().orders(job, event, t, pace, truth)
+        seen = seen_of(job.ledger, step, event.content)
+        return tuple(self._trim(job, step, n, t) for n, s in seen.items() if s.after is not None)
+
+    def parts(self, job: Reads, step: Step, t: float) -> tuple[Part, ...]:
+        """Return the gases of an exposure, each as its channel shows it."""
+        if not isinstance(step, Exposure) or made(job, step):
+            return ()
+        found = []
+        for n in taking_part(job.ledger, step):
+            c = channels(job.ledger.facts)[n]
+            sets = may_set(job, step, n)
+            with exact():
+                found.append(
+                    Part(
+                        name=c.id,
+                        after=c.id + AFTER if sets else "",
+                        label=c.label,
+                        unit=c.unit,
+                        run=found_of(job, n).id,
+                        watched=self._watched(job, step.gas, n),
+                        order=self._trim(job, step, n, t) if sets else None,
+                    )
+                )
+        return tuple(found)
+
+    def may_set(self, job: Reads, part: Part, shown: Decimal) -> bool:
+        """Tell whether a gas may be set from what it shows."""
+        step = job.current
+        if not isinstance(step, Exposure):
+            return False
+        ids = [c.id for c in channels(job.ledger.facts)]
+        with exact():
+            why, _ = refused(job, as_set(job, step, ids.index(part.name)), shown)
+        return not why
+
+    def _trim(self, job: Reads, step: Exposure, channel: int, t: float) -> Command:
+        one = as_set(job, step, channel)
+        with exact():
+            target = target_of(job, one)
+        name = channels(job.ledger.facts)[channel].id
+        return Command(t=t, kind="trim", end=one.end, setting=name, to=float(target))
 
     def sets(self, job: Reads, step: Step, t: float) -> Command | None:
         """Return what the detector is told when zero or span is set."""

@@ -63,7 +63,10 @@ def sections(job: Reads) -> dict[str, Any]:
                 for line in lines
             ],
             "drawn": [{**line, "litres": show(line["litres"], 2)} for line in drawn.values()],
-            "set": [in_words(ledger, event) for _, event in part.sets],
+            "set": [
+                in_words(ledger, event)
+                for event in {move.event.id: move.event for move in part.moves}.values()
+            ],
             "forced": [in_words(ledger, event) for _, event in part.agreed.values()],
         }
     }

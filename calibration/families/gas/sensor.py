@@ -9,7 +9,6 @@ from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import found_of, gases_of, shows
 from calibration.families.gas.ledger import gas_of
-from calibration.families.gas.words import GasSet
 from calibration.kernel.numbers import HUNDRED, ZERO
 
 
@@ -32,12 +31,8 @@ def response_of(job: Reads, run: str) -> Decimal | None:
 
 def span_set(job: Reads, channel: int) -> bool:
     """Tell whether the span of a channel was set in the job."""
-    return any(_sets_span(job, content.step, channel) for content, _ in gas_of(job.ledger).sets)
-
-
-def _sets_span(job: Reads, step_id: str, channel: int) -> bool:
-    step = job.ledger.method.step(step_id)
-    return isinstance(step, GasSet) and step.end == "span" and step.channel == channel
+    moves = gas_of(job.ledger).moves
+    return any(move.end == "span" and move.channel == channel for move in moves)
 
 
 def of_new(job: Reads, run: str) -> Decimal | None:

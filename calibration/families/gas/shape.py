@@ -7,10 +7,11 @@ from dataclasses import replace
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
+from calibration.families.gas.exposure import exposes, taking_part
 from calibration.families.gas.facts import channels, detector
 from calibration.families.gas.gases import uses, value_of
 from calibration.families.gas.parts import AREA, OTHER_INSTRUMENT
-from calibration.families.gas.words import GasRole, GasSet
+from calibration.families.gas.words import Exposure, GasRole, GasSet
 from calibration.kernel.numbers import HUNDRED, parse_decimal
 from calibration.kernel.rounding import show, trimmed
 
@@ -40,6 +41,8 @@ class DetectorShape(Shape):
         """Tell whether a step may come: channels and gases that are not there fall away."""
         if step.channel and step.channel >= len(channels(job.ledger.facts)):
             return False
+        if isinstance(step, Exposure) and not taking_part(job.ledger, step):
+            return False
         if isinstance(step, GasSet) and step.gas == "nitrogen":
             return job.settings.says_yes("nitrogen_zero")
         return super().possible(job, step)
@@ -49,6 +52,11 @@ class DetectorShape(Shape):
         if not step.roles:
             return ()
         wanted = {role for _, role, _, _ in uses(job)}
+        if exposes(job.ledger):
+            # A cylinder that was chosen for one gas may serve all of them, and is asked for each.
+            count = len(channels(job.ledger.facts))
+            wanted |= {r.id for r in step.roles if isinstance(r, GasRole) and r.purpose == "span"}
+            wanted -= {r.id for r in step.roles if r.channel >= count}
         milliamps = job.ledger.facts.output_unit == "mA"
         found = (
             r
@@ -72,6 +80,9 @@ class DetectorShape(Shape):
     def title(self, job: Reads, step: Step) -> str:
         """Return the title of a step, with the gas in place of its number."""
         gases = channels(job.ledger.facts)
+        if isinstance(step, Exposure) and step.gas == "span":
+            names = ", ".join(gases[n].gas for n in taking_part(job.ledger, step))
+            return f"{step.title}: {names}" if names else step.title
         if not step.channel or step.channel >= len(gases):
             return step.title
         return f"{step.title.rsplit(', ', 1)[0]}, {gases[step.channel].gas}"

@@ -8,13 +8,14 @@ from calibration.engine.view.blocks import Block, Column, Push, Refusal, Row, Se
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.lines import OnState
 from calibration.families.gas.admit_set import may_keep
+from calibration.families.gas.exposure_task import exposure_heading, exposure_task
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.state import GasState
 from calibration.families.gas.view import gas_lines, gas_state
-from calibration.families.gas.words import GasSet
+from calibration.families.gas.words import Exposure, GasSet
 from calibration.kernel.rounding import trimmed
 
 SET_COLUMNS = {"before": "Before, if read", "after": "After it is set"}
@@ -27,6 +28,8 @@ def task(job: Reads) -> Task | None:
     step = job.current
     if gas is None or step is None:
         return None
+    if isinstance(step, Exposure):
+        return exposure_task(job, step, gas)
     place = {"step": step.id}
     shut = Sent(kind="gas_off", data=place)
     label = typed = in_round = ""
@@ -151,6 +154,8 @@ def _refusal(gas: GasState, step: Step) -> Refusal | None:
 def heading(job: Reads, step: Step) -> tuple[str, str] | None:
     """Return kicker and title where gas is applied, or air is read; none elsewhere."""
     gas = gas_state(job)
+    if gas is not None and isinstance(step, Exposure):
+        return exposure_heading(job, step, gas)
     return _with_gas(job, step, gas) if gas is not None else None
 
 

@@ -11,6 +11,7 @@ from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.gas.admit_set import refused, target_of
+from calibration.families.gas.exposure import IN_AIR, made
 from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.gases import (
     answer,
@@ -30,7 +31,7 @@ from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.outcomes import OUTCOMES, outcome_at
 from calibration.families.gas.sensor import of_new
 from calibration.families.gas.state import ForceState, GasLine, GasState, Todo
-from calibration.families.gas.words import GasRun, GasSet
+from calibration.families.gas.words import Exposure, GasRun, GasSet
 from calibration.gas.cylinder import Channel, Purpose, in_words, table_of
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import show, trimmed
@@ -88,6 +89,10 @@ def gas_state(job: Reads) -> GasState | None:
 
 
 def _todo(job: Reads, step: Step, purpose: Purpose, on: bool) -> Todo:
+    if isinstance(step, Exposure):
+        if on and made(job, step):
+            return "shut"
+        return "set" if on or purpose in IN_AIR else "open"
     if isinstance(step, GasSet):
         if step.id in gas_of(job.ledger).set_now:
             return "shut"

@@ -34,3 +34,16 @@ class GasSet(Step):
 
     end: Literal["zero", "span"] = "zero"
     gas: Purpose = "zero"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Exposure(Step):
+    """One exposure: a gas is opened once, and all its channels are read, and set, together.
+
+    In the air around every channel takes part; of a cylinder those that it is chosen for, and
+    the step is that of the first of them.
+    """
+
+    gas: Purpose = "span"
+    #: the last look in clean air: it must be clear of gas, and nothing is set
+    clear: bool = False

@@ -1,0 +1,202 @@
+"""What one exposure adds to a job, whether it may be entered, and how it is said."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+from calibration.engine.conditions import CHANGING
+from calibration.engine.events import Event, ReadingTaken
+from calibration.engine.history import title_of
+from calibration.engine.ledger import Ledger, Taken
+from calibration.engine.parameters import Settings
+from calibration.engine.reads import Reads
+from calibration.families.gas import events as gas
+from calibration.families.gas.admit import cylinder_of, refuse_unclear
+from calibration.families.gas.admit_set import NEAR_TARGET, refused, target_of
+from calibration.families.gas.exposure import (
+    AFTER,
+    IN_AIR,
+    OTHER,
+    Seen,
+    as_set,
+    compared,
+    end_of,
+    may_set,
+    seen_of,
+)
+from calibration.families.gas.facts import channels
+from calibration.families.gas.gases import SUFFIX, minutes_for, role_for, value_of
+from calibration.families.gas.ledger import Move, gas_of
+from calibration.families.gas.words import Exposure
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import HUNDRED, to_float
+from calibration.kernel.rounding import as_typed, trimmed
+
+#: The run in which a channel is read first, by what it is exposed to.
+FOUND = {"air": "air_found", "span": "as_found"}
+#: A value so far outside the range is asked about. [% of range]
+BEYOND = Decimal(10)
+
+
+def add_exposed(ledger: Ledger, content: gas.Exposed, event: Event) -> None:
+    """Add what was read and set of every gas."""
+    part, step = gas_of(ledger), ledger.method.step(content.step)
+    if not isinstance(step, Exposure):
+        return
+    settings, decided = Settings(ledger.method, ledger.opened), _to_change(ledger)
+    for channel, seen in seen_of(ledger, step, content).items():
+        applied = value_of(ledger, settings, step.gas, channel) or Decimal(0)
+        found = "air_left" if step.clear else FOUND.get(step.gas, "zero_apart")
+        was_set = decided or any(move.channel == channel for move in part.moves)
+        name = found + SUFFIX[channel]
+        if step.clear or 0 not in ledger.readings[name]:
+            _take(ledger, name, applied, seen.before, event)
+        if seen.after is not None:
+            end = end_of(ledger, step, channel)
+            part.moves.append(Move(channel, end, seen.before, seen.after, event))
+            ledger.changes += 1
+        if step.gas == "span" and (was_set or seen.after is not None):
+            last = seen.before if seen.after is None else seen.after
+            _take(ledger, f"as_left{SUFFIX[channel]}", applied, last, event)
+    part.exposed[step.id] = event
+    ledger.unproven = False
+
+
+def _to_change(ledger: Ledger) -> bool:
+    """Tell whether it is being set or put right, so that what is read is how it is left."""
+    judged = ledger.method.judging("found")
+    decided = ledger.decided.get(judged.id) if judged is not None else None
+    return decided is not None and decided[0].choice in CHANGING
+
+
+def _take(ledger: Ledger, run: str, applied: Decimal, shown: Decimal, event: Event) -> None:
+    content = ReadingTaken(run=run, point=0, applied=applied, reading=shown)
+    ledger.readings[run][0] = Taken(content, event)
+
+
+def exposed(job: Reads, event: Event, known: dict[str, Event]) -> None:
+    """Refuse an exposure that is not due, without its gas, or with a setting that must not be.
+
+    Raises
+    ------
+    InputError
+        ``step.*``, ``gas.*``, ``value.missing``, ``set.refused``, ``purge.not_clear``,
+        ``slip.suspected``.
+    """
+    content = event.content
+    step = job.step(content.step)
+    if not isinstance(step, Exposure) or job.current is not step:
+        raise InputError(
+            "gas.not_due", "data.step", "Nothing is read there now.", "Go on with the present step."
+        )
+    seen = seen_of(job.ledger, step, content)
+    _gas_on(job, step)
+    for channel, values in seen.items():
+        _one(job, step, channel, values, content.kept)
+    if not content.kept:
+        _long_enough(job, event, step)
+
+
+def _gas_on(job: Reads, step: Exposure) -> None:
+    role, flow = role_for(step.gas, step.channel), gas_of(job.ledger).flowing
+    if step.gas in IN_AIR:
+        if flow is not None:
+            raise InputError(
+                "gas.not_air",
+                "data.step",
+                "Gas is open: that is not the air around.",
+                "Shut the gas first.",
+            )
+    elif flow is None or flow.content.role != role:
+        raise InputError(
+            "gas.not_on",
+            "data.step",
+            f"{cylinder_of(job, role)} is not open.",
+            f"Open {cylinder_of(job, role)} and wait until every gas is steady.",
+        )
+
+
+def _one(job: Reads, step: Exposure, channel: int, seen: Seen, kept: bool) -> None:
+    c = channels(job.ledger.facts)[channel]
+    most = c.range * BEYOND / HUNDRED
+    for value, name in ((seen.before, c.id), (seen.after, c.id + AFTER)):
+        if value is not None and not kept and not -most <= value <= c.range + most:
+            raise InputError(
+                "slip.suspected",
+                f"data.{name}",
+                f"{c.label}: {trimmed(value)} {c.unit} is past its range of {trimmed(c.range)}. "
+                "Read right?",
+                "Correct it or keep it.",
+            )
+    if step.clear:
+        refuse_unclear(job, channel, seen.before, f"data.{c.id}")
+    if seen.other is not None and not compared(step, c):
+        raise InputError(
+            "field.unknown", f"data.{c.id}{OTHER}", "No other instrument is read here.", "Drop it."
+        )
+    if seen.after is not None:
+        _set(job, step, channel, seen, kept)
+
+
+def _set(job: Reads, step: Exposure, channel: int, seen: Seen, kept: bool) -> None:
+    c = channels(job.ledger.facts)[channel]
+    field, one = f"data.{c.id}{AFTER}", as_set(job, step, channel)
+    if not may_set(job, step, channel):
+        raise InputError(
+            "set.not_here",
+            field,
+            f"{c.label} is not set in this gas.",
+            "Leave it empty.",
+        )
+    why, _ = refused(job, one, seen.before, seen.other)
+    if why:
+        raise InputError(
+            "set.refused",
+            field,
+            f"{c.label}: {why}",
+            "Leave it empty and take the rest; what to do about it is asked next.",
+        )
+    target = target_of(job, one)
+    if seen.after is not None and abs(seen.after - target) > c.range * NEAR_TARGET and not kept:
+        raise InputError(
+            "slip.suspected",
+            field,
+            f"{c.label}: after setting it shows {trimmed(seen.after)}, not {trimmed(target)}. "
+            "Keep it?",
+            "Correct it or keep it.",
+            format(target, "f"),
+        )
+
+
+def _long_enough(job: Reads, event: Event, step: Exposure) -> None:
+    flow = gas_of(job.ledger).flowing
+    if flow is None or event.source != "typed":
+        return
+    wanted = 60 * to_float(minutes_for(job.settings, step.gas))
+    been = (event.when - flow.on.when).total_seconds()
+    if been < wanted / 2:
+        first = channels(job.ledger.facts)[step.channel]
+        raise InputError(
+            "slip.suspected",
+            f"data.{first.id}",
+            f"The gas is on for {been:.0f} of {wanted:.0f} s. Is every gas steady?",
+            "Wait, or keep it.",
+        )
+
+
+def exposed_in_words(ledger: Ledger, content: gas.Exposed) -> str:
+    """Return an exposure as a sentence: each gas as read and as set."""
+    step = ledger.method.step(content.step)
+    if not isinstance(step, Exposure):
+        return ""
+    said = []
+    for channel, seen in seen_of(ledger, step, content).items():
+        c = channels(ledger.facts)[channel]
+        text = f"{c.gas} {as_typed(seen.before)}"
+        if seen.after is not None:
+            text += f", set to {as_typed(seen.after)}"
+        text += f" {c.unit}"
+        if seen.other is not None:
+            text += f" (other instrument {as_typed(seen.other)})"
+        said.append(text)
+    return f"{title_of(ledger.method, content.step)}: " + "; ".join(said)

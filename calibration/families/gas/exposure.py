@@ -1,0 +1,211 @@
+"""One exposure: which channels take part, what is typed of each, and what comes of it.
+
+A cylinder is opened once; all its gases are read together and those to be set are set. As found
+and as left follow from the one entry: what a channel showed before anything was set in it, and
+what it showed last.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Literal
+
+from calibration.engine.conditions import CHANGING
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import Condition, Step
+from calibration.engine.reads import Reads
+from calibration.families.gas import events as gas
+from calibration.families.gas.facts import channels
+from calibration.families.gas.gases import SUFFIX, left_on
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.words import Exposure, GasSet
+from calibration.gas.cylinder import Channel, Purpose
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import parse_decimal
+
+AFTER, OTHER = "_after", "_other"
+#: Gases that come from no cylinder.
+IN_AIR: tuple[Purpose, ...] = ("air", "absorber")
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What was typed of one channel in an exposure. [gas unit]"""
+
+    before: Decimal
+    after: Decimal | None = None
+    other: Decimal | None = None
+
+
+def exposes(ledger: Ledger) -> bool:
+    """Tell whether the method reads all gases of a cylinder in one exposure."""
+    return any(isinstance(step, Exposure) for step in ledger.method.steps)
+
+
+def zeroed_apart(c: Channel) -> bool:
+    """Tell whether the zero of a gas is not what clean air holds: carbon dioxide."""
+    return c.gas != "oxygen" and c.rest > 0
+
+
+def _cylinder(ledger: Ledger, channel: int) -> str:
+    chosen = ledger.kit.get(f"span_gas{SUFFIX[channel]}")
+    return chosen.asset.asset if chosen is not None else f"of channel {channel}"
+
+
+def taking_part(ledger: Ledger, step: Exposure) -> tuple[int, ...]:
+    """Return the channels of an exposure; none of a cylinder that an earlier one opens."""
+    gases = channels(ledger.facts)
+    if step.gas == "air":
+        return tuple(range(len(gases)))
+    if step.gas != "span":
+        return tuple(n for n, c in enumerate(gases) if zeroed_apart(c))
+    if step.channel >= len(gases):
+        return ()
+    own = _cylinder(ledger, step.channel)
+    found = tuple(n for n in range(len(gases)) if _cylinder(ledger, n) == own)
+    return found if found[0] == step.channel else ()
+
+
+def may_set(job: Reads, step: Exposure, channel: int) -> bool:
+    """Tell whether a channel may be set in an exposure.
+
+    Oxygen is set in clean air; carbon dioxide in air only where that is its zero.
+    """
+    c = channels(job.ledger.facts)[channel]
+    if step.clear:
+        return False
+    if step.gas == "span":
+        return c.gas != "oxygen"
+    if step.gas == "air" and zeroed_apart(c):
+        return job.settings.choice("zero_by") == "outdoor air"
+    return True
+
+
+def end_of(ledger: Ledger, step: Exposure, channel: int) -> Literal["zero", "span"]:
+    """Return which end of a channel an exposure sets: air is the span of oxygen."""
+    oxygen = channels(ledger.facts)[channel].gas == "oxygen"
+    return "span" if step.gas == "span" or (oxygen and step.gas == "air") else "zero"
+
+
+def as_set(job: Reads, step: Exposure, channel: int) -> GasSet:
+    """Return the setting of one channel in an exposure, as a step of its own would be."""
+    return GasSet(
+        id=step.id,
+        stage=step.stage,
+        kind=step.kind,
+        title=step.title,
+        instruction=step.instruction,
+        why=step.why,
+        end=end_of(job.ledger, step, channel),
+        gas=step.gas,
+        channel=channel,
+    )
+
+
+def compared(step: Exposure, c: Channel) -> bool:
+    """Tell whether another instrument is read beside: in air that is to be a zero gas."""
+    return step.gas == "air" and not step.clear and c.gas != "oxygen"
+
+
+def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, Seen]:
+    """Return what was typed, by channel.
+
+    Raises
+    ------
+    InputError
+        those of a number; ``field.unknown``.
+    """
+    gases = channels(ledger.facts)
+    found, rest = {}, dict(content.own.values)
+    for n in taking_part(ledger, step):
+        name = gases[n].id
+        before, after, other = (
+            _number(rest, name),
+            _number(rest, name + AFTER),
+            _number(rest, name + OTHER),
+        )
+        if before is None:
+            raise InputError(
+                "value.missing",
+                f"data.{name}",
+                f"{gases[n].label}: what it shows is missing.",
+                "Type what it shows.",
+            )
+        found[n] = Seen(before, after, other)
+    for name in rest:
+        raise InputError(
+            "field.unknown", f"data.{name[:40]}", "Nothing of that name is read here.", "Drop it."
+        )
+    return found
+
+
+def _number(values: dict[str, object], name: str) -> Decimal | None:
+    value = values.pop(name, None)
+    if value is None or (isinstance(value, str) and not value.strip()):
+        return None
+    return parse_decimal(value, f"data.{name}")
+
+
+def done(job: Reads, step: Step) -> bool:
+    """Tell whether an exposure was made and its gas is shut."""
+    return made(job, step) and not left_on(job.ledger, step)
+
+
+def made(job: Reads, step: Step) -> bool:
+    """Tell whether an exposure was made since it was last decided that it is to be."""
+    last = gas_of(job.ledger).exposed.get(step.id)
+    if last is None:
+        return False
+    judged = job.ledger.method.judging("found")
+    decided = job.ledger.decided.get(judged.id) if judged is not None else None
+    again = decided is not None and decided[0].choice in CHANGING
+    clear = isinstance(step, Exposure) and step.clear
+    return clear or not again or decided is None or last.seq > decided[1].seq
+
+
+def touched(job: Reads) -> bool:
+    """Tell whether anything was set, put right, or is to be."""
+    return job.ledger.changes > 0 or job.chosen() in CHANGING
+
+
+def standing_outside(job: Reads) -> bool:
+    """Tell whether a channel reads outside as it stands: as left, else as found."""
+    return any(job.figures(name).mark == "outside" for name in standing_runs(job))
+
+
+def standing_runs(job: Reads) -> tuple[str, ...]:
+    """Return the run by which each channel stands: as left where it was read, else as found."""
+    names = []
+    for n in range(len(channels(job.ledger.facts))):
+        left = f"as_left{SUFFIX[n]}"
+        read = bool(job.ledger.readings[left])
+        names.append(left if read else f"as_found{SUFFIX[n]}")
+        if not read:
+            names += [f"air_found{SUFFIX[n]}", f"zero_apart{SUFFIX[n]}"]
+    return tuple(n for n in names if job.ledger.readings[n])
+
+
+OUTSIDE_UNTOUCHED = Condition(
+    lambda job, step: standing_outside(job) and not job.ledger.changes,
+    "only if a gas reads outside and nothing was set",
+)
+OUTSIDE_AFTERWARDS = Condition(
+    lambda job, step: standing_outside(job) and touched(job),
+    "only if a gas is still outside afterwards",
+)
+
+
+def unset(ledger: Ledger, channel: int, seen: Decimal, before: int) -> Decimal:
+    """Return what a channel would have shown had nothing been set in it so far. [gas unit]
+
+    ``before``: the number of the entry that read it. A zero that was set is added back; a span
+    that was set, as that of oxygen in clean air, is divided out.
+    """
+    for move in reversed(gas_of(ledger).moves):
+        if move.channel == channel and move.event.seq < before:
+            if move.end == "zero":
+                seen += move.before - move.after
+            elif move.after:
+                seen *= move.before / move.after
+    return seen
