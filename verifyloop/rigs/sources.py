@@ -59,7 +59,7 @@ class Group:
 
 
 @dataclass(frozen=True)
-class Shown:
+class OnDisplay:
     """One of several values that are read at once, as it is shown now."""
 
     id: str
@@ -91,7 +91,7 @@ class Frame:
     #: the display of the device is what is read, not its output
     on_display: bool
     #: values that are read at once; none where one is read
-    shown: tuple[Shown, ...] = ()
+    shown: tuple[OnDisplay, ...] = ()
 
 
 @dataclass(frozen=True)

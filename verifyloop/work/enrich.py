@@ -19,7 +19,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.services import rig_of
-from verifyloop.rigs.sources import Captured, Shown, SimulatedLoop, Wanted, refuse_unsteady
+from verifyloop.rigs.sources import Captured, OnDisplay, SimulatedLoop, Wanted, refuse_unsteady
 from verifyloop.work.groups import programme_of
 from verifyloop.work.models import Job
 from verifyloop.work.sent import STATEMENT, NewEvent
@@ -135,7 +135,7 @@ def _together_on_rig(
     return data
 
 
-def shown_together(job: Job, before: CoreJob, now: datetime) -> tuple[Shown, ...]:
+def shown_together(job: Job, before: CoreJob, now: datetime) -> tuple[OnDisplay, ...]:
     """Return the values that the present step reads at once, each as it is shown now."""
     along, step = rigging(before), before.current
     if step is None or along.commanded:
@@ -145,7 +145,7 @@ def shown_together(job: Job, before: CoreJob, now: datetime) -> tuple[Shown, ...
         source = source_of(job, before, now, part.run, part.watched)
         frame = source.frame(source.time_at(now))
         found.append(
-            Shown(part.name, part.label, frame.digital, part.unit, frame.steady, frame.steady_text)
+            OnDisplay(part.name, part.label, frame.digital, part.unit, frame.steady, frame.steady_text)
         )
     return tuple(found)
 

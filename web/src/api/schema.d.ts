@@ -2618,6 +2618,8 @@ export interface components {
     /**
      * Column
      * @description One value that is typed: what it is called, its unit, and whether it must be there.
+     *
+     *     Columns with a ``row`` make a table: one line for each row, its columns side by side.
      */
     Column: {
       /** Id */
@@ -2626,6 +2628,11 @@ export interface components {
       label: string;
       /** Required */
       required: boolean;
+      /**
+       * Row
+       * @default
+       */
+      row: string;
       /** Unit */
       unit: string;
     };
@@ -2974,6 +2981,11 @@ export interface components {
       settings: {
         [key: string]: string;
       };
+      /**
+       * Shown
+       * @default []
+       */
+      shown: components["schemas"]["OnDisplay"][];
       /** Stations */
       stations: components["schemas"]["Station"][];
       /** Steady */
@@ -3430,6 +3442,24 @@ export interface components {
       round: components["schemas"]["RoundOut"] | null;
     };
     /**
+     * OnDisplay
+     * @description One of several values that are read at once, as it is shown now.
+     */
+    OnDisplay: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+      /** Steady */
+      steady: boolean;
+      /** Steady Text */
+      steady_text: string;
+      /** Unit */
+      unit: string;
+      /** Value */
+      value: string;
+    };
+    /**
      * OnOut
      * @description Something that is on, or a timer that runs.
      */
@@ -3853,12 +3883,19 @@ export interface components {
     /**
      * Push
      * @description A button beside the main one: what it says and the events that it sends.
+     *
+     *     ``live``: the events take what a rig shows at that moment.
      */
     Push: {
       /** Events */
       events: components["schemas"]["Sent"][];
       /** Label */
       label: string;
+      /**
+       * Live
+       * @default false
+       */
+      live: boolean;
     };
     /**
      * RecordLine
@@ -4649,6 +4686,11 @@ export interface components {
     Task: {
       /** Blocks */
       blocks: components["schemas"]["Block"][];
+      /**
+       * By Hand
+       * @default false
+       */
+      by_hand: boolean;
       /** Channel */
       channel: number;
       /** Columns */

@@ -9,6 +9,7 @@ import { runOf } from "../runs";
 import type { Live } from "../useLive";
 import type { NewEvent } from "../useWriter";
 import { LivePanel } from "./LivePanel";
+import { LiveTable } from "./LiveTable";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
 import { RefusalBox } from "./RefusalBox";
@@ -30,16 +31,26 @@ export function TaskStep(props: Props) {
   const { job, step, writer, task, live } = props;
   const run = runOf(job, step);
   const [typing, setTyping] = useState(!job.instrument.rig);
-  const rig = job.instrument.rig && !typing;
+  const rig = job.instrument.rig && !typing && !task.by_hand;
+  const together = job.instrument.rig ? (live.frame?.shown ?? []) : [];
   const source = job.instrument.rig ? ("simulated" as const) : ("typed" as const);
   const events: NewEvent[] = task.events.map((e) => ({ ...e, source }));
+  /** What a button sends; a live one takes what the rig shows at this moment. */
+  const sent = (e: Schemas["Sent"], takes: boolean): NewEvent => ({
+    ...e,
+    source,
+    data: takes && e.kind === task.kind ? { ...e.data, sample_at: live.frame?.t } : e.data,
+  });
   const refused = task.refusal && !task.refusal.agreed ? task.refusal : null;
   const common = { ...props, run, events };
   const values = task.way !== "send";
   return (
     <>
       <Blocks blocks={task.blocks.filter((b) => b.kind !== "timer" || !rig)} />
-      {rig && values && <LivePanel frame={live.frame} lost={live.lost} run={run} />}
+      {values && together.length > 0 && <LiveTable shown={together} lost={live.lost} />}
+      {rig && values && together.length === 0 && (
+        <LivePanel frame={live.frame} lost={live.lost} run={run} />
+      )}
       {rig && live.frame?.beside && <Beside beside={live.frame.beside} />}
       {refused && (
         <RefusalBox writer={writer} refusal={refused} unit={task.columns[0]?.unit ?? ""} />
@@ -51,16 +62,18 @@ export function TaskStep(props: Props) {
       )}
       {task.way === "read" && (rig ? <ReadLive {...common} /> : <ReadTyped {...common} />)}
       {task.way === "set" && !refused && (rig ? <SetLive {...common} /> : <SetTyped {...common} />)}
-      {task.others.map((other) => (
-        <Button
-          key={other.label}
-          disabled={writer.sending}
-          onClick={() => void writer.send(other.events.map((e) => ({ ...e, source })))}
-        >
-          {other.label}
-        </Button>
-      ))}
-      {job.instrument.rig && values && (
+      {task.others
+        .filter((other) => !other.live || (rig && live.frame?.shown?.every((s) => s.steady)))
+        .map((other) => (
+          <Button
+            key={other.label}
+            disabled={writer.sending}
+            onClick={() => void writer.send(other.events.map((e) => sent(e, other.live)))}
+          >
+            {other.label}
+          </Button>
+        ))}
+      {job.instrument.rig && values && !task.by_hand && (
         <Button onClick={() => setTyping(!typing)}>
           {typing ? "Back to the live value" : "Type it in"} <kbd className="text-muted">e</kbd>
         </Button>
@@ -187,7 +200,8 @@ function ReadTyped(props: Inner) {
 /** Sets the simulated device once it is steady. */
 function SetLive({ step, writer, live, task, events }: Inner) {
   const { frame } = live;
-  const steady = frame?.steady ?? false;
+  const together = frame?.shown ?? [];
+  const steady = together.length ? together.every((s) => s.steady) : (frame?.steady ?? false);
   const problem = writer.problem;
   const set = (extra: Record<string, unknown> = {}) => {
     if (!frame) return;
@@ -199,7 +213,7 @@ function SetLive({ step, writer, live, task, events }: Inner) {
       <MainButton busy={writer.sending || !steady} onClick={() => set()}>
         {steady ? task.label : "Waits until steady"}
       </MainButton>
-      {problem && /^data\.(before|after|early_reason)$/.test(problem.field) && (
+      {problem && /^data\.(before|after|early_reason|[a-z](_after)?)$/.test(problem.field) && (
         <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
           <p>
             <strong>{problem.message}</strong> {problem.remedy}

@@ -50,6 +50,13 @@ export function TypedValues(props: Props) {
   return <TypedOnce {...props} key={place} onSending={setOwn} />;
 }
 
+/** Columns line by line: those of one row side by side, those without a row by themselves. */
+function rowsOf(columns: readonly Column[]): { row: string; columns: Column[] }[] {
+  const rows = new Map<string, Column[]>();
+  for (const column of columns) rows.set(column.row, [...(rows.get(column.row) ?? []), column]);
+  return [...rows].map(([row, side]) => ({ row, columns: side }));
+}
+
 /** One point: Enter moves on, the last one takes it. A slip is asked about. */
 function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
   const { job, writer, columns, place, button, event, beside, also = [], onStored } = props;
@@ -112,23 +119,31 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
           void take();
         }}
       >
-        {columns.map(({ id: name, label, unit }, i) => (
-          <Field
-            key={name}
-            ref={(element) => {
-              inputs.current[name] = element;
-            }}
-            digits
-            autoFocus={i === 0}
-            inputMode="decimal"
-            label={label}
-            unit={unit}
-            value={draft.values[name] ?? ""}
-            problem={field === name && !slip && !off ? writer.problem : null}
-            onFocus={() => setFocus(name)}
-            onChange={(e) => draft.set(name, e.target.value)}
-            onKeyDown={(e) => onKey(e, i)}
-          />
+        {rowsOf(columns).map(({ row, columns: side }) => (
+          <fieldset
+            key={row}
+            className={row ? "col-span-2 grid auto-cols-fr grid-flow-col gap-2" : "contents"}
+          >
+            {row && <legend className="mb-0.5 text-[14.5px] font-semibold">{row}</legend>}
+            {side.map(({ id: name, label, unit }) => (
+              <Field
+                key={name}
+                ref={(element) => {
+                  inputs.current[name] = element;
+                }}
+                digits
+                autoFocus={name === fields[0]}
+                inputMode="decimal"
+                label={label}
+                unit={unit}
+                value={draft.values[name] ?? ""}
+                problem={field === name && !slip && !off ? writer.problem : null}
+                onFocus={() => setFocus(name)}
+                onChange={(e) => draft.set(name, e.target.value)}
+                onKeyDown={(e) => onKey(e, fields.indexOf(name))}
+              />
+            ))}
+          </fieldset>
         ))}
         {slip && (
           <div
