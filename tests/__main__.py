@@ -18,7 +18,7 @@ from tests.process import SEEDED, RealServer
 ROOT = Path(__file__).resolve().parents[1]
 RUN = (sys.executable, "manage.py", "test", "--noinput")
 #: A worker that dies would be waited for without end. [s]
-MOST_S = 1800
+MOST_S = 9000 if os.environ.get("VERIFYLOOP_LONG") else 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
 #: Each part about as long as the others, with a server of its own. Five, as they mostly wait.

@@ -73,7 +73,7 @@ class Wander:
         x = self.chance.random()
         if x < SHARES[0]:
             for kind, data in self.visit.person.act(state):
-                kept = kind in ("reading_taken", "adjusted", "gas_set", "gas_on")
+                kept = kind in ("reading_taken", "adjusted", "gas_set", "gas_on", "exposed")
                 self.tried(kind, {**data, "kept": True} if kept else data)
         elif x < SHARES[1]:
             other = self.chance.choice(self.others)

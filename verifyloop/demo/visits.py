@@ -67,7 +67,11 @@ class Visit:
     @staticmethod
     def _kept(kind: str, data: dict[str, Any]) -> dict[str, Any]:
         """Return what is sent; with gas, what looks like a slip is kept: the person was sure."""
-        return {**data, "kept": True} if kind in ("reading_taken", "gas_set", "gas_on") else data
+        return (
+            {**data, "kept": True}
+            if kind in ("reading_taken", "gas_set", "gas_on", "exposed")
+            else data
+        )
 
     def run(self, name: str, points: int = 99) -> JobState:
         """Take the points of a run."""

@@ -145,7 +145,9 @@ def shown_together(job: Job, before: CoreJob, now: datetime) -> tuple[OnDisplay,
         source = source_of(job, before, now, part.run, part.watched)
         frame = source.frame(source.time_at(now))
         found.append(
-            OnDisplay(part.name, part.label, frame.digital, part.unit, frame.steady, frame.steady_text)
+            OnDisplay(
+                part.name, part.label, frame.digital, part.unit, frame.steady, frame.steady_text
+            )
         )
     return tuple(found)
 

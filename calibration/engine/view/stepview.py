@@ -181,7 +181,8 @@ def _summary(job: Job, step: Step) -> str:
         return "not needed in this job"
     if step.kind == "kit":
         without = (r.instead.lower() for r in job.roles(step) if r.id in ledger.without)
-        return ", ".join((*(k.asset.asset for k in ledger.kit.values()), *without))
+        chosen = dict.fromkeys(k.asset.asset for k in ledger.kit.values())
+        return ", ".join((*chosen, *without))
     if step.kind == "record":
         return ", ".join(
             ledger.recorded[step.id, f.id][0]

@@ -134,7 +134,7 @@ def _blocks(job: Reads, step: Exposure, gas: GasState) -> list[Block]:
     if step.gas not in IN_AIR and gas.todo != "open":
         found.append(Block(kind="text", text=f"Wait until every gas is steady. {_school(job)}"))
     if step.gas == "air" and not step.clear:
-        other = "Other: a proven instrument in the same air; without it no zero is set."
+        other = "Other: a proven instrument in the same air; no zero is set without."
         found.append(Block(kind="text", text=f"{other} {_school(job)}"))
     if gas.since:
         found.append(
@@ -151,8 +151,8 @@ def _blocks(job: Reads, step: Exposure, gas: GasState) -> list[Block]:
 def _school(job: Reads) -> str:
     """Return what is set at a visit by the rule of the site."""
     if job.settings.always_adjust:
-        return "Every gas is set at each visit; what is not set stays empty."
-    return "Set what does not read as it should; what is good stays empty."
+        return "Every gas is set at each visit."
+    return "Set what does not read as it should; the rest stays empty."
 
 
 def exposure_heading(job: Reads, step: Exposure, gas: GasState) -> tuple[str, str]:

@@ -18,7 +18,7 @@ export function StepsTab({ job }: { job: JobState }) {
           <h3 className="text-[14px] font-semibold text-muted">{stage.title}</h3>
           <ol>
             {job.steps
-              .filter((s) => s.stage === stage.id)
+              .filter((s) => s.stage === stage.id && (s.status !== "skipped" || s.summary))
               .map((s) => (
                 <li
                   key={s.id}

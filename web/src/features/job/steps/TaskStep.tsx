@@ -42,12 +42,12 @@ export function TaskStep(props: Props) {
     data: takes && e.kind === task.kind ? { ...e.data, sample_at: live.frame?.t } : e.data,
   });
   const refused = task.refusal && !task.refusal.agreed ? task.refusal : null;
-  const common = { ...props, run, events };
+  const common = { ...props, run, events, together, source };
   const values = task.way !== "send";
   return (
     <>
       <Blocks blocks={task.blocks.filter((b) => b.kind !== "timer" || !rig)} />
-      {values && together.length > 0 && <LiveTable shown={together} lost={live.lost} />}
+      {rig && values && together.length > 0 && <LiveTable shown={together} lost={live.lost} />}
       {rig && values && together.length === 0 && (
         <LivePanel frame={live.frame} lost={live.lost} run={run} />
       )}
@@ -102,7 +102,12 @@ function Beside({ beside }: { beside: Schemas["Beside"] }) {
   );
 }
 
-type Inner = Props & { run: RunState; events: NewEvent[] };
+type Inner = Props & {
+  run: RunState;
+  events: NewEvent[];
+  together: Schemas["OnDisplay"][];
+  source: "typed" | "simulated";
+};
 
 const pointOf = ({ task, run, retake }: Inner) => {
   const point = run.points[retake >= 0 ? retake : run.current];
@@ -229,7 +234,7 @@ function SetLive({ step, writer, live, task, events }: Inner) {
   );
 }
 
-function SetTyped({ job, step, writer, task, events }: Inner) {
+function SetTyped({ job, step, writer, task, events, together, source }: Inner) {
   return (
     <TypedValues
       job={job}
@@ -238,7 +243,13 @@ function SetTyped({ job, step, writer, task, events }: Inner) {
       place={step.id}
       button={task.typed}
       also={events}
-      event={(values) => ({ kind: task.kind, data: { step: step.id, ...values } })}
+      now={together}
+      event={(values) => ({
+        kind: task.kind,
+        // What is set by hand is set in the rig as well, where it is read beside something else.
+        source: task.by_hand ? source : "typed",
+        data: { step: step.id, ...values },
+      })}
     />
   );
 }

@@ -1,5 +1,5 @@
 import { useRef, useState, type KeyboardEvent } from "react";
-import type { Column, JobState } from "../../../api/client";
+import type { Column, JobState, Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { draftOf, dropDraft, useDraft } from "../useDraft";
@@ -19,6 +19,8 @@ type Props = {
   /** Sent together with it. */
   also?: NewEvent[];
   onStored?: () => void;
+  /** What a display shows of these values now, where there is a rig. */
+  now?: Now[];
 };
 
 /** Readings typed in. What is half typed for one point never goes on at another. */
@@ -50,6 +52,23 @@ export function TypedValues(props: Props) {
   return <TypedOnce {...props} key={place} onSending={setOwn} />;
 }
 
+type Now = Schemas["OnDisplay"];
+
+/** What a row is about and, where there is a rig, what the display shows of it now. */
+function Legend({ row, shown }: { row: string; shown: Now | undefined }) {
+  return (
+    <legend className="mb-0.5 flex w-full items-baseline justify-between gap-2 text-[14.5px]">
+      <span className="font-semibold">{row}</span>
+      {shown && (
+        <span className={shown.steady ? "" : "text-muted"}>
+          <span className="digits text-[17px]">{shown.value}</span>{" "}
+          {shown.steady ? "steady" : "moves"}
+        </span>
+      )}
+    </legend>
+  );
+}
+
 /** Columns line by line: those of one row side by side, those without a row by themselves. */
 function rowsOf(columns: readonly Column[]): { row: string; columns: Column[] }[] {
   const rows = new Map<string, Column[]>();
@@ -60,6 +79,7 @@ function rowsOf(columns: readonly Column[]): { row: string; columns: Column[] }[
 /** One point: Enter moves on, the last one takes it. A slip is asked about. */
 function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
   const { job, writer, columns, place, button, event, beside, also = [], onStored } = props;
+  const now = props.now ?? [];
   const fields = columns.map((c) => c.id);
   const needed = new Set(columns.filter((c) => c.required).map((c) => c.id));
   const draft = useDraft(`${job.job}:${place}`);
@@ -119,12 +139,21 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
           void take();
         }}
       >
+        {now.length > 0 && (
+          <Button
+            className="col-span-2 text-[15px]"
+            disabled={!now.every((s) => s.steady)}
+            onClick={() => now.forEach((s) => draft.set(s.id, s.value))}
+          >
+            Fill in what it shows
+          </Button>
+        )}
         {rowsOf(columns).map(({ row, columns: side }) => (
           <fieldset
             key={row}
-            className={row ? "col-span-2 grid auto-cols-fr grid-flow-col gap-2" : "contents"}
+            className={row ? "col-span-2 grid auto-cols-fr grid-flow-col gap-1.5" : "contents"}
           >
-            {row && <legend className="mb-0.5 text-[14.5px] font-semibold">{row}</legend>}
+            {row && <Legend row={row} shown={now.find((s) => s.id === side[0]?.id)} />}
             {side.map(({ id: name, label, unit }) => (
               <Field
                 key={name}
@@ -134,7 +163,9 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
                 digits
                 autoFocus={name === fields[0]}
                 inputMode="decimal"
-                label={label}
+                bare={row !== ""}
+                placeholder={row ? label : undefined}
+                label={row ? `${row}: ${label}` : label}
                 unit={unit}
                 value={draft.values[name] ?? ""}
                 problem={field === name && !slip && !off ? writer.problem : null}
