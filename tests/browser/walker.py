@@ -220,10 +220,23 @@ class Walker:
             self.type_in(state, [data.get(c["id"], "") for c in task["columns"]])
             if task["events"]:
                 self.typist.shut()
+        elif task["by_hand"]:
+            self.by_hand(state, task)
         elif task["way"] == "set":
             self.set_live(state)
         else:
             self.changed(state["seq"])
+
+    def by_hand(self, state, task):
+        """Write down what the display shows, and what a proven instrument shows beside it."""
+        self.press(self.page.get_by_role("button", name="Fill in what it shows"))
+        form = self.page.locator("form").first
+        for n, column in enumerate(task["columns"]):
+            what = column["id"].partition("_")[2]
+            if what:
+                to = "0" if what == "other" else column["label"].split()[-1]
+                self.put(form.locator("input").nth(n), to)
+        self.main(state)
 
     def stated(self, state):
         """What was stated together happens to the typing person's detector as well."""
@@ -237,7 +250,7 @@ class Walker:
     def set_live(self, state):
         """Press it when it is steady; a press that comes too early is made again."""
         for _ in range(20):
-            self.says("^Set ")
+            self.says("^(Set|Take) ")
             self.press(self.page.locator("[data-main]").first)
             with suppress(AssertionError):
                 self.until(self.newer(state["seq"]), seconds=3)

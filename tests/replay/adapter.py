@@ -49,8 +49,11 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         for role in step["roles"]:
             del role["instead"], role["without"]
         del step["may_go_without"], step["refused"]
+        if step["kind"] == "kit" and step["status"] != "skipped":
+            step["summary"] = each_role(job)
     for choice in found["judgement"]["choices"]:
         del choice["often"], choice["form"]
+    without_tables(found)
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         if run is not None:
             run["characteristics"], run["fit_text"] = with_what_did_not_exist(run)
@@ -82,6 +85,24 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         ]
     in_percent(job, found)
     return found
+
+
+def each_role(job: Job) -> str:
+    """Return the references chosen, one a role; one that serves several is named once now."""
+    return ", ".join(chosen.asset.asset for chosen in job.ledger.kit.values())
+
+
+def without_tables(found: dict[str, Any]) -> None:
+    """Take away what is said since several values can be read at once."""
+    task = found["task"]
+    runs = (found["as_found"], found["as_left"] or {}, *found["extra_runs"])
+    for part in (*runs, found["adjustment"], task or {}):
+        for column in part.get("columns", ()):
+            del column["row"]
+    if task:
+        del task["by_hand"]
+        for other in task["others"]:
+            del other["live"]
 
 
 def said(found: dict[str, Any]) -> str:

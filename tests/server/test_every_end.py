@@ -78,12 +78,21 @@ class Ended(TypedWalk):
         if step["kind"] == "decide" and self.choice in offered:
             data = {"step": step["id"], "choice": self.choice, "reason": "as agreed"}
             return self.send(event("decided", **data))
+        if state["task"] and any(c["row"] for c in state["task"]["columns"]) and self.choice:
+            return self.unset(state)
         if step["kind"] not in AT_ONCE or state["task"]:
             return super().step(state, step)
         # What one person enters in one breath is sent in one: these are many jobs.
         said = self.person.act(decode(JobState, state, ""))
         self.seen = self.case.must(self.post(state["seq"], *(event(k, **d) for k, d in said)))
         return self.later(25)
+
+
+    def unset(self, state):
+        """Read what is read together and set nothing of it: it is decided otherwise."""
+        [(kind, data)] = self.person.act(decode(JobState, state, ""))
+        read = {k: v for k, v in data.items() if not k.endswith("_after")}
+        self.send(event(kind, kept=True, **read))
 
 
 def faults_of(name, what, planted):

@@ -204,7 +204,11 @@ class RigWalk(Walk):
         sent = [event(e["kind"], source="simulated", **e["data"]) for e in task["events"]]
         if task["way"] == "send":
             self.send(*sent)
+        elif task["by_hand"]:
+            self.by_hand(task, step)
         elif task["way"] == "set":
+            if not sent and not any(c["id"].endswith("_after") for c in task["columns"]):
+                self.wait(300)
             self.steadily(task["kind"], sent, step=step["id"])
         else:
             run = next(r for r in self.runs(state) if r["id"] == task["run"])
@@ -213,6 +217,15 @@ class RigWalk(Walk):
             if not sent:
                 self.wait(300)
             self.steadily(task["kind"], sent, **data)
+
+    def by_hand(self, task, step):
+        """Write down what the display shows, and what a proven instrument shows beside it."""
+        shown = {s["id"]: s["value"].replace("\u2212", "-") for s in self.frame()["shown"]}
+        for column in task["columns"]:
+            name, _, what = column["id"].partition("_")
+            if what:
+                shown[column["id"]] = "0" if what == "other" else column["label"].split()[-1]
+        self.send(event(task["kind"], source="simulated", step=step["id"], kept=True, **shown))
 
     def runs(self, state):
         left = [state["as_left"]] if state["as_left"] else []

@@ -124,7 +124,7 @@ def table(job: Reads, step: Exposure) -> tuple[Column, ...]:
 
 def _blocks(job: Reads, step: Exposure, gas: GasState) -> list[Block]:
     found = []
-    if gas.cylinder:
+    if gas.cylinder and gas.todo == "open":
         rows = (
             Row(label="Cylinder", value=f"{gas.cylinder}, {gas.contents}"),
             Row(label="Flow", value=f"{gas.flow}, about {gas.minutes} min", strong=True),
@@ -170,4 +170,5 @@ def exposure_heading(job: Reads, step: Exposure, gas: GasState) -> tuple[str, st
         return kicker, "Read all of it in clean air; zero what is to be zeroed"
     if step.gas == "absorber":
         return kicker, f"Zero of {names}: through the absorber, pump on"
-    return kicker, f"{gas.cylinder} is open: read {names}, then set"
+    what = names if len(part) == 1 else "every gas"
+    return kicker, f"{gas.cylinder} is open: read {what}, then set"
