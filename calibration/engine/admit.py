@@ -142,6 +142,7 @@ def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
         )
     if field.kind == "number":
         parse_decimal(content.value, "data.value")
+    job.family.shape.refuse(job, step, field, content.value)
 
 
 def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:

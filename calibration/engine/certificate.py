@@ -30,7 +30,6 @@ VERDICTS = {
     "none": "not judged",
 }
 FORMAT = "verify-loop-certificate/5"
-TITLE = "Calibration certificate"
 CAUTION = (
     "The figures hold for the day and the conditions stated. Whether the instrument may be used "
     "is decided by site procedure, local code and licensed practice."
@@ -62,7 +61,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
     left = state.as_left if state.as_left and state.as_left.taken else state.as_found
     return {
         "format": FORMAT,
-        "title": TITLE,
+        "title": ledger.method.paper,
         "number": state.job,
         "follows": state.follows,
         "issue": issue(1, beside.issued_at, late=beside.late),

@@ -33,8 +33,22 @@ def accepted(job: Job) -> Iterator[Difference]:
         reason = job.ledger.decided[step.id][0].reason
         for field in job.fields(step):
             on, entry = job.expected(field), job.ledger.recorded.get((step.id, field.id))
-            if on and entry is not None and not same_value(entry[0], on):
+            if on and entry is not None and not job.agrees(step, field, entry[0]):
                 yield Difference(field.must_match, field.label, on, entry[0], reason)
+    yield from _left_otherwise(job)
+
+
+def _left_otherwise(job: Job) -> Iterator[Difference]:
+    """Yield what was written to the device and left otherwise than on record."""
+    fields = {f.id: f for s in job.ledger.method.steps for f in s.fields if f.must_match}
+    for (step_id, name), (content, _) in job.ledger.written.items():
+        step, field = job.ledger.method.step(step_id), fields.get(name)
+        if step is None or field is None:
+            continue
+        on = job.expected(field)
+        if on and not same_value(content.read_back, on):
+            label = next((i.label for i in step.sets if i.id == name), field.label)
+            yield Difference(field.must_match, label, on, content.read_back, step.title)
 
 
 def often(field: Field) -> tuple[str, ...]:

@@ -57,6 +57,8 @@ class StepKind:
     done: Callable[[Reads, Step], bool]
     #: a device is set in it, and may refuse
     sets: bool = False
+    #: runs that are read in it, where it reads any
+    reads: Callable[[Step], tuple[str, ...]] = lambda step: ()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -72,7 +72,7 @@ class Recording:
             f.id in names
             and (step.id, f.id) in self.ledger.recorded
             and self.expected(f)
-            and not same_value(self.ledger.recorded[step.id, f.id][0], self.expected(f))
+            and not self.agrees(step, f, self.ledger.recorded[step.id, f.id][0])
             for f in step.fields
         )
 
@@ -107,7 +107,15 @@ class Recording:
                 return None
         if not found:
             return None
-        return None if same_value(found, target) else target
+        return None if self._found_so(item, found, target) else target
+
+    def _found_so(self, item: SetItem, found: str, target: str) -> bool:
+        """Tell whether a setting was found as it is to be."""
+        for step in self.ledger.method.steps:
+            for field in step.fields if item.to == "record" else ():
+                if field.id == item.id and (step.id, item.id) in self.ledger.recorded:
+                    return self.family.shape.agrees(self._reads, step, field, found, target)
+        return same_value(found, target)
 
     def written(self, step: Step, item: SetItem) -> bool:
         """Tell whether a setting was written and read back as written."""
@@ -132,6 +140,10 @@ class Recording:
         found = getattr(self.ledger.facts, field.must_match, None)
         return self.on_record(field.must_match) if found is None else str(found)
 
+    def agrees(self, step: Step, field: Field, value: str) -> bool:
+        """Tell whether a value says what the record says of a field."""
+        return self.family.shape.agrees(self._reads, step, field, value, self.expected(field))
+
     def mismatch(self, step: Step, field: Field) -> str:
         """Return the question to ask when a recorded value differs from what it should say."""
         if step.must_hold and field is step.fields[-1]:
@@ -143,7 +155,7 @@ class Recording:
         if entry is None:
             return ""
         expected = self.expected(field)
-        if expected and not same_value(entry[0], expected):
+        if expected and not self.agrees(step, field, entry[0]):
             return field.question.format(expected=expected)
         if field.most:
             most = self.settings.number(field.most)

@@ -219,6 +219,8 @@ class Method:
     fits: str = ""
     #: its title in a few words
     called: str = ""
+    #: what the paper of a job is called
+    paper: str = "Calibration certificate"
     #: methods of which a good job does the work as well, and those when something was set in it
     covers: tuple[str, ...] = ()
     covers_if_set: tuple[str, ...] = ()

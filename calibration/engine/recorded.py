@@ -60,6 +60,7 @@ def setting_on_record(facts: InstrumentFacts, name: str) -> str:
         "upper": format(facts.input_upper, "f"),
         "characteristic": facts.characteristic.replace("_", " "),
         "sensor": facts.sensor,
+        "unit": facts.input_unit,
     }
     return known.get(name) or facts.setting(name)
 

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.reads import Reads
+from calibration.engine.recorded import same_value
 from calibration.engine.view.blocks import Row
 
 
@@ -40,6 +41,13 @@ class Shape:
     def listed(self, job: Reads, step: Step) -> tuple[Row, ...]:
         """Return lines that a step lists besides what it works out."""
         return ()
+
+    def refuse(self, job: Reads, step: Step, field: Field, value: str) -> None:
+        """Refuse a value that cannot be; nothing is refused where it may be."""
+
+    def agrees(self, job: Reads, step: Step, field: Field, value: str, expected: str) -> bool:
+        """Tell whether a value says what the record says."""
+        return same_value(value, expected)
 
     def question(self, job: Reads, step: Step, field: Field, value: str) -> str:
         """Return what to ask about a recorded value; empty when nothing."""

@@ -256,7 +256,7 @@ def _refused(cylinder: Cylinder, channel: Channel, purpose: Purpose, value: Deci
             f"A catalytic bead needs oxygen to answer; {cylinder.oxygen_percent:.1f} % vol is too "
             "little. Take a mixture in air."
         )
-    return ""
+    return _regulator(cylinder, channel)
 
 
 def _doubts(
@@ -284,17 +284,22 @@ def _doubts(
             )
         if cylinder.uncertainty_percent > UNCERTAIN:
             said.append(f"Its certificate says ±{trimmed(cylinder.uncertainty_percent)} %.")
-    if channel.demand:
-        if not cylinder.demand and (cylinder.flow_l_per_min or ZERO) > channel.flow_l_per_min * 2:
-            said.append("The instrument draws its gas: take a demand-flow or low-flow regulator.")
-    elif cylinder.flow_l_per_min is not None and _off(cylinder, channel):
-        said.append(
-            f"Its regulator gives {trimmed(cylinder.flow_l_per_min)} L/min; the manual wants "
-            f"{trimmed(channel.flow_l_per_min)}."
-        )
     if channel.humid and not cylinder.humidifier:
         said.append("This sensor wants humidified gas: put the humidifier in.")
     return said
+
+
+def _regulator(cylinder: Cylinder, channel: Channel) -> str:
+    """Return why its regulator cannot serve a channel; its flow is fixed and cannot be set."""
+    if channel.demand:
+        if not cylinder.demand and (cylinder.flow_l_per_min or ZERO) > channel.flow_l_per_min * 2:
+            return "The instrument draws its gas: take a demand-flow or low-flow regulator."
+    elif cylinder.flow_l_per_min is not None and _off(cylinder, channel):
+        return (
+            f"Its regulator gives {trimmed(cylinder.flow_l_per_min)} L/min; the manual wants "
+            f"{trimmed(channel.flow_l_per_min)}. Put another regulator on."
+        )
+    return ""
 
 
 def _off(cylinder: Cylinder, channel: Channel) -> bool:

@@ -24,7 +24,7 @@ def _family(name: str, **factors: str) -> dict[str, Unit]:
 #: NIST SP 811 (2008), appendix B.8, as printed there; foot, pound, inch and US gallon exact.
 UNITS: dict[str, Unit] = {
     **_family("pressure", kPa="1", bar="100", mbar="0.1", psi="6.894757", MPa="1000", Pa="0.001"),
-    **_family("pressure", inH2O="0.249082", mmHg="0.1333224"),
+    **_family("pressure", inH2O="0.249082", inH2O_20="0.24864", mmHg="0.1333224"),
     "°C": Unit("temperature", Decimal(1)),
     "K": Unit("temperature", Decimal(1), Decimal("-273.15")),
     "°F": Unit("temperature", Decimal(5) / 9, Decimal(-160) / 9),

@@ -205,9 +205,11 @@ def asset(quantity):
 class Visit:
     """One job of a family from plan to signature."""
 
-    def __init__(self, family, seed=5, parameters=None, facts=None, asks=False, **faults):
+    def __init__(
+        self, family, seed=5, parameters=None, facts=None, asks=False, method="", **faults
+    ):
         given, model = FAMILIES[family]
-        self.method = newest(METHOD_OF[family])
+        self.method = newest(method or METHOD_OF[family])
         model = type(model)(**{**vars(model), **faults})
         self.person = Technician(
             model, seed, {q: asset(q) for q in UNITS}, {"operator": "Jo"}, serial="S-77"

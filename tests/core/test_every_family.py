@@ -72,6 +72,9 @@ class EveryMethod(SimpleTestCase):
     def test_runs_are_read_somewhere_and_judged(self):
         for family, method in self.each():
             read = {s.run for s in method.steps if s.kind == "capture"}
+            for step in method.steps:
+                if step.kind in family.steps:
+                    read |= set(family.steps[step.kind].reads(step))
             unread = [r for r in method.runs if r.id not in read]
             # A sensor is replaced, not adjusted: its method has a proof that is never taken.
             if method.adjusting != "none":

@@ -2,7 +2,10 @@
 
 from django.test import SimpleTestCase
 
+from calibration.engine.certificate import certificate
+from calibration.engine.differing import accepted
 from calibration.engine.family import METHODS
+from calibration.kernel.errors import InputError
 from tests.core.families import Visit
 
 
@@ -25,3 +28,88 @@ class Order(SimpleTestCase):
         done = visit.until("")
         self.assertEqual(done.outcome.id, "failed")
         self.assertIn("no answer", done.outcome.why)
+
+
+class Units(SimpleTestCase):
+    """A device says its range in a unit of its own. 1 inH2O at 4 °C is 249.082 Pa (NIST SP 811)."""
+
+    LOW = {"input_upper": "20", "input_lower": "0"}
+
+    def settings(self, unit, upper):
+        visit = Visit("smart_transmitter", asks=True, facts=self.LOW)
+        visit.until("settings")
+        visit.push("recorded", step="settings", field="unit", value=unit)
+        for name, value in (("tag", "X-1"), ("lower", "0"), ("upper", upper)):
+            visit.push("recorded", step="settings", field=name, value=value)
+        return visit, {f.id: f.question for f in self.step(visit, "settings").fields}
+
+    def step(self, visit, name):
+        return next(s for s in visit.state().steps if s.id == name)
+
+    def test_80_3_inches_of_water_is_20_kpa(self):
+        visit, asked = self.settings("inH2O", "80.3")
+        self.assertEqual(asked["upper"], "")
+        self.assertFalse(visit.standing().differs)
+
+    def test_20_inches_of_water_is_not(self):
+        visit, asked = self.settings("inH2O", "20")
+        self.assertIn("The record says 20", asked["upper"])
+        self.assertTrue(visit.standing().differs)
+
+    def test_water_of_20_degrees_weighs_less(self):
+        """998.207 kg/m³ at 20 °C (IAPWS-95): one inch is 248.64 Pa, so 20 kPa is 80.44 inches."""
+        _, asked = self.settings("inH2O_20", "80.44")
+        self.assertEqual(asked["upper"], "")
+        _, asked = self.settings("inH2O_20", "80.3")
+        self.assertIn("The record says 20", asked["upper"])
+
+    def test_a_unit_that_is_none_is_refused(self):
+        visit = Visit("smart_transmitter", asks=True, facts=self.LOW)
+        visit.until("settings")
+        with self.assertRaises(InputError) as caught:
+            visit.push("recorded", step="settings", field="unit", value="degrees")
+        self.assertEqual(caught.exception.code, "unit.unknown")
+
+
+class Reranging(SimpleTestCase):
+    def visit(self):
+        visit = Visit("smart_transmitter", asks=True, method="smart_rerange")
+        visit.person.answers = {
+            **visit.person.answers,
+            "new_lower": "0",
+            "new_upper": "2500",
+            "ordered_by": "change 118",
+        }
+        return visit
+
+    def test_the_new_range_is_written_read_back_checked_and_proposed(self):
+        visit = self.visit()
+        done = visit.until("")
+        self.assertEqual(done.outcome.words, "range changed, read back and checked")
+        self.assertEqual([p.target for p in done.as_found.points], ["0", "1250", "2500"])
+        self.assertEqual(done.as_found.mark, "within")
+        [found] = accepted(visit.standing())
+        self.assertEqual(
+            (found.name, found.on_record, found.found), ("input_upper", "4000", "2500")
+        )
+
+    def test_its_paper_is_no_calibration(self):
+        visit = self.visit()
+        visit.until("")
+        paper = certificate(visit.standing(), visit.state(), "")
+        self.assertEqual(paper["title"], "Record of re-ranging")
+
+    def test_a_receiver_with_the_old_scale_ends_it(self):
+        visit = self.visit()
+        visit.until("control_room")
+        visit.push("line_failed", step="control_room", item="scaled", what="nobody there")
+        with self.assertRaises(InputError) as caught:
+            visit.push("decided", step="control_room", choice="without", reason="later")
+        self.assertIn(caught.exception.code, ("line.open", "line.must"))
+
+    def test_a_range_without_span_is_refused(self):
+        visit = self.visit()
+        visit.push("recorded", step="new_range", field="new_lower", value="100")
+        with self.assertRaises(InputError) as caught:
+            visit.push("recorded", step="new_range", field="new_upper", value="100")
+        self.assertEqual(caught.exception.code, "range.empty")

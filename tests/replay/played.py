@@ -35,6 +35,10 @@ TRANSMITTERS = {
         ("receiver", "smart_transmitter", {}, {}, {"receiver_span_percent": 3.0}),
         ("held", "smart_transmitter", {}, {}, {"fault": "inhibit", "fixed_output": 2.0}),
     ),
+    "smart_rerange": (
+        ("good", "smart_transmitter", {}, {}, {}),
+        ("outside at the new range", "smart_transmitter", {}, {}, {"output_span_percent": 2.0}),
+    ),
     "temperature_sensor": (
         ("good platinum", "pt100_sensor", {}, {}, {}),
         ("off by far", "pt100_sensor", {}, {}, {"offset_c": 2.5}),
@@ -160,4 +164,6 @@ def of_method(method, family, parameters, facts, faults):
                 data = {**data, "method": method, "version": self.method.version}
             super().push(kind, **data)
 
-    return Other(family, parameters=parameters, facts=facts, **faults)
+    visit = Other(family, parameters=parameters, facts=facts, **faults)
+    visit.person.answers = {**visit.person.answers, "new_lower": "0", "new_upper": "2500"}
+    return visit

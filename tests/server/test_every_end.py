@@ -87,7 +87,6 @@ class Ended(TypedWalk):
         self.seen = self.case.must(self.post(state["seq"], *(event(k, **d) for k, d in said)))
         return self.later(25)
 
-
     def unset(self, state):
         """Read what is read together and set nothing of it: it is decided otherwise."""
         [(kind, data)] = self.person.act(decode(JobState, state, ""))

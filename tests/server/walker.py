@@ -222,7 +222,7 @@ class RigWalk(Walk):
         """Write down what the display shows, and what a proven instrument shows beside it."""
         shown = {s["id"]: s["value"].replace("\u2212", "-") for s in self.frame()["shown"]}
         for column in task["columns"]:
-            name, _, what = column["id"].partition("_")
+            what = column["id"].partition("_")[2]
             if what:
                 shown[column["id"]] = "0" if what == "other" else column["label"].split()[-1]
         self.send(event(task["kind"], source="simulated", step=step["id"], kept=True, **shown))

@@ -180,7 +180,7 @@ FAMILY = Family(
     runs={GAS.id: GAS},
     steps={
         "gas_set": StepKind(done=_set_done, sets=True),
-        "exposure": StepKind(done=exposure.done, sets=True),
+        "exposure": StepKind(done=exposure.done, sets=True, reads=exposure.reads),
     },
     shape=DetectorShape(),
     judge=DetectorJudge(),

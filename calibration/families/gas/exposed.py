@@ -15,6 +15,7 @@ from calibration.families.gas.admit import cylinder_of, refuse_unclear
 from calibration.families.gas.admit_set import NEAR_TARGET, refused, target_of
 from calibration.families.gas.exposure import (
     AFTER,
+    FOUND,
     IN_AIR,
     OTHER,
     Seen,
@@ -32,8 +33,6 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import as_typed, trimmed
 
-#: The run in which a channel is read first, by what it is exposed to.
-FOUND = {"air": "air_found", "span": "as_found"}
 #: A value so far outside the range is asked about. [% of range]
 BEYOND = Decimal(10)
 
@@ -46,7 +45,7 @@ def add_exposed(ledger: Ledger, content: gas.Exposed, event: Event) -> None:
     settings, decided = Settings(ledger.method, ledger.opened), _to_change(ledger)
     for channel, seen in seen_of(ledger, step, content).items():
         applied = value_of(ledger, settings, step.gas, channel) or Decimal(0)
-        found = "air_left" if step.clear else FOUND.get(step.gas, "zero_apart")
+        found = "air_left" if step.clear else FOUND.get(step.gas, ("zero_apart",))[0]
         was_set = decided or any(move.channel == channel for move in part.moves)
         name = found + SUFFIX[channel]
         if step.clear or 0 not in ledger.readings[name]:

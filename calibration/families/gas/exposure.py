@@ -25,6 +25,8 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import parse_decimal
 
 AFTER, OTHER = "_after", "_other"
+#: The runs in which a channel is read, by what it is exposed to; the first before it is set.
+FOUND: dict[str, tuple[str, ...]] = {"air": ("air_found",), "span": ("as_found", "as_left")}
 #: Gases that come from no cylinder.
 IN_AIR: tuple[Purpose, ...] = ("air", "absorber")
 
@@ -36,6 +38,14 @@ class Seen:
     before: Decimal
     after: Decimal | None = None
     other: Decimal | None = None
+
+
+def reads(step: Step) -> tuple[str, ...]:
+    """Return the runs that an exposure reads, for every channel that there may be."""
+    if not isinstance(step, Exposure):
+        return ()
+    names = ("air_left",) if step.clear else FOUND.get(step.gas, ("zero_apart",))
+    return tuple(name + suffix for name in names for suffix in SUFFIX)
 
 
 def exposes(ledger: Ledger) -> bool:
@@ -114,7 +124,7 @@ def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, S
     Raises
     ------
     InputError
-        those of a number; ``field.unknown``.
+        those of a number; ``value.missing``, ``field.unknown``.
     """
     gases = channels(ledger.facts)
     found, rest = {}, dict(content.own.values)

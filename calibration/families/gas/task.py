@@ -8,6 +8,8 @@ from calibration.engine.view.blocks import Block, Column, Push, Refusal, Row, Se
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.lines import OnState
 from calibration.families.gas.admit_set import may_keep
+from calibration.families.gas.exposure import exposes
+from calibration.families.gas.exposure_table import every_gas
 from calibration.families.gas.exposure_task import exposure_heading, exposure_task
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
@@ -227,6 +229,8 @@ def to_close(job: Reads) -> tuple[str, ...]:
 
 def blocks(job: Reads) -> tuple[Block, ...]:
     """Return the table of what was read with each gas; none before the first."""
+    if exposes(job.ledger):
+        return every_gas(job)
     lines = gas_lines(job)
     if not lines:
         return ()

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from calibration.engine.family import Family, Fit
 from calibration.families.smart.kinds import FixedCurrent
-from calibration.families.smart.method import SMART_TRANSMITTER, SMART_TRANSMITTER_1
+from calibration.families.smart.method import (
+    SMART_TRANSMITTER,
+    SMART_TRANSMITTER_1,
+    SMART_TRANSMITTER_2,
+)
+from calibration.families.smart.rerange import SMART_RERANGE, Reranged
+from calibration.families.smart.shape import SmartShape
 
 FAMILY = Family(
     id="smart",
     title="Smart transmitters",
-    methods=(SMART_TRANSMITTER_1, SMART_TRANSMITTER),
+    methods=(SMART_TRANSMITTER_1, SMART_TRANSMITTER_2, SMART_TRANSMITTER, SMART_RERANGE),
     fits=(
         Fit(
             SMART_TRANSMITTER.id,
@@ -17,6 +23,13 @@ FAMILY = Family(
             "a digital value can be read",
             rank=8,
         ),
+        Fit(
+            SMART_RERANGE.id,
+            lambda facts: facts.smart and not facts.sensor and facts.output_unit == "mA",
+            "another range is ordered",
+            rank=90,
+        ),
     ),
-    runs={FixedCurrent.id: FixedCurrent()},
+    runs={FixedCurrent.id: FixedCurrent(), Reranged.id: Reranged()},
+    shape=SmartShape(),
 )

@@ -120,4 +120,23 @@ def _as_read() -> tuple[Step, ...]:
 
 #: As it was: for jobs that began with it.
 SMART_TRANSMITTER_1 = SMART_TRANSMITTER
-SMART_TRANSMITTER = replace(SMART_TRANSMITTER_1, version=2, steps=_as_read())
+SMART_TRANSMITTER_2 = replace(SMART_TRANSMITTER_1, version=2, steps=_as_read())
+UNIT = Field(
+    id="unit",
+    label="Unit of the range in the device",
+    usual="unit",
+    required=False,
+    hint="as it shows it; inH2O is at 4 °C, inH2O_20 at 20 °C",
+)
+
+
+def _with_unit(step: Step) -> Step:
+    """Return the step that reads the range with the unit in which the device says it."""
+    return replace(step, fields=(UNIT, *step.fields)) if step.id in _LATER else step
+
+
+SMART_TRANSMITTER = replace(
+    SMART_TRANSMITTER_2,
+    version=3,
+    steps=tuple(_with_unit(step) for step in SMART_TRANSMITTER_2.steps),
+)

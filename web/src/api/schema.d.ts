@@ -7866,7 +7866,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
                 value: string | number;
               };
           /** @description what the fill gas itself carries */
@@ -7880,7 +7880,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
                 value: string | number;
               };
         };
@@ -7982,7 +7982,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
                 value: string | number;
               };
           /** @description gauge pressure now */
@@ -7990,7 +7990,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
                 value: string | number;
               };
           /** @description minutes with gas on, a figure per step */
@@ -8125,7 +8125,7 @@ export interface operations {
             | (string | number)
             | {
                 /** @enum {unknown} */
-                unit: "kPa" | "bar" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "mmHg";
+                unit: "kPa" | "bar" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
                 value: string | number;
               };
           /** @description temperature */
