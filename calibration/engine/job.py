@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date, datetime, timedelta
+from decimal import Decimal
 from functools import cached_property
 from itertools import takewhile
 
@@ -15,7 +16,7 @@ from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.job_records import Recording
-from calibration.engine.kit import suits
+from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, suits
 from calibration.engine.ledger import WITHOUT, Ledger
 from calibration.engine.method import Field, KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
@@ -114,8 +115,20 @@ class Job(Recording):
         return progress(self.ledger, self.settings, self.base)
 
     def warning_for(self, asset: AssetFacts) -> Adequacy:
-        """Return how well a reference suits the instrument of this job."""
-        return suits(self.facts_found, asset, self.settings.number("minimum_ratio"))
+        """Return how well a reference suits the instrument of this job.
+
+        A run may be read at a display; a meter is judged by the output all the same. One that
+        measures something beside input and output has nothing here to be judged by.
+        """
+        facts = self.facts_found
+        if asset.quantity in OUTPUT_QUANTITIES and asset.quantity != quantity_of(facts.output_unit):
+            facts = self.ledger.facts
+            if asset.quantity != quantity_of(facts.output_unit):
+                none = Decimal(0)
+                return Adequacy(
+                    name=asset.asset, reference_limit=none, ratio=None, ok=True, why_not=""
+                )
+        return suits(facts, asset, self.settings.number("minimum_ratio"))
 
     def choice(self, step: str) -> str:
         """Return what was decided at a step; empty when nothing."""

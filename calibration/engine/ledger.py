@@ -19,7 +19,7 @@ from calibration.engine.ledger_rounds import REPEAT as REPEAT
 from calibration.engine.ledger_rounds import REPEAT_OTHER as REPEAT_OTHER
 from calibration.engine.ledger_rounds import STOP as STOP
 from calibration.engine.ledger_rounds import WITHOUT as WITHOUT
-from calibration.engine.ledger_rounds import begin_again, repair, repeat
+from calibration.engine.ledger_rounds import begin_again, put_on_again, repair, repeat
 from calibration.engine.method import Method, Step
 from calibration.kernel.errors import InputError
 
@@ -243,6 +243,7 @@ def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
         return
     if step is not None and step.judges == "found":
         ledger.unproven = False
+        put_on_again(ledger)
     ledger.decided[content.step] = (content, event)
 
 

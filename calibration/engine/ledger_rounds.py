@@ -48,10 +48,20 @@ def begin_again(ledger: Any) -> None:
         ledger.placed.pop(run.id, None)
     for part in ledger._parts.values():
         part.begin_again()
+    put_on_again(ledger)
     ledger.round_start = len(ledger.adjusted)
     for step in ledger.method.steps:
         if step.kind == "adjust" or step.judges == "left":
             ledger.decided.pop(step.id, None)
+
+
+def put_on_again(ledger: Any) -> None:
+    """What was put on for a round and taken off is put on anew for the next."""
+    for step in ledger.method.steps:
+        begun = ledger.method.step(step.ends)
+        if begun is not None and begun.each_round and step.id in ledger.taken_off:
+            ledger.taken_off.pop(step.id)
+            ledger.put_on.pop(begun.id, None)
 
 
 def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
@@ -65,5 +75,6 @@ def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
     ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event))
     for part in ledger._parts.values():
         part.begin_again()
+    put_on_again(ledger)
     if content.choice == REPEAT_OTHER:
         ledger.kit.clear()

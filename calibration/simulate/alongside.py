@@ -7,7 +7,7 @@ whose rig follows the entries of the job change what differs.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from calibration.engine.events import Event
@@ -87,6 +87,8 @@ class Part:
     run: str
     watched: Watched
     order: Command | None
+    #: what else was seen of it, by the name under which it is entered
+    also: Mapping[str, str] = field(default_factory=dict)
 
 
 #: What really comes out of a reference: values by name; none where it is not known.

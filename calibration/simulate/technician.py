@@ -199,6 +199,9 @@ class Technician:
             if what == "other":
                 found[column.id] = "0"
                 continue
+            if what == "t90":
+                found |= self._answered(name)
+                continue
             to = float(column.label.split()[-1]) if what == "after" else None
             if to is not None and not self._takes(float(found[name]), to, every):
                 continue
@@ -210,6 +213,14 @@ class Technician:
             shown = window(self.model, self.commands, self.t, self.seed, DWELL_S)[-1].digital
             found[column.id] = str(shown)
         return found
+
+    def _answered(self, name: str) -> dict[str, str]:
+        """Return how fast one sensor answered, and what another one made of its gas."""
+        assert isinstance(self.model, DetectorModel)
+        seen = exposure(self.model, self.commands, self.t, self.seed)
+        said = encode(seen) if seen is not None else {}
+        names = {"t90_s": f"{name}_t90", "other_percent": f"{name}_across"}
+        return {n: str(said[key]) for key, n in names.items() if said.get(key) is not None}
 
     def _takes(self, shown: float, to: float, every: bool) -> bool:
         """Tell whether a zero or span is to be set from what is shown, and the device takes it."""

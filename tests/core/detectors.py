@@ -99,6 +99,7 @@ FOUR = cylinder(
 )
 BOTTLES = {
     "zero_gas": Bottle(),
+    "zero_gas_b": Bottle(),
     "span_gas": Bottle((Share(gas="methane", percent=2.2),)),
     "span_gas_b": Bottle((Share(gas="carbon monoxide", percent=0.01),)),
     "nitrogen": Bottle((Share(gas="oxygen", percent=0.0),), "nitrogen"),
@@ -189,10 +190,12 @@ DETECTORS = {
 }
 ASSETS = {
     "zero_gas": ZERO,
+    "zero_gas_b": ZERO,
     "span_gas": SPAN,
     "span_gas_b": SPAN_CO,
     "nitrogen": NITROGEN,
     "current": asset("current"),
+    "voltage": asset("voltage"),
 }
 ANSWERS = {
     "operator": "Jo",

@@ -6,6 +6,7 @@ from calibration.families.gas.gases import clear_below
 from calibration.families.gas.ledger import gas_of
 from tests.core.detectors import (
     CO,
+    METHANE,
     PORTABLE_CHANNELS,
     GasVisit,
     channel,
@@ -211,3 +212,90 @@ class CarbonDioxide(Practice):
         visit = self.visit("nitrogen")
         visit.until("clean_air")
         self.refused(visit, "set.not_here", "exposed", step="clean_air", a="460", a_after="400")
+
+
+class TwoSensors(Practice):
+    """Each sensor has its gas, its flow and its adapter; the adapter is moved once."""
+
+    def visit(self, **facts):
+        return GasVisit("gas_two_channel", asks=True, facts=facts or None)
+
+    def typed(self, visit, suffix, zero, span):
+        """One sensor: its zero gas and its span gas, each opened once."""
+        name = {"": "a", "_b": "b"}[suffix]
+        for gas, shown in (("zero", zero), ("span", span)):
+            said = dict(zip((name, f"{name}_after"), shown, strict=False))
+            typed(visit, f"on_{gas}{suffix}", f"{gas}_gas{suffix}", **said)
+
+    def test_four_openings_and_two_bumps(self):
+        visit = self.visit()
+        self.typed(visit, "", ("1", "0"), ("46", "50"))
+        visit.until("adapter_off")
+        self.typed(visit, "_b", ("2", "0"), ("91", "100"))
+        done = visit.until("")
+        self.assertEqual((done.status, done.outcome.id), ("signed", "adjusted"))
+        openings = [e.data["step"] for e in visit.events if e.kind == "gas_on"]
+        bumps = [step for step in openings if step.startswith("as_left")]
+        self.assertEqual((len(openings), bumps), (6, ["as_left", "as_left_b"]))
+
+    def test_what_is_good_takes_four_openings(self):
+        visit = self.visit()
+        self.assertEqual(visit.until("").outcome.id, "within")
+        self.assertEqual(len([e for e in visit.events if e.kind == "gas_on"]), 4)
+
+    def test_the_adapter_is_moved_and_stands_on_one_sensor_at_a_time(self):
+        visit = self.visit()
+        state = visit.until("on_zero_b")
+        self.assertEqual(
+            [o.label for o in state.on if o.kind == "adapter"], ["Adapter on the second sensor"]
+        )
+
+    def test_each_has_a_zero_gas_and_a_flow_of_its_own(self):
+        flows = [{**METHANE, "full_scale_v": "5"}, {**CO, "flow_l_per_min": "0.3"}]
+        visit = self.visit(channels=flows)
+        visit.until("on_zero_b")
+        self.assertEqual(visit.gas.role, "zero_gas_b")
+        self.assertEqual(visit.gas.flow, "0.3 L/min")
+        visit.push("gas_on", step="on_zero_b", role="zero_gas_b", flow="0.3")
+
+    def test_a_zero_from_a_bottle_where_little_is_around_and_none_where_much_is(self):
+        for shown, allowed in (("5", True), ("12", False)):
+            with self.subTest(shown=shown):
+                visit = self.visit()
+                visit.until("air_found")
+                visit.push(
+                    "reading_taken",
+                    run="air_found",
+                    point=0,
+                    applied="0",
+                    digital=shown,
+                    reading=str(4 + Decimal(shown) * Decimal("0.16")),
+                    kept=True,
+                )
+                visit.until("on_zero")
+                visit.push("gas_on", step="on_zero", role="zero_gas", flow="0.5")
+                push = dict(step="on_zero", a="-1", a_after="0", kept=True)
+                if allowed:
+                    visit.push("exposed", **push)
+                else:
+                    self.refused(visit, "set.refused", "exposed", **push)
+
+    def test_one_that_is_slow_is_outside_though_it_reads_right(self):
+        visit = self.visit()
+        typed(visit, "on_zero", "zero_gas", a="0")
+        typed(visit, "on_span", "span_gas", a="50", a_t90="60")
+        self.assertEqual(visit.job.figures("as_found").mark, "outside")
+
+    def test_a_new_sensor_is_read_under_its_adapter_again(self):
+        visit = self.visit()
+        self.typed(visit, "", ("0",), ("50",))
+        visit.until("on_zero_b")
+        self.typed(visit, "_b", ("0",), ("20",))
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="replace", reason="spent")
+        state = visit.until("adapter")
+        self.assertEqual([o.kind for o in state.on], ["bypass"])
+        self.typed(visit, "", ("0",), ("50",))
+        visit.until("on_zero_b")
+        self.typed(visit, "_b", ("1", "0"), ("88", "100"))
+        self.assertEqual(visit.until("as_left_b").status, "open")

@@ -6,6 +6,7 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
+from calibration.engine.certificate import certificate
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
 from calibration.families.gas.gases import drawn_l, needs_l
@@ -285,7 +286,7 @@ class Background(SimpleTestCase):
     def test_a_bottle_under_the_adapter_is_clean_whatever_little_is_around(self):
         """2 ppm of 250 around and −3 in bottled air: the zero is set from the bottle, and said."""
         always = {"school": {"value": "always", "source": "site rule"}}
-        for method in ("gas_zero_span", "gas_infrared", "gas_two_channel"):
+        for method in ("gas_zero_span", "gas_infrared"):
             for percent in (2.5, 5):
                 with self.subTest(method=method, percent=percent):
                     visit = GasVisit(method, parameters=always)
@@ -298,7 +299,7 @@ class Background(SimpleTestCase):
 
     def test_no_method_sets_a_zero_in_it(self):
         always = {"school": {"value": "always", "source": "site rule"}}
-        for method in ("gas_zero_span", "gas_infrared", "gas_two_channel"):
+        for method in ("gas_zero_span", "gas_infrared"):
             for percent in (12, 30):
                 with self.subTest(method=method, percent=percent):
                     visit = GasVisit(method, parameters=always)
@@ -332,8 +333,15 @@ class Reference(Refusals):
             f.question for s in visit.state().steps if s.id == "reference" for f in s.fields
         )
         self.assertIn("2.500 V", question)
-        visit.push("recorded", step="reference", field="reference_a", value="2.50")
+        visit.push("recorded", step="reference", field="reference_set_a", value="2.50")
         self.assertEqual(visit.state().current_step, "reference_b")
+        # Found 3.000 where 2.500 is due: 20 % off, and the paper says so with what was set.
+        self.assertIn("+20.0 % off", visit.until("air_left").judgement.text)
+        done = visit.until("")
+        paper = certificate(visit.job, done, "")
+        said = {line["name"]: line["value"] for line in paper["settings_found"]}
+        self.assertEqual(said["Reference voltage found, Methane"], "3.000")
+        self.assertEqual(said["Set to, Methane, where it was changed"], "2.50")
 
 
 class Faults(SimpleTestCase):

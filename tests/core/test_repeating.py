@@ -116,7 +116,7 @@ class Again(SimpleTestCase):
     def test_once_something_was_set_the_test_is_not_repeated(self):
         visit = GasVisit("gas_zero_span", asks=True).head(response=0.8)
         visit.until("as_left")
-        self.assertTrue(gas_of(visit.job.ledger).sets)
+        self.assertTrue(gas_of(visit.job.ledger).moves)
         self.refused(visit, "choice.too_late", "decided", step="judge", choice="repeat", reason="x")
 
     def test_every_family_may_repeat_a_test_that_failed(self):

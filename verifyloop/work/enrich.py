@@ -130,6 +130,8 @@ def _together_on_rig(
         captured = source.capture(moment)
         refuse_unsteady(captured, early)
         data[part.name] = str(captured.digital)
+        seen = source.seen(moment)
+        data |= {name: str(seen[key]) for key, name in part.also.items() if key in seen}
         if sets and part.order is not None and along.may_set(before, part, captured.digital):
             data[part.after] = str(source.after(part.order))
     return data

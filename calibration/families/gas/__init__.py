@@ -20,6 +20,7 @@ from calibration.families.gas import (
     sections,
     since,
     task,
+    two_channels,
 )
 from calibration.families.gas.bump import GAS_BUMP, GAS_BUMP_1
 from calibration.families.gas.facts import Detector, channels
@@ -92,6 +93,7 @@ FAMILY = Family(
         GAS_RECEIVING,
         *since.METHODS,
         *pumped.METHODS,
+        two_channels.GAS_TWO_CHANNEL,
     ),
     claims=lambda facts: "channels" in facts.own.values,
     fits=(

@@ -94,7 +94,7 @@ def gas_on(job: Reads, event: Event, known: dict[str, Event]) -> None:
             "gas.not_due", "data.step", "No gas is due there now.", "Go on with the present step."
         )
     _, purpose, channel = wanted
-    role = role_for(purpose, channel)
+    role = role_for(job.ledger, purpose, channel)
     if not role:
         raise InputError(
             "gas.air", "data.role", "This point is taken in the air around.", "Open no cylinder."
@@ -159,7 +159,7 @@ def gas_reading(job: Reads, event: Event, spec: RunSpec) -> None:
             f"The gas applied here stands for {'nothing yet' if value is None else value}.",
             "Choose the cylinder first; its value is what is applied.",
         )
-    role, flow = role_for(purpose, spec.channel), gas_of(job.ledger).flowing
+    role, flow = role_for(job.ledger, purpose, spec.channel), gas_of(job.ledger).flowing
     if role and (flow is None or flow.content.role != role):
         raise InputError(
             "gas.not_on",

@@ -186,7 +186,7 @@ def gas_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
         raise InputError(
             "gas.not_due", "data.step", "Nothing is set there now.", "Go on with the present step."
         )
-    role, flow = role_for(step.gas, step.channel), gas_of(job.ledger).flowing
+    role, flow = role_for(job.ledger, step.gas, step.channel), gas_of(job.ledger).flowing
     if role and (flow is None or flow.content.role != role):
         raise InputError(
             "gas.not_on",

@@ -54,7 +54,7 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence:
     span, gas_value = seen.get("span"), value_of(job.ledger, job.settings, "span", spec.channel)
     if c.gas == "oxygen" and span is None:
         span, gas_value = air, c.rest
-    chosen = job.ledger.kit.get(role_for("span", spec.channel))
+    chosen = job.ledger.kit.get(role_for(job.ledger, "span", spec.channel))
     asset = chosen.asset if chosen is not None else None
     inside = contents(asset) if asset is not None else None
     currents = [r.reading for r in seen.values()] if facts.output_unit == "mA" else []
@@ -144,11 +144,22 @@ def _expired(job: Reads, asset: ev.AssetFacts | None, figures: RunFigures) -> in
 
 
 def _reference_off(job: Reads, c: Channel, gas_value: Decimal | None) -> float:
-    """Return how far the reference voltage found is off the one that the gas asks for. [%]"""
-    found = next(
-        (v for (_, field), (v, _) in job.ledger.recorded.items() if field == f"reference_{c.id}"),
-        "",
-    )
+    """Return how far the reference voltage is off the one that the gas asks for, as set. [%]"""
+    said = {field: value for (_, field), (value, _) in job.ledger.recorded.items()}
+    now = said.get(f"reference_set_{c.id}") or said.get(f"reference_{c.id}", "")
+    return voltage_off(c, gas_value, now)
+
+
+def voltage_found_off(job: Reads, channel: int) -> float:
+    """Return how far the reference voltage was found off the one of today's gas. [%]"""
+    c = channels(job.ledger.facts)[channel]
+    said = {field: value for (_, field), (value, _) in job.ledger.recorded.items()}
+    value = value_of(job.ledger, job.settings, "span", channel)
+    return voltage_off(c, value, said.get(f"reference_{c.id}", ""))
+
+
+def voltage_off(c: Channel, gas_value: Decimal | None, found: str) -> float:
+    """Return how far a reference voltage is off the one that a gas asks for. [%]"""
     if not found or not c.full_scale_v or not gas_value:
         return 0.0
     wanted = gas_value * c.full_scale_v / c.range

@@ -15,22 +15,31 @@ from calibration.families.gas.admit import cylinder_of, refuse_unclear
 from calibration.families.gas.admit_set import NEAR_TARGET, refused, target_of
 from calibration.families.gas.exposure import (
     AFTER,
-    FOUND,
     IN_AIR,
     OTHER,
     Seen,
     as_set,
     compared,
     end_of,
+    found_run,
     may_set,
     seen_of,
 )
 from calibration.families.gas.facts import channels
-from calibration.families.gas.gases import SUFFIX, minutes_for, role_for, value_of
+from calibration.families.gas.gases import (
+    SUFFIX,
+    adapter_on,
+    gases_of,
+    has_adapter,
+    minutes_for,
+    role_for,
+    value_of,
+)
 from calibration.families.gas.ledger import Move, gas_of
 from calibration.families.gas.words import Exposure
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, to_float
+from calibration.kernel.own import EMPTY, Own
 from calibration.kernel.rounding import as_typed, trimmed
 
 #: A value so far outside the range is asked about. [% of range]
@@ -45,18 +54,18 @@ def add_exposed(ledger: Ledger, content: gas.Exposed, event: Event) -> None:
     settings, decided = Settings(ledger.method, ledger.opened), _to_change(ledger)
     for channel, seen in seen_of(ledger, step, content).items():
         applied = value_of(ledger, settings, step.gas, channel) or Decimal(0)
-        found = "air_left" if step.clear else FOUND.get(step.gas, ("zero_apart",))[0]
         was_set = decided or any(move.channel == channel for move in part.moves)
-        name = found + SUFFIX[channel]
-        if step.clear or 0 not in ledger.readings[name]:
-            _take(ledger, name, applied, seen.before, event)
+        name = found_run(step, channel)
+        at = _point(ledger, settings, name, step)
+        if step.clear or at not in ledger.readings[name]:
+            _take(ledger, name, at, applied, seen.before, event, seen.answered)
         if seen.after is not None:
             end = end_of(ledger, step, channel)
             part.moves.append(Move(channel, end, seen.before, seen.after, event))
             ledger.changes += 1
-        if step.gas == "span" and (was_set or seen.after is not None):
+        if step.proves and step.gas == "span" and (was_set or seen.after is not None):
             last = seen.before if seen.after is None else seen.after
-            _take(ledger, f"as_left{SUFFIX[channel]}", applied, last, event)
+            _take(ledger, f"as_left{SUFFIX[channel]}", 0, applied, last, event)
     part.exposed[step.id] = event
     ledger.unproven = False
 
@@ -68,9 +77,23 @@ def _to_change(ledger: Ledger) -> bool:
     return decided is not None and decided[0].choice in CHANGING
 
 
-def _take(ledger: Ledger, run: str, applied: Decimal, shown: Decimal, event: Event) -> None:
-    content = ReadingTaken(run=run, point=0, applied=applied, reading=shown)
-    ledger.readings[run][0] = Taken(content, event)
+def _point(ledger: Ledger, settings: Settings, run: str, step: Exposure) -> int:
+    """Return the point of a run that is its gas."""
+    gases = gases_of(settings, ledger.method.run(run))
+    return gases.index(step.gas) if step.gas in gases else 0
+
+
+def _take(
+    ledger: Ledger,
+    run: str,
+    point: int,
+    applied: Decimal,
+    shown: Decimal,
+    event: Event,
+    own: Own = EMPTY,
+) -> None:
+    content = ReadingTaken(run=run, point=point, applied=applied, reading=shown, own=own)
+    ledger.readings[run][point] = Taken(content, event)
 
 
 def exposed(job: Reads, event: Event, known: dict[str, Event]) -> None:
@@ -97,7 +120,7 @@ def exposed(job: Reads, event: Event, known: dict[str, Event]) -> None:
 
 
 def _gas_on(job: Reads, step: Exposure) -> None:
-    role, flow = role_for(step.gas, step.channel), gas_of(job.ledger).flowing
+    role, flow = role_for(job.ledger, step.gas, step.channel), gas_of(job.ledger).flowing
     if step.gas in IN_AIR:
         if flow is not None:
             raise InputError(
@@ -106,7 +129,12 @@ def _gas_on(job: Reads, step: Exposure) -> None:
                 "Gas is open: that is not the air around.",
                 "Shut the gas first.",
             )
-    elif flow is None or flow.content.role != role:
+        return
+    if has_adapter(job.ledger) and not adapter_on(job.ledger):
+        raise InputError(
+            "gas.no_adapter", "data.step", "The adapter is not on.", "Put the adapter on first."
+        )
+    if flow is None or flow.content.role != role:
         raise InputError(
             "gas.not_on",
             "data.step",

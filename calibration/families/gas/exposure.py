@@ -23,8 +23,11 @@ from calibration.families.gas.words import Exposure, GasSet
 from calibration.gas.cylinder import Channel, Purpose
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import parse_decimal
+from calibration.kernel.own import Own
 
 AFTER, OTHER = "_after", "_other"
+#: Seconds to 90 %, and what another channel answered, where one sensor is exposed by itself.
+T90, ACROSS = "_t90", "_across"
 #: The runs in which a channel is read, by what it is exposed to; the first before it is set.
 FOUND: dict[str, tuple[str, ...]] = {"air": ("air_found",), "span": ("as_found", "as_left")}
 #: Gases that come from no cylinder.
@@ -38,12 +41,23 @@ class Seen:
     before: Decimal
     after: Decimal | None = None
     other: Decimal | None = None
+    #: seconds to 90 %; largest answer of another channel, in % of its range
+    t90_s: Decimal | None = None
+    across: Decimal | None = None
+
+    @property
+    def answered(self) -> Own:
+        """Return what it did in the gas beside its reading, as a reading keeps it."""
+        said = {"t90_s": self.t90_s, "other_percent": self.across}
+        return Own({name: str(value) for name, value in said.items() if value is not None})
 
 
 def reads(step: Step) -> tuple[str, ...]:
     """Return the runs that an exposure reads, for every channel that there may be."""
     if not isinstance(step, Exposure):
         return ()
+    if step.alone:
+        return (f"as_found{SUFFIX[step.channel]}",)
     names = ("air_left",) if step.clear else FOUND.get(step.gas, ("zero_apart",))
     return tuple(name + suffix for name in names for suffix in SUFFIX)
 
@@ -66,6 +80,8 @@ def _cylinder(ledger: Ledger, channel: int) -> str:
 def taking_part(ledger: Ledger, step: Exposure) -> tuple[int, ...]:
     """Return the channels of an exposure; none of a cylinder that an earlier one opens."""
     gases = channels(ledger.facts)
+    if step.alone:
+        return (step.channel,) if step.channel < len(gases) else ()
     if step.gas == "air":
         return tuple(range(len(gases)))
     if step.gas != "span":
@@ -86,7 +102,7 @@ def may_set(job: Reads, step: Exposure, channel: int) -> bool:
     if step.clear:
         return False
     if step.gas == "span":
-        return c.gas != "oxygen"
+        return step.alone or c.gas != "oxygen"
     if step.gas == "air" and zeroed_apart(c):
         return job.settings.choice("zero_by") == "outdoor air"
     return True
@@ -130,11 +146,11 @@ def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, S
     found, rest = {}, dict(content.own.values)
     for n in taking_part(ledger, step):
         name = gases[n].id
-        before, after, other = (
-            _number(rest, name),
-            _number(rest, name + AFTER),
-            _number(rest, name + OTHER),
-        )
+        before = _number(rest, name)
+        after, other = _number(rest, name + AFTER), _number(rest, name + OTHER)
+        timed = step.alone and step.gas == "span"
+        t90 = _number(rest, name + T90) if timed else None
+        across = _number(rest, name + ACROSS) if timed else None
         if before is None:
             raise InputError(
                 "value.missing",
@@ -142,7 +158,7 @@ def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, S
                 f"{gases[n].label}: what it shows is missing.",
                 "Type what it shows.",
             )
-        found[n] = Seen(before, after, other)
+        found[n] = Seen(before, after, other, t90, across)
     for name in rest:
         raise InputError(
             "field.unknown", f"data.{name[:40]}", "Nothing of that name is read here.", "Drop it."
@@ -203,6 +219,12 @@ def standing_runs(job: Reads) -> tuple[str, ...]:
     return tuple(n for n in names if job.ledger.readings[n])
 
 
+def _channel_set(job: Reads, step: Step) -> bool:
+    moves = gas_of(job.ledger).moves
+    return job.chosen() in CHANGING or any(move.channel == step.channel for move in moves)
+
+
+CHANNEL_SET = Condition(_channel_set, "only if something was set in it")
 OUTSIDE_UNTOUCHED = Condition(
     lambda job, step: standing_outside(job) and not job.ledger.changes,
     "only if a gas reads outside and nothing was set",
@@ -211,6 +233,14 @@ OUTSIDE_AFTERWARDS = Condition(
     lambda job, step: standing_outside(job) and touched(job),
     "only if a gas is still outside afterwards",
 )
+
+
+def found_run(step: Exposure, channel: int) -> str:
+    """Return the run in which a channel is read first in an exposure."""
+    if step.alone:
+        return f"as_found{SUFFIX[channel]}"
+    name = "air_left" if step.clear else FOUND.get(step.gas, ("zero_apart",))[0]
+    return name + SUFFIX[channel]
 
 
 def unset(ledger: Ledger, channel: int, seen: Decimal, before: int) -> Decimal:

@@ -10,6 +10,7 @@ from calibration.families.gas.exposure import (
     AFTER,
     IN_AIR,
     OTHER,
+    T90,
     as_set,
     compared,
     may_set,
@@ -116,6 +117,8 @@ def table(job: Reads, step: Exposure) -> tuple[Column, ...]:
         found.append(column(c.id, "Shows", True))
         if compared(step, c) and may_set(job, step, n):
             found.append(column(c.id + OTHER, "Other", False))
+        if step.alone and step.gas == "span":
+            found.append(column(c.id + T90, "90 %, s", False))
         if may_set(job, step, n):
             to = trimmed(target_of(job, as_set(job, step, n)))
             found.append(column(c.id + AFTER, f"Set to {to}", False))

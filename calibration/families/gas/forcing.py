@@ -62,7 +62,7 @@ def _other_cylinder(job: Reads, step: GasSet, event: Event) -> None:
             r
             for s in job.ledger.method.steps
             for r in s.roles
-            if r.id == role_for(step.gas, step.channel)
+            if r.id == role_for(job.ledger, step.gas, step.channel)
         ),
         None,
     )

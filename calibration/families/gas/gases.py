@@ -69,11 +69,18 @@ def lel_set_of(settings: Settings) -> LelSet:
     return cast(LelSet, settings.choice("lel_set")) if settings.has("lel_set") else "IEC"
 
 
-def role_for(purpose: Purpose, channel: int) -> str:
-    """Return the kit role that a gas comes from; empty for the air around."""
-    return {"zero": "zero_gas", "nitrogen": "nitrogen", "air": "", "absorber": ""}.get(
-        purpose, f"span_gas{SUFFIX[channel]}"
-    )
+def role_for(ledger: Ledger, purpose: Purpose, channel: int) -> str:
+    """Return the kit role that a gas comes from; empty for the air around.
+
+    A channel may have a zero gas of its own, where the method asks for one.
+    """
+    if purpose in ("air", "absorber"):
+        return ""
+    if purpose == "nitrogen":
+        return "nitrogen"
+    own = f"{purpose}_gas{SUFFIX[channel]}"
+    asked = (r.id for s in ledger.method.steps for r in s.roles)
+    return own if purpose == "span" or own in asked else "zero_gas"
 
 
 def gas_facts(
@@ -108,7 +115,7 @@ def value_of(ledger: Ledger, settings: Settings, purpose: Purpose, channel: int)
         return c.rest
     if purpose in ("zero", "nitrogen", "absorber"):
         return ZERO
-    chosen = ledger.kit.get(role_for(purpose, channel))
+    chosen = ledger.kit.get(role_for(ledger, purpose, channel))
     inside = contents(chosen.asset) if chosen is not None else None
     return value_on(inside, c, lel_set_of(settings)) if inside is not None else None
 
@@ -151,14 +158,14 @@ def uses(job: Reads) -> Iterator[tuple[Step, str, int, Purpose]]:
         if not job.possible(step):
             continue
         if isinstance(step, GasSet) and step.gas != "air":
-            yield step, role_for(step.gas, step.channel), step.channel, step.gas
-        if isinstance(step, Exposure) and role_for(step.gas, step.channel):
-            yield step, role_for(step.gas, step.channel), step.channel, step.gas
+            yield step, role_for(job.ledger, step.gas, step.channel), step.channel, step.gas
+        if isinstance(step, Exposure) and role_for(job.ledger, step.gas, step.channel):
+            yield step, role_for(job.ledger, step.gas, step.channel), step.channel, step.gas
         spec = gas_run(job, step)
         if spec is not None:
             for purpose in gases_of(job.settings, spec):
                 if purpose != "air":
-                    yield step, role_for(purpose, spec.channel), spec.channel, purpose
+                    yield step, role_for(job.ledger, purpose, spec.channel), spec.channel, purpose
 
 
 def needs_l(job: Reads, role: str) -> Decimal:

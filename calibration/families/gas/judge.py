@@ -10,6 +10,7 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
+from calibration.families.gas.causes import voltage_found_off
 from calibration.families.gas.exposure import exposes, standing_runs, touched
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import air_off, answer, gases_of, shows
@@ -26,6 +27,8 @@ SPENT = ("poisoned", "saturated", "spent")
 #: Causes that lie in the cylinder, and in how the gas came to the sensor.
 OTHER_GAS = ("wrong_cylinder", "expired_gas")
 TEST = ("no_flow", "wrong_channel")
+#: So far off a reference voltage was set for another gas. [%]
+VOLTAGE_OFF = 1.0
 Stage = Literal["found", "left", "clear"]
 
 
@@ -131,6 +134,12 @@ class DetectorJudge(Judge):
             if outcome != "accepted":
                 text += f": {OUTCOMES[outcome].lower()}"
             said.append(text + ".")
+        off = voltage_found_off(job, spec.channel)
+        if exposes(job.ledger) and abs(off) > VOLTAGE_OFF:
+            said.append(
+                f"Its reference voltage was found {off:+.1f} % off the gas of today: the last "
+                "span was set for another gas, and is in doubt."
+            )
         several = len(channels(job.ledger.facts)) > 1
         return (f"{c.label}. " if several else "") + " ".join(said)
 

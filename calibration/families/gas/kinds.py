@@ -65,7 +65,8 @@ class Gas(RunKind):
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
         """Return the detector as one of its channels."""
         oxygen = _parameter(ledger, "oxygen_limit")
-        facts = _of_channel(ledger.facts, spec.channel, METER.id in ledger.without, oxygen)
+        display = METER.id in ledger.without or (isinstance(spec, GasRun) and spec.on_display)
+        facts = _of_channel(ledger.facts, spec.channel, display, oxygen)
         share = _parameter(ledger, spec.limit) if isinstance(spec, GasRun) else None
         if share is None:
             return facts
@@ -81,7 +82,7 @@ class Gas(RunKind):
 
     def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
         """Return the references of the run; of cylinders, the one that gave its span gas."""
-        own = role_for("span", spec.channel)
+        own = role_for(ledger, "span", spec.channel)
         return {
             role: chosen.asset
             for role, chosen in ledger.kit.items()
@@ -172,7 +173,7 @@ class Gas(RunKind):
     ) -> tuple[Station, ...]:
         """Return the strip from the cylinder to the control room."""
         content = figures.taken[index].content
-        role = role_for(gases_of(job.settings, spec)[index], spec.channel)
+        role = role_for(job.ledger, gases_of(job.settings, spec)[index], spec.channel)
         chosen = job.ledger.kit.get(role)
         return gas_stations(
             figures.facts,

@@ -15,7 +15,16 @@ from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.state import Station
 from calibration.families.gas.admit_set import refused, target_of
-from calibration.families.gas.exposure import AFTER, as_set, made, may_set, seen_of, taking_part
+from calibration.families.gas.exposure import (
+    ACROSS,
+    AFTER,
+    T90,
+    as_set,
+    made,
+    may_set,
+    seen_of,
+    taking_part,
+)
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import found_of, minutes_for, present, role_for, value_of
 from calibration.families.gas.ledger import gas_of
@@ -210,7 +219,7 @@ class DetectorRig(Alongside):
 
     def _watched(self, job: Reads, purpose: Purpose, channel: int) -> GasWatched:
         c = channels(job.ledger.facts)[channel]
-        chosen = job.ledger.kit.get(role_for(purpose, channel))
+        chosen = job.ledger.kit.get(role_for(job.ledger, purpose, channel))
         with exact():
             value = value_of(job.ledger, job.settings, purpose, channel)
             most = value_of(job.ledger, job.settings, "span", channel) or c.gas_value or c.range
@@ -293,6 +302,9 @@ class DetectorRig(Alongside):
                         run=found_of(job, n).id,
                         watched=self._watched(job, step.gas, n),
                         order=self._trim(job, step, n, t) if sets else None,
+                        also={"t90_s": c.id + T90, "other_percent": c.id + ACROSS}
+                        if step.alone and step.gas == "span"
+                        else {},
                     )
                 )
         return tuple(found)

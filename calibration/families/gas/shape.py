@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from calibration.engine.kit import quantity_of
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
@@ -68,6 +69,10 @@ class DetectorShape(Shape):
         return tuple(
             replace(
                 r,
+                # Its runs may be read at the display; the meter is one for its output all the same.
+                quantity=quantity_of(job.ledger.facts.output_unit)
+                if r.quantity == "output"
+                else r.quantity,
                 # What is wired to a rig is read by it.
                 instead="" if job.ledger.facts.rig else r.instead,
                 label=f"Span gas: {gases[r.channel].gas}"
@@ -80,9 +85,10 @@ class DetectorShape(Shape):
     def title(self, job: Reads, step: Step) -> str:
         """Return the title of a step, with the gas in place of its number."""
         gases = channels(job.ledger.facts)
-        if isinstance(step, Exposure) and step.gas == "span":
+        if isinstance(step, Exposure) and (step.gas == "span" or step.alone):
             names = ", ".join(gases[n].gas for n in taking_part(job.ledger, step))
-            return f"{step.title}: {names}" if names else step.title
+            title = step.title.split(", ")[0]
+            return f"{title}: {names}" if names else title
         if not step.channel or step.channel >= len(gases):
             return step.title
         return f"{step.title.rsplit(', ', 1)[0]}, {gases[step.channel].gas}"
@@ -111,7 +117,9 @@ class DetectorShape(Shape):
                 c = gases[field.channel]
                 if field.id.startswith(OTHER_INSTRUMENT) and c.gas == "oxygen":
                     continue
-                field = replace(field, label=field.label.format(gas=c.label), unit=c.unit)
+                field = replace(
+                    field, label=field.label.format(gas=c.label), unit=field.unit or c.unit
+                )
             found.append(field)
         return tuple(found)
 
@@ -142,6 +150,10 @@ class DetectorShape(Shape):
 
     def off_worked_out(self, job: Reads, field: Field, value: str, worked_out: str) -> str | None:
         """Return the question when a voltage is more than 1 % off the one worked out."""
+        was_set = field.id.replace("reference_", "reference_set_")
+        if any(name == was_set for _, name in job.ledger.recorded):
+            # What was found is on record; what counts is what it was set to.
+            return ""
         wanted = parse_decimal(worked_out, field.id)
         off = abs(parse_decimal(value, field.id) - wanted)
         return field.question.format(expected=worked_out) if off * HUNDRED > wanted else ""

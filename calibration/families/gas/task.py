@@ -192,7 +192,7 @@ def states(job: Reads, step: Step) -> Push | None:
     spec = gas_run(job, step)
     if spec is None or len(spec.gases) != 1 or spec.gases[0] == "air":
         return None
-    role = role_for(spec.gases[0], spec.channel)
+    role = role_for(job.ledger, spec.gases[0], spec.channel)
     chosen = job.ledger.kit.get(role)
     flow = channels(job.ledger.facts)[spec.channel].flow_l_per_min
     if chosen is None or gas_of(job.ledger).flowing is not None or job.ledger.readings[spec.id]:

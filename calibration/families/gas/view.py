@@ -51,7 +51,7 @@ def gas_state(job: Reads) -> GasState | None:
         return None
     step, purpose, channel = wanted
     c = channels(job.ledger.facts)[channel]
-    role = role_for(purpose, channel)
+    role = role_for(job.ledger, purpose, channel)
     chosen = job.ledger.kit.get(role)
     flow = gas_of(job.ledger).flowing
     on = flow is not None and flow.content.role == role

@@ -24,6 +24,8 @@ class GasRun(RunSpec):
     gases: tuple[Purpose, ...] = ()
     #: the reading must be clear of gas before it counts
     clear: bool = False
+    #: read at the display, though the detector has an output
+    on_display: bool = False
     #: parameter with what is accepted in it, of the gas value; the instrument's limit where empty
     limit: str = ""
 
@@ -47,3 +49,7 @@ class Exposure(Step):
     gas: Purpose = "span"
     #: the last look in clean air: it must be clear of gas, and nothing is set
     clear: bool = False
+    #: of this channel alone, whatever else is in the gas: the others are not under the adapter
+    alone: bool = False
+    #: what it shows last is what is left; else that is read in a run of its own
+    proves: bool = True
