@@ -53,6 +53,8 @@ def shelf():
     today = timezone.localdate()
     if not Reference.objects.filter(quantity="current").exists():
         works.reference("M-9", "current", "0.01", "24", "mA")
+    if not Reference.objects.filter(quantity="voltage").exists():
+        works.reference("V-9", "voltage", "0.01", "24", "V")
     cylinder("G-1", [], description="zero air")
     cylinder("G-2", [{"gas": "methane", "value": "50", "unit": "%LEL"}])
     cylinder("G-3", [{"gas": "carbon monoxide", "value": "100", "unit": "ppm"}])

@@ -210,6 +210,6 @@ def kit_options(
     if quantity in core.family.assets:
         offered = offered_by(quantity)(core, role, job.number, today, max(1, count))
         return [KitOption(**vars(option)) for option in offered]
-    found = options(core.facts_found, quantity, core.settings.number("minimum_ratio"), today)
+    found = options(core, quantity, today)
     where = connected_elsewhere({option.asset for option in found}, job)
     return [KitOption(**vars(o), elsewhere=where.get(o.asset, "")) for o in found]

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from calibration.engine.events import AssetFacts, InstrumentFacts
+from calibration.engine.events import AssetFacts
 from calibration.engine.job import Job as CoreJob
-from calibration.engine.kit import refuse_unusable, suits
+from calibration.engine.kit import refuse_unusable
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
@@ -99,24 +99,20 @@ def reference_by_asset(asset: str) -> Reference:
     return found
 
 
-def options(
-    facts: InstrumentFacts, quantity: str, minimum_ratio: Decimal, today: date
-) -> list[Option]:
+def options(job: CoreJob, quantity: str, today: date) -> list[Option]:
     """Return all references for a quantity, the best usable first."""
     judged = [
-        _option(facts, reference, minimum_ratio, today)
+        _option(job, reference, today)
         for reference in Reference.objects.filter(quantity=quantity).order_by("asset")
     ]
     judged.sort(key=lambda pair: (not pair[0].usable, not pair[0].adequate, -pair[1]))
     return [option for option, _ in judged]
 
 
-def _option(
-    facts: InstrumentFacts, reference: Reference, minimum_ratio: Decimal, today: date
-) -> tuple[Option, Decimal]:
+def _option(job: CoreJob, reference: Reference, today: date) -> tuple[Option, Decimal]:
     asset = asset_facts(reference)
     with exact():
-        judged = suits(facts, asset, minimum_ratio)
+        judged = job.warning_for(asset)
     refused = refusal_of(asset, today)
     usable, remark = not refused, refused or judged.why_not
     if judged.why_not.startswith("Its range"):
@@ -126,7 +122,7 @@ def _option(
         asset=reference.asset,
         description=reference.description,
         due_on=str(reference.due_on),
-        ratio=f"{ratio:.1f} to 1",
+        ratio=f"{ratio:.1f} to 1" if judged.ratio is not None else "",
         usable=usable,
         adequate=judged.ok,
         remark=remark,
