@@ -195,10 +195,23 @@ def called(name, seed):
     return causes[0] if causes else "nothing"
 
 
+#: What oxygen may be off, by the product's default. [% vol]
+OXYGEN_LIMIT = 0.5
+
+
+def fine(visit):
+    """Whether what was drawn is in truth within the limit: for oxygen 3 % of 20.9 is too much."""
+    heads = [h for h in visit.person.model.heads if h.gas == "oxygen"]
+    off = [20.9 * (h.response - 1) + h.zero * h.range / 100 for h in heads]
+    return all(abs(x) <= OXYGEN_LIMIT for x in off)
+
+
 def alarms(task):
-    """What is named at a detector that is fine."""
+    """What is named at a detector that is fine; none where what was drawn is not fine."""
     method, seed = task
     visit = visited(method, nothing, seed)
+    if not fine(visit):
+        return None
     state = visit.until("judge")
     return [c.cause for c in state.judgement.causes]
 
@@ -215,7 +228,8 @@ def count(seeds=SEEDS):
     found = {name: Counter() for name in FAULTS}
     for (name, _), what in zip(tasks, names, strict=True):
         found[name][what] += 1
-    return found, sum(1 for s in suspected if s), len(good)
+    drawn = [s for s in suspected if s is not None]
+    return found, sum(1 for s in drawn if s), len(drawn)
 
 
 def as_text(found, wrong, good):
@@ -236,7 +250,8 @@ def as_text(found, wrong, good):
         lines.append(f"| {name} | {100 * right / sum(names.values()):.1f} % | {rest or 'none'} |")
     lines += [
         "",
-        f"False alarms: {wrong} of {good} good detectors ({100 * wrong / good:.1f} %).",
+        f"False alarms: {wrong} of {good} good detectors ({100 * wrong / good:.1f} %); drawn as "
+        "good, an oxygen detector may be past its ±0.5 % vol, and is then none of them.",
         "",
         "An expired cylinder is refused when it is chosen; the table counts that as named.",
     ]

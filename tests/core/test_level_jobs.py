@@ -177,3 +177,50 @@ class Screws(SimpleTestCase):
                 after = Decimal(str(round(getattr(device, said.next), 3)))
             visits.append(Turn(end=said.next, before_percent=before, after_percent=after))
         self.assertGreater(held, 1)
+
+
+class Hanging(SimpleTestCase):
+    """1.362 kg, 0.9414 L in 870 kg/m³: from 1362 g to 543 g, as found by Archimedes' principle."""
+
+    def at_weights(self, unit="g", errors=None):
+        visit = Visit("displacer", asks=True)
+        visit.person.answers = {"operator": "Jo", "weight_unit": unit}
+        run = visit.until("as_found").as_found
+        with exact():
+            plan = visit.standing().plan_of("as_found")
+        for point in run.points:
+            percent = plan[point.index].nominal_percent
+            reading = 4 + Decimal("0.16") * (
+                percent + Decimal((errors or {}).get(f"{percent:f}", 0))
+            )
+            visit.push(
+                "reading_taken",
+                run="as_found",
+                point=point.index,
+                applied=point.target_value,
+                reading=str(round(reading, 3)),
+                kept=True,
+            )
+        return visit, visit.state()
+
+    def test_weights_in_the_unit_that_stands_on_them(self):
+        """1 lb is 453.59237 g, 1 oz 28.349523125 g (NIST SP 811)."""
+        for unit, heavy in (("g", "1362.0"), ("kg", "1.3620"), ("lb", "3.0027"), ("oz", "48.043")):
+            with self.subTest(unit=unit):
+                _, state = self.at_weights(unit)
+                self.assertEqual(state.as_found.points[0].target_value, heavy)
+                self.assertEqual((state.as_found.input_unit, state.as_found.mark), (unit, "within"))
+
+    def test_a_piece_that_is_missing_at_one_weight_is_named_with_its_mass(self):
+        """50 g of 819 g: +6.10 % at 50 %, up and down."""
+        _, state = self.at_weights(errors={"50": "6.10"})
+        first = state.judgement.causes[0]
+        self.assertEqual(first.label, "Wrong weight on the hook")
+        self.assertIn("a piece of 50 g", first.evidence)
+        self.assertIn("A bend", first.evidence)
+        self.assertIn("Turn no screw before", first.remedy)
+        self.assertEqual([c.id for c in state.judgement.choices if c.recommended], ["repeat"])
+
+    def test_what_several_weights_show_is_no_wrong_weight(self):
+        _, state = self.at_weights(errors={"25": "2", "50": "3", "75": "2"})
+        self.assertNotIn("Wrong weight on the hook", [c.label for c in state.judgement.causes])

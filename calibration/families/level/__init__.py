@@ -3,15 +3,21 @@
 from __future__ import annotations
 
 from calibration.engine.family import Family, Fit
+from calibration.families.level.hung import WRONG_WEIGHT, Hung
 from calibration.families.level.judge import LiquidJudge
-from calibration.families.level.kinds import Hung, Liquid, Weights, of_glass
-from calibration.families.level.methods import DISPLACER_LEVEL, DISPLACER_LEVEL_1, DP_LEVEL
+from calibration.families.level.kinds import Liquid, Weights, of_glass
+from calibration.families.level.methods import (
+    DISPLACER_LEVEL,
+    DISPLACER_LEVEL_1,
+    DISPLACER_LEVEL_2,
+    DP_LEVEL,
+)
 from calibration.families.level.shape import LevelShape
 
 FAMILY = Family(
     id="level",
     title="Level",
-    methods=(DISPLACER_LEVEL_1, DISPLACER_LEVEL, DP_LEVEL),
+    methods=(DISPLACER_LEVEL_1, DISPLACER_LEVEL_2, DISPLACER_LEVEL, DP_LEVEL),
     fits=(
         Fit(
             DISPLACER_LEVEL.id,
@@ -27,6 +33,7 @@ FAMILY = Family(
         ),
     ),
     runs={kind.id: kind for kind in (Weights(), Hung(), Liquid())},
+    causes={WRONG_WEIGHT: "Wrong weight on the hook"},
     judge=LiquidJudge(),
     shape=LevelShape(),
     weighs={"level_glass": of_glass},

@@ -5,9 +5,11 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.ledger import REPEAT
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
+from calibration.families.level.hung import WRONG_WEIGHT
 from calibration.kernel.rounding import show
 
 
@@ -37,6 +39,11 @@ class LiquidJudge(Judge):
             "the glass read right, and the liquid as said? Then set zero at the level that "
             "stands, and take the wet run again."
         )
+
+    def test_at_fault(self, figures: RunFigures) -> str:
+        """Return that the test is repeated where a single weight may be wrong."""
+        first = figures.causes[0].cause if figures.causes else ""
+        return REPEAT if first == WRONG_WEIGHT else ""
 
     def of_check(self, job: Reads, figures: RunFigures) -> tuple[Choice, ...]:
         """Return what may be decided after the wet run."""

@@ -158,10 +158,3 @@ def of_glass(
 ) -> tuple[Contribution, ...]:
     """Return what the level glass adds to the uncertainty. [% of span]"""
     return (Contribution(name=asset.description, value=float(asset.spec.absolute), kind="limit"),)
-
-
-class Hung(Weights):
-    """Weights hung one by one: there is no side to come from."""
-
-    id = "hung"
-    approached = False

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from calibration.engine.conditions import run_outside, site_says
 from calibration.engine.method import Condition, Field, Item, KitRole, Method, RunSpec, Step
+from calibration.families.level.hung import DECIMALS, UNIT_FIELD, UNIT_STEP
 from calibration.families.level.kinds import WET_LIQUID, WET_STEP, WET_UPPER
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
@@ -163,7 +164,7 @@ SMART_ONLY = Condition(
 )
 #: As it was: for jobs that began with it.
 DISPLACER_LEVEL_1 = DISPLACER_LEVEL
-DISPLACER_LEVEL = replace(
+DISPLACER_LEVEL_2 = replace(
     DISPLACER_LEVEL_1,
     version=2,
     by_ends=True,
@@ -182,6 +183,25 @@ DISPLACER_LEVEL = replace(
             if step is parts.STATE
             else (step,)
         )
+    ),
+)
+
+MARKED = Step(
+    id=UNIT_STEP,
+    stage="plan",
+    kind="record",
+    title="What the weights are marked in",
+    instruction="Say in which unit the weights of the set are marked.",
+    why="A weight is made up in the unit that stands on it, and not converted by head.",
+    fields=(Field(id=UNIT_FIELD, label="Marked in", choices=tuple(DECIMALS)),),
+)
+DISPLACER_LEVEL = replace(
+    DISPLACER_LEVEL_2,
+    version=3,
+    steps=tuple(
+        new
+        for step in DISPLACER_LEVEL_2.steps
+        for new in ((MARKED, step) if step.id == "weights" else (step,))
     ),
 )
 

@@ -6,6 +6,7 @@ from calibration.engine.method import Field, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.engine.view.blocks import Row
+from calibration.families.level.hung import UNIT_STEP
 from calibration.families.level.kinds import WET_UPPER
 from calibration.kernel.rounding import trimmed
 
@@ -15,6 +16,8 @@ class LevelShape(Shape):
 
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields; a second liquid is asked for where an interface is measured."""
+        if step.id == UNIT_STEP and job.ledger.facts.rig:
+            return ()  # a rig weighs in grams
         interface = bool(job.ledger.facts.setting("upper_density"))
         return tuple(f for f in step.fields if f.id != WET_UPPER or interface)
 
