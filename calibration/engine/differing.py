@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from calibration.engine.conditions import renewed
 from calibration.engine.job import Job
 from calibration.engine.method import Field
 from calibration.engine.recorded import same_value
@@ -26,7 +27,18 @@ class Difference:
 
 
 def accepted(job: Job) -> Iterator[Difference]:
-    """Yield what was found otherwise than on record and gone on with."""
+    """Yield what is otherwise than on record: gone on with, left so, or fitted anew."""
+    yield from _found(job)
+    yield from _left_otherwise(job)
+    for content, _ in job.ledger.repaired:
+        serial = content.serial.strip()
+        if content.what == "sensor" and serial and serial.lower() != "none":
+            on = job.ledger.facts.serial
+            label = "Serial number of the new sensor"
+            yield Difference("serial", label, on, serial, content.said)
+
+
+def _found(job: Job) -> Iterator[Difference]:
     for step in job.ledger.method.steps:
         if step.kind != "record" or job.choice(step.id) != "accept":
             continue
@@ -35,7 +47,6 @@ def accepted(job: Job) -> Iterator[Difference]:
             on, entry = job.expected(field), job.ledger.recorded.get((step.id, field.id))
             if on and entry is not None and not job.agrees(step, field, entry[0]):
                 yield Difference(field.must_match, field.label, on, entry[0], reason)
-    yield from _left_otherwise(job)
 
 
 def _left_otherwise(job: Job) -> Iterator[Difference]:
@@ -49,6 +60,16 @@ def _left_otherwise(job: Job) -> Iterator[Difference]:
         if on and not same_value(content.read_back, on):
             label = next((i.label for i in step.sets if i.id == name), field.label)
             yield Difference(field.must_match, label, on, content.read_back, step.title)
+
+
+def new_device(job: Job) -> str:
+    """Return since when another sensor or device is there: ``in`` the job, or ``before`` it.
+
+    What was read of the one before says nothing of it. Empty where it is the same one.
+    """
+    if renewed(job.ledger):
+        return "in"
+    return "before" if any(found.name == "serial" for found in _found(job)) else ""
 
 
 def often(field: Field) -> tuple[str, ...]:

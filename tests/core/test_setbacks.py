@@ -5,6 +5,7 @@ from decimal import Decimal
 from django.test import SimpleTestCase
 
 from calibration.engine.certificate import Beside, certificate
+from calibration.engine.differing import accepted, new_device
 from calibration.engine.fold import history
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
@@ -229,6 +230,15 @@ class Repairing(Setback):
         said = paper(visit)
         self.assertFalse(said["verdict"]["adjusted"])
         self.assertEqual(said["as_found"]["mark"], "outside")
+
+    def test_a_new_sensor_is_proposed_to_the_record_and_begins_anew(self):
+        visit = Visit("smart_transmitter", asks=True, sensor_zero_percent=1.5)
+        visit.until("judge")
+        visit.push("repaired", step="judge", what="sensor", said="new module", serial="N-5")
+        [found] = accepted(visit.standing())
+        self.assertEqual((found.name, found.on_record, found.found), ("serial", "S-77", "N-5"))
+        self.assertEqual(new_device(visit.standing()), "in")
+        self.assertEqual(new_device(Visit("smart_transmitter").standing()), "")
 
     def test_after_a_repair_only_what_its_run_shows_is_adjusted(self):
         visit = Visit("smart_transmitter", asks=True, sensor_zero_percent=1.5)

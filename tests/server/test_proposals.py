@@ -16,7 +16,7 @@ class Found(ApiCase):
         job = self.open()
         for one in works.prepared():
             data = one["data"]
-            if data.get("field") == "serial":
+            if data.get("field") == "serial" and serial != data["value"]:
                 self.must(self.send(job, event("recorded", **{**data, "value": serial})))
                 accept = {"step": data["step"], "choice": "accept", "reason": "module replaced"}
                 self.must(self.send(job, event("decided", **accept)))
@@ -50,6 +50,17 @@ class Found(ApiCase):
         self.assertIn("delivery note 12", change.reason)
         job = self.open()
         self.assertEqual(self.state(job)["instrument"]["serial"], "S-78")
+
+    def in_picture(self):
+        page = self.must(self.ana.get("/api/instruments/PT-1"))
+        return [(p["in_picture"], p["new_sensor"]) for p in page["past"]]
+
+    def test_another_device_begins_a_new_picture_of_the_drift_unless_it_was_a_slip(self):
+        self.signed_with("S-77")
+        self.signed_with("S-78")
+        self.assertEqual(self.in_picture(), [(True, True), (False, False)])
+        self.must(self.decide(False, "typing slip"))
+        self.assertEqual(self.in_picture(), [(True, False), (True, False)])
 
     def test_left_it_stays_and_is_decided(self):
         self.signed_with("S-78")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import date, datetime
 
 from django.http import HttpRequest
@@ -17,6 +18,7 @@ from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
 from verifyloop.plant.models import Change, Instrument, Plan
+from verifyloop.plant.proposals import not_so
 from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
@@ -67,6 +69,9 @@ class PastOut(Schema):
     found_error: float | None
     left_error: float | None
     limit: float | None
+    #: it says something of the sensor that is there now; the first one in which it was
+    in_picture: bool
+    new_sensor: bool
 
 
 class LimitOut(Schema):
@@ -240,7 +245,7 @@ def shown(i: Instrument) -> InstrumentOut:
         out_of_service=_out(i),
         open_job=running.number if running else "",
         limits=next(p.limits for p in plans if p.method.id == first.method),
-        past=[_past(j) for j in history(i.pk)],
+        past=_all_past(history(i.pk), not_so(i, "serial")),
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
         proposals=[ProposalOut.from_orm(p) for p in i.proposals.filter(outcome="").order_by("at")],
     )
@@ -319,7 +324,21 @@ def _limits(i: Instrument, plan: Plan) -> list[LimitOut]:
     ]
 
 
-def _past(j: Job) -> PastOut:
+def _all_past(jobs: Iterable[Job], slips: set[str]) -> list[PastOut]:
+    """Return the signed jobs, newest first; the picture begins with the sensor that is there.
+
+    ``slips``: jobs in which another number was read that a planner found to be wrong.
+    """
+    found, same = [], True
+    for job in jobs:
+        anew = job.anew if job.anew == "in" or job.number not in slips else ""
+        # Of the job in which it was fitted only what was left is of the new one.
+        found.append(_past(job, same, anew))
+        same = same and not anew
+    return found
+
+
+def _past(j: Job, same: bool, anew: str) -> PastOut:
     def text(value: float | None) -> str:
         return "" if value is None else f"{show(value, 2, sign=True)} %"
 
@@ -336,9 +355,11 @@ def _past(j: Job) -> PastOut:
         max_left=text(j.max_error_left if j.max_error_left is not None else j.max_error_found),
         adjusted=j.adjusted or j.max_error_left is not None,
         causes=j.causes,
-        found_error=j.max_error_found,
+        found_error=j.max_error_found if anew != "in" else None,
         left_error=j.max_error_left if j.max_error_left is not None else j.max_error_found,
         limit=j.limit_percent,
+        in_picture=same and j.max_error_found is not None,
+        new_sensor=bool(anew),
     )
 
 

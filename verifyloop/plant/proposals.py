@@ -47,6 +47,12 @@ def open_ones() -> QuerySet[Proposal]:
     return Proposal.objects.select_related("instrument").filter(outcome="").order_by("at")
 
 
+def not_so(instrument: Instrument, field: str) -> set[str]:
+    """Return the jobs of which a planner left the record of a field as it is."""
+    left = Proposal.objects.filter(instrument=instrument, field=field, outcome="left")
+    return set(left.values_list("job", flat=True))
+
+
 @transaction.atomic
 def decide(
     *, actor: User, tag: str, proposal: int, take: bool, reason: str, now: datetime

@@ -49,6 +49,8 @@ class Job(models.Model):
     max_error_left = models.FloatField(null=True)
     limit_percent = models.FloatField(null=True)
     adjusted = models.BooleanField(default=False)
+    #: another sensor since then: fitted ``in`` the job, or found as another one ``before`` it
+    anew = models.CharField(max_length=8, blank=True)
     causes = models.CharField(max_length=160, blank=True)
     on = models.JSONField(default=list)
     timers = models.JSONField(default=list)

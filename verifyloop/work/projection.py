@@ -8,7 +8,7 @@ from typing import Any
 from django.utils import timezone
 
 from calibration.engine import events as core
-from calibration.engine.differing import accepted
+from calibration.engine.differing import accepted, new_device
 from calibration.engine.family import method_for
 from calibration.engine.history import LEFT_WORDS
 from calibration.engine.job import Job as CoreJob
@@ -44,6 +44,7 @@ FIELDS = [
     "max_error_left",
     "limit_percent",
     "adjusted",
+    "anew",
     "causes",
     "on",
     "timers",
@@ -93,6 +94,7 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     _project_runs(job, state)
     now = core_job(job, events, events[-1].when)
     job.adjusted = now.ledger.set_times > 0
+    job.anew = new_device(now) if state.signed_at else ""
     found = [r for r in state.runs if r.role == "found"]
     job.causes = ", ".join(dict.fromkeys(c for run in found for c in run.causes))[:160]
     job.on = [

@@ -3695,6 +3695,8 @@ export interface components {
       day: string;
       /** Found Error */
       found_error: number | null;
+      /** In Picture */
+      in_picture: boolean;
       /** Job */
       job: string;
       /** Left Error */
@@ -3709,6 +3711,8 @@ export interface components {
       max_found: string;
       /** Max Left */
       max_left: string;
+      /** New Sensor */
+      new_sensor: boolean;
       /** Outcome */
       outcome: string;
       /** Signed By */

@@ -8,11 +8,17 @@ const EDGE = { left: 52, right: 14, top: 12, bottom: 26 };
 
 /** Largest errors over time: hollow as found, full as left, with the tolerance corridor. */
 export function DriftPicture({ past }: { past: Past[] }) {
-  const known = past.filter((p) => p.found_error !== null).reverse();
+  const known = past.filter((p) => p.in_picture).reverse();
+  const renewed = known[0]?.new_sensor ? known[0].day : "";
   const limit = Math.max(...known.map((p) => p.limit ?? 0));
   const shown = String(Number(limit.toFixed(2)));
   if (known.length < 2)
-    return <p className="p-4 text-muted">A picture of the drift needs two signed jobs.</p>;
+    return (
+      <p className="p-4 text-muted">
+        {renewed && `Another sensor since ${renewed}. `}A picture of the drift needs two signed
+        jobs.
+      </p>
+    );
   const sizes = known.flatMap((p) => [p.found_error ?? 0, p.left_error ?? 0]).map(Math.abs);
   const most = Math.max(limit, ...sizes) * 1.2;
   const days = known.map((p) => new Date(p.day));
@@ -27,7 +33,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
       viewBox={`0 0 ${W} ${H}`}
       className="w-full"
       role="img"
-      aria-label={`Largest error of ${known.length} jobs against a limit of ±${shown} % of span`}
+      aria-label={`Largest error of ${known.length} jobs against a limit of ±${shown} % of span${renewed ? `; another sensor since ${renewed}` : ""}`}
     >
       <rect
         x={EDGE.left}
@@ -81,9 +87,14 @@ export function DriftPicture({ past }: { past: Past[] }) {
           />
         ) : null;
       })}
+      {renewed && (
+        <text x={EDGE.left + 12} y={EDGE.top + 12} className="fill-muted text-[12px]">
+          another sensor since {renewed}
+        </text>
+      )}
       {known.map((p) => (
         <g key={p.job}>
-          {p.adjusted && (
+          {p.adjusted && p.found_error !== null && (
             <line
               x1={at(p)}
               x2={at(p)}
@@ -94,14 +105,16 @@ export function DriftPicture({ past }: { past: Past[] }) {
               strokeDasharray="3 3"
             />
           )}
-          <circle
-            cx={at(p)}
-            cy={y(p.found_error ?? 0)}
-            r="5"
-            strokeWidth="2"
-            className={`fill-card ${p.mark_found === "outside" ? "stroke-outside" : "stroke-ink"}`}
-          />
-          {p.adjusted && (
+          {p.found_error !== null && (
+            <circle
+              cx={at(p)}
+              cy={y(p.found_error)}
+              r="5"
+              strokeWidth="2"
+              className={`fill-card ${p.mark_found === "outside" ? "stroke-outside" : "stroke-ink"}`}
+            />
+          )}
+          {(p.adjusted || p.found_error === null) && (
             <circle cx={at(p)} cy={y(p.left_error ?? 0)} r="5" className="fill-accent" />
           )}
         </g>
