@@ -43,6 +43,8 @@ class AdjustProgress:
     aim: Decimal | None = None
     advice: str = ""
     passes_left: int | None = None
+    #: the device gives the current itself; nothing is applied
+    fixed: bool = False
 
 
 @dataclass
@@ -115,13 +117,26 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
         )
         if plan.next in ("zero", "span"):
             end: ev.AdjustEnd = "zero" if plan.next == "zero" else "span"
-            return AdjustProgress(False, name, end, False, plan, to)
+            return AdjustProgress(False, name, end, False, plan, to, fixed=_fixes(ledger, name))
         for stale in ("zero", "span"):
             if stale not in ends.fresh:
                 end = "zero" if stale == "zero" else "span"
-                return AdjustProgress(False, name, end, True, plan, to)
+                return AdjustProgress(False, name, end, True, plan, to, fixed=_fixes(ledger, name))
     last = _HOPS[_to_work_on(base.located.hops, limit)[-1].name]
     return AdjustProgress(True, last, "zero", False, None, to)
+
+
+def _fixes(ledger: Ledger, hop: ev.AdjustHop) -> bool:
+    """Tell whether a hop is adjusted at currents that the device gives itself."""
+    return ledger.method.fixes_output and hop == "output"
+
+
+def trims_output(ledger: Ledger, settings: Settings, base: RunFigures) -> bool:
+    """Tell whether the output is among what is adjusted, after the run that is adjusted from."""
+    if base.located is None or base.result is None:
+        return False
+    limit = min(p.limit_percent for p in base.result.points) * settings.share("adjust_share")
+    return any(_HOPS[hop.name] == "output" for hop in _to_work_on(base.located.hops, limit))
 
 
 def _by_screws(

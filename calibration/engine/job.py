@@ -10,7 +10,7 @@ from itertools import takewhile
 
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
 from calibration.decisions.reference import Adequacy
-from calibration.engine.adjusting import AdjustProgress, progress
+from calibration.engine.adjusting import AdjustProgress, progress, trims_output
 from calibration.engine.evaluation import RunFigures, evaluate_run
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
@@ -113,6 +113,11 @@ class Job(Recording):
     def adjusting(self) -> AdjustProgress:
         """Return how far the adjusting has come."""
         return progress(self.ledger, self.settings, self.base)
+
+    @property
+    def trims_output(self) -> bool:
+        """Tell whether the output is among what is adjusted."""
+        return trims_output(self.ledger, self.settings, self.base)
 
     def warning_for(self, asset: AssetFacts) -> Adequacy:
         """Return how well a reference suits the instrument of this job.

@@ -213,6 +213,8 @@ class Method:
     #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
     #: ``none``: what is out of tolerance is replaced. ``steps``: by steps of the family's own.
     adjusting: Literal["trims", "screws", "none", "steps"] = "trims"
+    #: an output is trimmed at currents that the device gives itself, with nothing applied
+    fixes_output: bool = False
     #: screws are aimed by what was read at the ends, not by the line of best fit
     by_ends: bool = False
     #: several instruments are checked one after the other, with one signature

@@ -124,7 +124,7 @@ class Technician:
 
     def _on_off(self, step: StepState) -> list[Sent]:
         self.tell(step.order if step.order != "release" else "")
-        if step.id == "fix_off":
+        if step.order == "release":
             self.commands.append(Command(t=self.t, kind="release"))
             self.t += 20
         return [("put_on" if step.kind == "put_on" else "taken_off", {"step": step.id})]
@@ -331,9 +331,14 @@ class Technician:
 
     def _adjust(self, state: JobState) -> list[Sent]:
         advice, run = state.adjustment, state.as_found
-        self.go(float(advice.apply_value) - self._shift(run))
+        if advice.order == "fix":
+            self.go(float(advice.apply_value), "fix")
+        else:
+            self.go(float(advice.apply_value) - self._shift(run))
         before = self.values(run)
         data: dict[str, Any] = {"hop": advice.hop, "end": advice.end, "action": advice.action}
+        if advice.stands_for:
+            data["applied"] = advice.stands_for
         if advice.action == "check":
             return [("adjusted", {**data, **self._columns(advice.fields, before)})]
         self.trim(advice.rig_hop, advice.end, float(advice.aim) if advice.aim else None)

@@ -113,3 +113,33 @@ class Reranging(SimpleTestCase):
         with self.assertRaises(InputError) as caught:
             visit.push("recorded", step="new_range", field="new_upper", value="100")
         self.assertEqual(caught.exception.code, "range.empty")
+
+
+class OutputTrim(SimpleTestCase):
+    def test_at_fixed_4_and_20_without_pressure_and_back_to_normal(self):
+        visit = Visit("smart_transmitter", asks=True, output_zero_percent=1.2)
+        self.assertEqual(
+            [c.id for c in visit.until("judge").judgement.choices if c.recommended], ["adjust"]
+        )
+        state = visit.until("adjust")
+        self.assertIn("Fixed-current mode", [o.label for o in state.on])
+        self.assertEqual((state.adjustment.apply, state.adjustment.fields), ("4 mA", ("reading",)))
+        self.assertEqual(visit.until("trim_fix_off").current_step, "trim_fix_off")
+        done = visit.until("")
+        self.assertEqual((done.outcome.id, done.as_left.mark), ("adjusted", "within"))
+        fixed = [e.data for e in visit.events if e.kind == "adjusted"]
+        self.assertEqual({d["hop"] for d in fixed}, {"output"})
+        self.assertLessEqual({d["applied"] for d in fixed}, {"0", "4000"})
+
+    def test_where_only_the_sensor_is_trimmed_nothing_is_fixed(self):
+        visit = Visit("smart_transmitter", asks=True, sensor_zero_percent=1.5)
+        visit.until("")
+        self.assertNotIn("trim_fix_on", {e.data.get("step") for e in visit.events})
+
+    def test_the_receiver_is_told_the_number_to_show(self):
+        visit = Visit("smart_transmitter", asks=True, receiver_span_percent=3.0)
+        state = visit.until("adjust")
+        while state.adjustment.end != "span":
+            visit.step()
+            state = visit.state()
+        self.assertIn("the control room shows 4000.00 kPa at 20.00 mA", state.adjustment.target)

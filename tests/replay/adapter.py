@@ -78,6 +78,7 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     for step in found["steps"]:
         del step["leaves"]
     del found["adjustment"]["columns"]
+    receiver_without_number(found)
     if found["together"]:
         found["together"]["events"] = [
             {"kind": e["kind"], **{name: e["data"].get(name, "") for name in SENT}}
@@ -99,10 +100,22 @@ def without_tables(found: dict[str, Any]) -> None:
     for part in (*runs, found["adjustment"], task or {}):
         for column in part.get("columns", ()):
             del column["row"]
+    del found["adjustment"]["order"], found["adjustment"]["stands_for"]
     if task:
         del task["by_hand"]
         for other in task["others"]:
             del other["live"]
+
+
+def receiver_without_number(found: dict[str, Any]) -> None:
+    """Say of a receiver what was said before its number was: decision 8."""
+    adjustment = found["adjustment"]
+    for place, name in ((adjustment, "target"), (adjustment, "title"), (found["action"], "title")):
+        place[name] = re.sub(
+            r"shows \S+ \S+ at \S+ \S+, and what the current means at any other, within",
+            "shows what the current means, within",
+            place[name],
+        )
 
 
 def said(found: dict[str, Any]) -> str:

@@ -133,6 +133,7 @@ TABLE = {
 }
 #: columns of lists that are made from the events; each is set to something else
 PROJECTED = {
+    '"anew"': "'in'",
     "status": "'reviewed'", "stage": "'plan'", "step_title": "'x'", "opened_at": "'2020-01-01'",
     "opened_by": "'Ben Test'", "changed_at": "'2020-01-01'", "mark_found": "'outside'",
     "mark_left": "'near'", "outcome": "'failed'", "follow_up": "'open'",

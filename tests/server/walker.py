@@ -246,7 +246,9 @@ class RigWalk(Walk):
     def adjust(self, state, step):
         advice = state["adjustment"]
         data = {k: advice[k] for k in ("hop", "end", "action")}
-        self.order(kind="apply", value=float(advice["apply_value"]))
+        if advice["stands_for"]:
+            data["applied"] = advice["stands_for"]
+        self.order(kind=advice["order"], value=float(advice["apply_value"]))
         self.wait(60)
         if advice["action"] == "trim":
             to = float(advice["aim"]) if advice["aim"] else None

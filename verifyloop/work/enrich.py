@@ -204,6 +204,9 @@ def _from_rig(
             )
         if data.get("action") == "trim" and (hop != "transmitter" or screws):
             data["before"] = str(shown)
+        if before.adjusting.fixed:
+            # The device gave the current itself: what is applied is what that stands for.
+            values = {"reading": values["reading"], "applied": str(data["applied"])}
         return {**data, **values}
     refuse_unsteady(captured, str(data.get("early_reason", "")))
     if captured.steady:

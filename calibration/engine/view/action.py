@@ -14,6 +14,7 @@ from calibration.engine.view.columns import columns_of
 from calibration.engine.view.state import Action, Adjustment
 from calibration.engine.view.togetherness import together
 from calibration.kernel.rounding import show, trimmed
+from calibration.signals.transfer import ideal_output, indication
 
 _STAGE = dict(STAGES)
 _FIELDS = {
@@ -31,6 +32,8 @@ NONE = Adjustment(
     title="",
     apply="",
     apply_value="",
+    order="apply",
+    stands_for="",
     target="",
     rig_hop="",
     aim="",
@@ -158,6 +161,15 @@ def adjustment_state(job: Job) -> Adjustment:
         else f"{verb} apply {apply} and set {now.end} until {target}"
     )
     fields = tuple(f for f in _FIELDS[now.hop] if f != "digital" or facts.smart)
+    value, sent = at, ""
+    if now.fixed:
+        value, sent = ideal_output(facts.transfer, at), format(at, "f")
+        apply, fields = f"{trimmed(value)} {facts.output_unit}", ("reading",)
+        title = (
+            f"{verb} {now.end} with the current fixed at {apply}"
+            if now.check_only
+            else f"{verb} fix the current at {apply} and set {now.end} until {target}"
+        )
     return Adjustment(
         done=False,
         hop=now.hop,
@@ -166,7 +178,9 @@ def adjustment_state(job: Job) -> Adjustment:
         action="check" if now.check_only else "trim",
         title=title,
         apply=apply,
-        apply_value=format(at, "f"),
+        apply_value=format(value, "f"),
+        order="fix" if now.fixed else "apply",
+        stands_for=sent,
         target=target,
         rig_hop="sensor" if now.hop == "transmitter" and now.aim is None else now.hop,
         aim=format(now.aim, "f") if now.aim is not None else "",
@@ -189,7 +203,12 @@ def _target(job: Job, hop: str) -> str:
     if hop == "sensor":
         return f"the digital value equals the value applied, within {to} % of span"
     if hop == "receiver":
-        return f"the control room shows what the current means, within {to} % of span"
+        current = ideal_output(facts.transfer, point_to_apply(facts, now.end))
+        seen = show(indication(facts.transfer, facts.receiver, current), 2)
+        return (
+            f"the control room shows {seen} {facts.shown_unit} at {show(current, 2)} "
+            f"{facts.output_unit}, and what the current means at any other, within {to} % of span"
+        )
     wanted = now.plan.target_reading if now.plan else now.aim
     value = show(wanted, 3) if wanted is not None else ""
     return f"the meter reads {value} {facts.output_unit}, within {to} % of span"

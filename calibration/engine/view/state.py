@@ -276,6 +276,10 @@ class Adjustment:
     title: str
     apply: str
     apply_value: str
+    #: what a rig is told: to apply an input, or to fix the current of the device
+    order: Literal["apply", "fix"]
+    #: sent as applied where nothing is; empty elsewhere
+    stands_for: str
     target: str
     #: what a rig is told to trim
     rig_hop: Literal["", "sensor", "output", "receiver", "transmitter"]

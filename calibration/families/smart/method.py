@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import Field, Item, Method, RunSpec, Step
+from calibration.engine.conditions import trimming
+from calibration.engine.method import Condition, Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS
@@ -135,8 +136,41 @@ def _with_unit(step: Step) -> Step:
     return replace(step, fields=(UNIT, *step.fields)) if step.id in _LATER else step
 
 
+TRIMS_OUTPUT = Condition(
+    lambda job, step: trimming(job) and job.trims_output, "only if the output is trimmed"
+)
+FIX_ON = replace(
+    parts.LOOP_CHECK[0],
+    id="trim_fix_on",
+    stage="adjust",
+    why="The output is trimmed at currents that the device gives itself; no pressure is needed.",
+    only_if=TRIMS_OUTPUT,
+    each_round=True,
+)
+FIX_OFF = replace(
+    parts.LOOP_CHECK[2],
+    id="trim_fix_off",
+    stage="adjust",
+    ends=FIX_ON.id,
+    only_if=TRIMS_OUTPUT,
+)
+
+
+def _at_fixed_currents() -> tuple[Step, ...]:
+    """Return the steps with the fixed-current mode around the trims, and ended after them."""
+    found: list[Step] = []
+    for step in SMART_TRANSMITTER_2.steps:
+        adjusts = step.kind == "adjust"
+        found += [FIX_ON, step, FIX_OFF] if adjusts else [_with_unit(step)]
+    return tuple(found)
+
+
+#: Read before anything is trimmed, it says nothing of what is left once the run was taken again.
+LOOP_RUN_BEFORE = replace(LOOP_RUN, before=True)
 SMART_TRANSMITTER = replace(
     SMART_TRANSMITTER_2,
     version=3,
-    steps=tuple(_with_unit(step) for step in SMART_TRANSMITTER_2.steps),
+    fixes_output=True,
+    runs=(*RUNS, LOOP_RUN_BEFORE),
+    steps=_at_fixed_currents(),
 )

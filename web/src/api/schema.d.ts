@@ -2118,6 +2118,11 @@ export interface components {
       hop: string;
       /** Hop Label */
       hop_label: string;
+      /**
+       * Order
+       * @enum {string}
+       */
+      order: "apply" | "fix";
       /** Passes Left */
       passes_left: string;
       /**
@@ -2125,6 +2130,8 @@ export interface components {
        * @enum {string}
        */
       rig_hop: "" | "sensor" | "output" | "receiver" | "transmitter";
+      /** Stands For */
+      stands_for: string;
       /** Target */
       target: string;
       /** Title */

@@ -38,7 +38,13 @@ export function AdjustStep(props: Props) {
           button={a.action === "check" ? "Record the check" : "Record the adjustment"}
           event={(values) => ({
             kind: "adjusted",
-            data: { hop: a.hop, end: a.end, action: a.action, ...values },
+            data: {
+              hop: a.hop,
+              end: a.end,
+              action: a.action,
+              ...(a.stands_for ? { applied: a.stands_for } : {}),
+              ...values,
+            },
           })}
         />
       )}
@@ -84,7 +90,7 @@ function ByRig({ job, writer, live }: Props) {
   const steady = frame !== null && frame.steady && frame.t > trimmedAt;
   const needsTrim = a.action === "trim" && trimmedAt < 0;
   const go = () =>
-    void command(job.instrument.tag, { kind: "apply", value: Number(a.apply_value) }).then(
+    void command(job.instrument.tag, { kind: a.order, value: Number(a.apply_value) }).then(
       setRefused,
     );
   const trim = async () => {
@@ -100,7 +106,13 @@ function ByRig({ job, writer, live }: Props) {
       {
         kind: "adjusted",
         source: "simulated",
-        data: { hop: a.hop, end: a.end, action: a.action, sample_at: frame?.t ?? 0 },
+        data: {
+          hop: a.hop,
+          end: a.end,
+          action: a.action,
+          ...(a.stands_for ? { applied: a.stands_for } : {}),
+          sample_at: frame?.t ?? 0,
+        },
       },
     ]);
   // A record refused as not steady stays armed and is tried with the next frame.
@@ -123,7 +135,7 @@ function ByRig({ job, writer, live }: Props) {
       <LivePanel frame={frame} lost={lost} run={job.as_found} />
       {!there ? (
         <MainButton busy={!frame} onClick={go}>
-          Go to {a.apply}
+          {a.order === "fix" ? "Fix" : "Go to"} {a.apply}
         </MainButton>
       ) : (
         <MainButton
