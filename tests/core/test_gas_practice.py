@@ -1,11 +1,12 @@
 """Detectors as they are met in plants: what may be set, what is enough, what is read where."""
 
+from datetime import datetime
 from decimal import Decimal
 
 from django.test import SimpleTestCase
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.family import METHODS
+from calibration.engine.family import METHODS, newest
 from calibration.families.gas.ledger import gas_of
 from calibration.gas.cylinder import Channel
 from calibration.gas.table import published_lel
@@ -181,3 +182,21 @@ class Order(Practice):
         labels = [r.label for s in state.steps for r in s.roles]
         self.assertIn("Span gas: carbon monoxide", labels)
         self.assertFalse([s.title for s in state.steps if "second" in s.title])
+
+
+class AtTheEnd(Practice):
+    def test_the_purge_by_hand_has_a_countdown(self):
+        """18.4 s to 90 %: down to 5 % of the gas in 18.4 / ln 10 × ln 20 = 24 s."""
+        visit = GasVisit("gas_zero_span", asks=True)
+        state = visit.until("air_left")
+        [timer] = [b for b in state.task.blocks if b.kind == "timer"]
+        shut = next(e for e in reversed(visit.events) if e.kind == "gas_off")
+        seconds = (datetime.fromisoformat(timer.ends_at) - shut.when).total_seconds()
+        self.assertEqual(seconds, 24)
+
+    def test_menu_selector_and_jumpers_are_put_back(self):
+        for name in ("gas_zero_span", "gas_infrared", "gas_oxygen", "gas_two_channel", "gas_bump"):
+            restore = newest(name).step("restore")
+            with self.subTest(name=name):
+                self.assertIn("rest", [i.id for i in restore.items if restore.must(i)])
+                self.assertIn("flushed", [i.id for i in restore.items])

@@ -10,6 +10,7 @@ from calibration.engine.reads import Reads
 from calibration.families.gas import (
     admit,
     admit_set,
+    at_rest,
     events,
     exposed,
     exposure,
@@ -20,7 +21,6 @@ from calibration.families.gas import (
     sections,
     since,
     task,
-    two_channels,
 )
 from calibration.families.gas.bump import GAS_BUMP, GAS_BUMP_1
 from calibration.families.gas.facts import Detector, channels
@@ -93,7 +93,7 @@ FAMILY = Family(
         GAS_RECEIVING,
         *since.METHODS,
         *pumped.METHODS,
-        two_channels.GAS_TWO_CHANNEL,
+        *at_rest.METHODS,
     ),
     claims=lambda facts: "channels" in facts.own.values,
     fits=(

@@ -18,6 +18,7 @@ from calibration.families.gas.exposure import (
 )
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import value_of
+from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.words import Exposure
 from calibration.kernel.rounding import trimmed
@@ -40,7 +41,7 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Task:
         label=f"Tube on: open {gas.cylinder} at {gas.flow}" if opens else _label(step, gas, sets),
         typed=_typed(step, gas),
         in_round="",
-        blocks=tuple(_blocks(job, step, gas)),
+        blocks=(*_blocks(job, step, gas), *purge(job, step)),
         kind="" if opens else "exposed",
         run="",
         point=-1,

@@ -15,6 +15,7 @@ from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
 from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.view import gas_lines, gas_state
 from calibration.families.gas.words import Exposure, GasSet
@@ -86,7 +87,7 @@ def _task(
         label=label,
         typed=typed,
         in_round=in_round,
-        blocks=tuple(_blocks(gas)),
+        blocks=(*_blocks(gas), *purge(job, step)),
         kind="reading_taken" if reading else "gas_set" if gas.todo == "set" else "",
         run=run.id if reading and run is not None else "",
         point=figures.current if reading and figures is not None else -1,
