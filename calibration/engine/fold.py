@@ -80,6 +80,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         + attempt_states(job),
         in_block=_in_block(job),
         block=_block(job),
+        by_turns=_by_turns(job),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
         task=job.family.task(job),
@@ -122,9 +123,18 @@ def _in_block(job: Job) -> str:
 
 def _block(job: Job) -> str:
     """Return the block chosen, where a rig can heat it and the run may go on by itself."""
+    return _source_of_run(job) if job.ledger.facts.rig else ""
+
+
+def _by_turns(job: Job) -> str:
+    """Return the block chosen, where a person reads in it, in turn with what else stands in it."""
+    return "" if job.ledger.facts.rig else _source_of_run(job)
+
+
+def _source_of_run(job: Job) -> str:
     alone = [r.id for s in job.ledger.method.steps for r in s.roles if r.alone]
     chosen, current = job.ledger.kit.get(next(iter(alone), "")), job.current
-    if chosen is None or not job.ledger.facts.rig or current is None:
+    if chosen is None or current is None:
         return ""
     return chosen.asset.asset if current.kind == "capture" else ""
 

@@ -31,7 +31,7 @@ class Detectors(BrowserCase):
         page, job = self.begin(f"R-{method}")
         walker = Walker(page, self.server().address, job, answers=TOLD)
         if method == "gas_two_channel":
-            walker.walk("as_found")
+            walker.walk("on_span")
             self.axe(page)
         walker.walk()
         self.ended(page, job, PLANTED[method][2])

@@ -39,7 +39,7 @@ CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "num
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
-    for name in ("outcome", "asked", "follow_up", "clocks", "may_void", "mishaps"):
+    for name in ("outcome", "asked", "follow_up", "clocks", "may_void", "mishaps", "by_turns"):
         del found[name]
     for step in found["steps"]:
         for entry in step["fields"]:

@@ -32,6 +32,7 @@ from verifyloop.work.folding import (
 )
 from verifyloop.work.selectors import connected_elsewhere
 from verifyloop.work.sent import NewEvent
+from verifyloop.work.turns import turns
 from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["jobs"])
@@ -118,6 +119,24 @@ def also_here(request: HttpRequest, number: str) -> list[str]:
     """Say that one looks at the job, and who else does."""
     services.job_by_number(number)
     return here.also_here(number, request.user, timezone.now())  # type: ignore[arg-type]
+
+
+class TurnOut(Schema):
+    """Another sensor in the same block, read by hand in turn."""
+
+    job: str
+    tag: str
+    waits_for: str
+    same: bool
+
+
+@router.get(
+    "/{number}/turns", response={200: list[TurnOut], PROBLEMS: Problem}, operation_id="turns"
+)
+def turns_of(request: HttpRequest, number: str) -> list[TurnOut]:
+    """Return the other sensors in the block of a job; those that wait for the same point first."""
+    found = turns(services.job_by_number(number), timezone.now())
+    return [TurnOut(**vars(turn)) for turn in found]
 
 
 @router.post(

@@ -347,6 +347,8 @@ class JobState:
     extra_runs: tuple[RunState, ...]
     #: block in which the present run goes on by itself; empty when none does
     in_block: str
+    #: the block in which it is read by hand, in turn with others; empty elsewhere
+    by_turns: str
     #: block that the present run could go on in by itself; empty when none could
     block: str
     judgement: Judgement

@@ -384,6 +384,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{number}/turns": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Turns Of
+     * @description Return the other sensors in the block of a job; those that wait for the same point first.
+     */
+    get: operations["turns"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/kit/cylinders": {
     parameters: {
       query?: never;
@@ -3184,6 +3204,8 @@ export interface components {
       block: string;
       /** Blocks */
       blocks: components["schemas"]["Block"][];
+      /** By Turns */
+      by_turns: string;
       /** Clocks */
       clocks: string[];
       /** Current Step */
@@ -4791,6 +4813,20 @@ export interface components {
       title: string;
     };
     /**
+     * TurnOut
+     * @description Another sensor in the same block, read by hand in turn.
+     */
+    TurnOut: {
+      /** Job */
+      job: string;
+      /** Same */
+      same: boolean;
+      /** Tag */
+      tag: string;
+      /** Waits For */
+      waits_for: string;
+    };
+    /**
      * UnitOut
      * @description One unit in the base unit of its kind.
      */
@@ -5657,6 +5693,46 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Station"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  turns: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TurnOut"][];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

@@ -21,6 +21,15 @@ export const jobQueries = {
       refetchInterval: 5000,
       retry: false,
     }),
+  /** What else stands in the same block, to be read in turn. */
+  turns: (number: string) =>
+    queryOptions({
+      queryKey: ["jobs", number, "turns"] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/jobs/{number}/turns", { params: path(number), signal })),
+      refetchInterval: 5000,
+      retry: false,
+    }),
   history: (number: string, seq: number) =>
     queryOptions({
       queryKey: ["jobs", number, "history", seq] as const,

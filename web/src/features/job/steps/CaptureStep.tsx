@@ -7,6 +7,7 @@ import { InBlock, PutIn } from "./InBlock";
 import { LivePanel } from "./LivePanel";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
+import { Turns } from "./Turns";
 import { TypedValues } from "./TypedValues";
 import { mayTake, problemAt, type StepProps } from "./types";
 
@@ -59,6 +60,7 @@ export function CaptureStep(props: Props) {
       {!point.stands_for && retake < 0 && (
         <Unreachable key={`${run.id}:${point.index}`} run={run} point={point} writer={writer} />
       )}
+      {job.by_turns && <Turns job={job.job} block={job.by_turns} />}
       {job.block && <PutIn job={job} run={run} writer={writer} />}
       {job.instrument.rig && (
         <Button onClick={() => setTyping(!typing)}>
