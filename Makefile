@@ -8,7 +8,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: demo demo-fresh test long lint types contract contract-check shots tables bench format clean
+.PHONY: demo demo-fresh test long jobs lint types contract contract-check shots tables bench format clean
 
 demo: $(B)/python $(B)/web
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
@@ -26,6 +26,10 @@ test:
 # The same with the full counts: 200 seeds a planted fault, 10,000 orders of events.
 long: $(B)/python-dev $(B)/web $(B)/chromium
 	VERIFYLOOP_LONG=1 $(PY) -m tests core
+
+# Eleven jobs typed in the browser, for docs/jobs.md.
+jobs: $(B)/python-dev $(B)/web $(B)/chromium
+	$(PY) manage.py test --noinput tests.browser.typed_jobs
 
 lint: $(B)/python-dev $(B)/npm
 	.venv/bin/ruff check .

@@ -87,6 +87,18 @@ class Learnt(SimpleTestCase):
         self.assertEqual(known["a"]["base_percent"], "50.0")
 
 
+class Renewed(SimpleTestCase):
+    def test_a_new_sensor_is_not_refused_for_what_the_old_one_showed(self):
+        visit = GasVisit("gas_zero_span", asks=True).head(response=0.35)
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="replace", reason="spent")
+        visit.until("zero")
+        visit.head(response=0.9)
+        for name in ("zero", "span"):
+            self.assertIsNone(visit.until(name).task.refusal)
+        self.assertEqual(visit.until("").outcome.id, "adjusted")
+
+
 class Spent(SimpleTestCase):
     def test_a_sensor_past_the_limit_of_its_site_is_to_be_replaced(self):
         """36.5 % of new against 40: replaced, though it shows what it should."""

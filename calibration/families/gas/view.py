@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import timedelta
 from decimal import Decimal
 
+from calibration.engine.conditions import renewed
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.method import Step
@@ -142,7 +143,9 @@ def _force(job: Reads, step: Step) -> ForceState | None:
 def _last_seen(job: Reads, step: GasSet) -> Decimal | None:
     """Return what the channel showed last in the gas that a step sets with. [gas unit]"""
     found = found_of(job, step.channel)
-    for name in (found.again, found.id):
+    # What the sensor of before showed says nothing of a new one.
+    names = (found.again,) if renewed(job.ledger) else (found.again, found.id)
+    for name in names:
         figures = job.figures(name)
         gases = gases_of(job.settings, job.ledger.method.run(name))
         for i in figures.order:
