@@ -347,9 +347,7 @@ class Walker:
         if self.typist:
             kind_and_data = self.typist.act(decode(JobState, {**state}, ""))
             advice, data = state["adjustment"], kind_and_data[0][1]
-            names = list(advice["fields"])
-            if advice["action"] == "trim":
-                names.append("before")
+            names = [column["id"] for column in advice["columns"]]
             self.type_in(state, [data[name] for name in names])
             return
         said, done = "", self.newer(state["seq"])

@@ -184,6 +184,18 @@ class Order(Practice):
         self.assertFalse([s.title for s in state.steps if "second" in s.title])
 
 
+class Unsettled(Practice):
+    def test_what_does_not_settle_is_said_and_is_outside_though_it_reads_right(self):
+        visit = GasVisit("gas_bump", asks=True)
+        visit.until("as_found")
+        visit.push("gas_on", step="as_found", role="span_gas", flow="0.5")
+        reading = {"run": "as_found", "point": 0, "applied": "50", "digital": "50"}
+        why = "It will not get steadier"
+        visit.push("reading_taken", **reading, reading="12.0", early_reason=why, kept=True)
+        self.assertEqual(visit.job.figures("as_found").mark, "outside")
+        self.assertEqual([line.label for line in visit.lines][-1], "Does not settle")
+
+
 class AtTheEnd(Practice):
     def test_the_purge_by_hand_has_a_countdown(self):
         """18.4 s to 90 %: down to 5 % of the gas in 18.4 / ln 10 × ln 20 = 24 s."""

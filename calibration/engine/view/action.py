@@ -186,7 +186,7 @@ def adjustment_state(job: Job) -> Adjustment:
         aim=format(now.aim, "f") if now.aim is not None else "",
         direction=direction,
         fields=fields,
-        columns=columns_of((*fields, *(() if now.check_only else ("before",))), facts, {}),
+        columns=columns_of((*(() if now.check_only else ("before",)), *fields), facts, {}),
         passes_left=left,
         advice=advice,
         history=history,

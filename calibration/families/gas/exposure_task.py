@@ -17,7 +17,7 @@ from calibration.families.gas.exposure import (
     taking_part,
 )
 from calibration.families.gas.facts import channels
-from calibration.families.gas.gases import value_of
+from calibration.families.gas.gases import has_adapter, value_of
 from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.words import Exposure
@@ -32,14 +32,17 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Task:
     opened = (Sent(kind="gas_on", data=flow),) if opens else ()
     shut = (Sent(kind="gas_off", data=place),) if gas.role and not opens else ()
     if gas.todo == "shut":
-        return _send(f"Shut {gas.cylinder}, tube off", step, gas, shut)
+        off = "" if has_adapter(job.ledger) else ", tube off"
+        return _send(f"Shut {gas.cylinder}{off}", step, gas, shut)
+    # Under an adapter the hose is on; the tube of a portable comes and goes with its gas.
+    tube = "O" if has_adapter(job.ledger) else "Tube on: o"
     columns = () if opens else table(job, step)
     apart = any(column.id.endswith(OTHER) for column in columns)
     sets = any(column.id.endswith(AFTER) for column in columns)
     return Task(
         way="send" if opens else "set",
-        label=f"Tube on: open {gas.cylinder} at {gas.flow}" if opens else _label(step, gas, sets),
-        typed=_typed(step, gas),
+        label=f"{tube}pen {gas.cylinder} at {gas.flow}" if opens else _label(step, gas, sets),
+        typed=_typed(step, gas, "" if has_adapter(job.ledger) else ", tube off"),
         in_round="",
         blocks=(*_blocks(job, step, gas), *purge(job, step)),
         kind="" if opens else "exposed",
@@ -96,9 +99,9 @@ def _label(step: Exposure, gas: GasState, sets: bool) -> str:
     return f"Take all{', set all' if sets else ''}{_shut(gas)}"
 
 
-def _typed(step: Exposure, gas: GasState) -> str:
+def _typed(step: Exposure, gas: GasState, off: str) -> str:
     if gas.role:
-        return f"Taken: {gas.cylinder} is shut, tube off"
+        return f"Taken: {gas.cylinder} is shut{off}"
     return "All clear" if step.clear else "Taken"
 
 
@@ -161,7 +164,7 @@ def _school(job: Reads) -> str:
 
 def exposure_heading(job: Reads, step: Exposure, gas: GasState) -> tuple[str, str]:
     """Return kicker and title of an exposure."""
-    kicker = f"{dict(STAGES)[step.stage]} · {step.title}"
+    kicker = f"{dict(STAGES)[step.stage]} · {step.title.split(', ')[0]}"
     part = taking_part(job.ledger, step)
     names = ", ".join(channels(job.ledger.facts)[n].gas for n in part)
     if gas.todo == "open":

@@ -31,6 +31,7 @@ from calibration.families.gas.gases import (
     left_on,
     role_for,
 )
+from calibration.families.gas.outcomes import unsettled
 from calibration.families.gas.parts import METER
 from calibration.families.gas.strip import gas_stations
 from calibration.families.gas.words import GasRun
@@ -94,7 +95,7 @@ class Gas(RunKind):
         found = replace(found, causes=gas_causes(job, run, found))
         if exposes(job.ledger) and spec.role == "found":
             found = self._as_it_was(job, spec, found)
-        if self._slow(job, found, spec) or self._shows_wrong(found):
+        if self._slow(job, found, spec) or self._shows_wrong(found) or unsettled(found):
             found = replace(found, mark="outside")
         return found
 

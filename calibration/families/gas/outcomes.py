@@ -28,6 +28,16 @@ OUTCOMES = {
 }
 
 
+#: Reasons for which a reading is taken before it is steady; the first says what it does.
+UNSETTLED = "It will not get steadier"
+EARLY = (UNSETTLED, "No answer: nothing will come")
+
+
+def unsettled(figures: RunFigures) -> bool:
+    """Tell whether a gas was read that would not settle: no value of it can be trusted."""
+    return any(figures.taken[i].content.early_reason == UNSETTLED for i in figures.order)
+
+
 def outcome_at(job: Reads, figures: RunFigures, index: int, purpose: Purpose) -> str:
     """Return our word for what a detector answered to one gas."""
     content, place = figures.taken[index].content, figures.order.index(index)
@@ -35,6 +45,8 @@ def outcome_at(job: Reads, figures: RunFigures, index: int, purpose: Purpose) ->
     if facts.output_unit == "mA" and content.reading < Decimal(str(MEASURES_FROM_MA)):
         held = abs(content.reading - detector(facts).inhibit_ma) <= Decimal("0.3")
         return "inhibited" if held else "fault_current"
+    if content.early_reason == UNSETTLED:
+        return "unstable"
     if figures.marks[place] != "outside":
         return "accepted"
     seen, gas = shows(facts, content), content.applied

@@ -15,6 +15,7 @@ from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
 from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.outcomes import EARLY
 from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.view import gas_lines, gas_state
@@ -22,7 +23,6 @@ from calibration.families.gas.words import Exposure, GasSet
 from calibration.kernel.rounding import trimmed
 
 SET_COLUMNS = {"before": "Before, if read", "after": "After it is set"}
-EARLY = ("It will not get steadier", "No answer: nothing will come")
 
 
 def task(job: Reads) -> Task | None:
