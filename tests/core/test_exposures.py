@@ -238,6 +238,20 @@ class TwoSensors(Practice):
         bumps = [step for step in openings if step.startswith("as_left")]
         self.assertEqual((len(openings), bumps), (6, ["as_left", "as_left_b"]))
 
+    def test_the_table_says_zero_and_span_of_each_gas_in_its_unit(self):
+        visit = self.visit()
+        self.typed(visit, "", ("1", "0"), ("46", "50"))
+        visit.until("on_zero_b")
+        self.typed(visit, "_b", ("2",), ("98",))
+        [table] = visit.until("air_left").blocks
+        self.assertEqual(
+            table.cells,
+            (
+                ("Methane, %LEL", "1", "0", "50", "46", "50.0", "±5.00"),
+                ("Carbon monoxide, ppm", "2", "", "100", "98", "", "±10.00"),
+            ),
+        )
+
     def test_what_is_good_takes_four_openings(self):
         visit = self.visit()
         self.assertEqual(visit.until("").outcome.id, "within")
