@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.method import STAGES
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Push, Row, Sent, Task
+from calibration.engine.view.blocks import Block, Column, Push, Sent, Task
 from calibration.families.gas.admit_set import target_of
 from calibration.families.gas.exposure import (
     AFTER,
@@ -17,6 +19,7 @@ from calibration.families.gas.exposure import (
     taking_part,
 )
 from calibration.families.gas.facts import channels
+from calibration.families.gas.gas_blocks import cylinder_rows, time_of_gas
 from calibration.families.gas.gases import has_adapter, value_of
 from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
@@ -25,51 +28,40 @@ from calibration.kernel.rounding import trimmed
 
 
 def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Task:
-    """Return what an exposure asks for: to open its cylinder, or the table of its gases."""
+    """Return what an exposure asks for: open its cylinder, the table of its gases, shut it."""
     place = {"step": step.id}
-    opens = gas.todo == "open"
-    flow = {**place, "role": gas.role, "flow": gas.flow_value}
-    opened = (Sent(kind="gas_on", data=flow),) if opens else ()
-    shut = (Sent(kind="gas_off", data=place),) if gas.role and not opens else ()
-    if gas.todo == "shut":
-        off = "" if has_adapter(job.ledger) else ", tube off"
-        return _send(f"Shut {gas.cylinder}{off}", step, gas, shut)
     # Under an adapter the hose is on; the tube of a portable comes and goes with its gas.
-    tube = "O" if has_adapter(job.ledger) else "Tube on: o"
-    columns = () if opens else table(job, step)
+    tubed = not has_adapter(job.ledger)
+    shut = (Sent(kind="gas_off", data=place),) if gas.role else ()
+    if gas.todo == "shut":
+        return _task(step, gas, f"Shut {gas.cylinder}{', tube off' if tubed else ''}", shut)
+    if gas.todo == "open":
+        flow = {**place, "role": gas.role, "flow": gas.flow_value}
+        label = f"{'Tube on: o' if tubed else 'O'}pen {gas.cylinder} at {gas.flow}"
+        opened = _task(step, gas, label, (Sent(kind="gas_on", data=flow),))
+        return replace(opened, blocks=tuple(_blocks(job, step, gas)))
+    columns = table(job, step)
     apart = any(column.id.endswith(OTHER) for column in columns)
     sets = any(column.id.endswith(AFTER) for column in columns)
-    return Task(
-        way="send" if opens else "set",
-        label=f"{tube}pen {gas.cylinder} at {gas.flow}" if opens else _label(step, gas, sets),
-        typed=_typed(step, gas, "" if has_adapter(job.ledger) else ", tube off"),
-        in_round="",
+    as_they_are = Push(
+        label=f"Take all as they are{_shut(gas)}",
+        events=(Sent(kind="exposed", data={**place, "set": "none"}), *shut),
+        live=True,
+    )
+    return replace(
+        _task(step, gas, _label(step, gas, sets), shut),
+        way="set",
+        kind="exposed",
+        typed=_typed(step, gas, ", tube off" if tubed else ""),
         blocks=(*_blocks(job, step, gas), *purge(job, step)),
-        kind="" if opens else "exposed",
-        run="",
-        point=-1,
         columns=columns,
-        events=opened or shut,
-        others=()
-        if opens or apart or not sets
-        else (
-            Push(
-                label=f"Take all as they are{_shut(gas)}",
-                events=(Sent(kind="exposed", data={**place, "set": "none"}), *shut),
-                live=True,
-            ),
-        ),
-        refusal=None,
-        early=(),
-        channel=step.channel,
-        minutes=gas.minutes,
-        end="",
-        target="",
+        others=(as_they_are,) if sets and not apart else (),
         by_hand=apart,
     )
 
 
-def _send(label: str, step: Exposure, gas: GasState, events: tuple[Sent, ...]) -> Task:
+def _task(step: Exposure, gas: GasState, label: str, events: tuple[Sent, ...]) -> Task:
+    """Return one button and what it sends."""
     return Task(
         way="send",
         label=label,
@@ -132,26 +124,14 @@ def table(job: Reads, step: Exposure) -> tuple[Column, ...]:
 def _blocks(job: Reads, step: Exposure, gas: GasState) -> list[Block]:
     found = []
     if gas.cylinder and gas.todo == "open":
-        rows = (
-            Row(label="Cylinder", value=f"{gas.cylinder}, {gas.contents}"),
-            Row(label="Flow", value=f"{gas.flow}, about {gas.minutes} min", strong=True),
-            Row(label="Gas left", value=f"{gas.left}; this job still takes up to {gas.needed}"),
-        )
-        found.append(Block(kind="rows", rows=rows))
+        found.append(cylinder_rows(gas))
     if step.gas not in IN_AIR and gas.todo != "open":
         found.append(Block(kind="text", text=f"Wait until every gas is steady. {_school(job)}"))
     if step.gas == "air" and not step.clear:
         other = "Other: a proven instrument in the same air; no zero is set without."
         found.append(Block(kind="text", text=f"{other} {_school(job)}"))
     if gas.since:
-        found.append(
-            Block(
-                kind="timer",
-                title=f"until {gas.minutes} min of gas are over",
-                text="long enough: read it now",
-                ends_at=gas.ready_at,
-            )
-        )
+        found.append(time_of_gas(gas))
     return found
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Push, Refusal, Row, Sent, Task
+from calibration.engine.view.blocks import Block, Column, Push, Refusal, Sent, Task
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.lines import OnState
 from calibration.families.gas.admit_set import may_keep
@@ -12,6 +12,7 @@ from calibration.families.gas.exposure import exposes
 from calibration.families.gas.exposure_table import every_gas
 from calibration.families.gas.exposure_task import exposure_heading, exposure_task
 from calibration.families.gas.facts import channels
+from calibration.families.gas.gas_blocks import cylinder_rows, time_of_gas
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
 from calibration.families.gas.ledger import gas_of
@@ -119,23 +120,11 @@ def _last_look(job: Reads, step: Step) -> str:
 def _blocks(gas: GasState) -> list[Block]:
     found = []
     if gas.cylinder:
-        rows = (
-            Row(label="Cylinder", value=f"{gas.cylinder}, {gas.contents}"),
-            Row(label="Flow", value=f"{gas.flow}, about {gas.minutes} min", strong=True),
-            Row(label="Gas left", value=f"{gas.left}; this job still takes up to {gas.needed}"),
-        )
-        found.append(Block(kind="rows", rows=rows))
+        found.append(cylinder_rows(gas))
     if gas.advice:
         found.append(Block(kind="text", text=gas.advice))
     if gas.since:
-        found.append(
-            Block(
-                kind="timer",
-                title=f"until {gas.minutes} min of gas are over",
-                text="long enough: read it now",
-                ends_at=gas.ready_at,
-            )
-        )
+        found.append(time_of_gas(gas))
     return found
 
 
