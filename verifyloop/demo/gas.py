@@ -171,7 +171,7 @@ def visit(
 def _roles(spec: Detector) -> dict[str, str]:
     """Return which cylinder each role takes."""
     names = ("span_gas", "span_gas_b", "span_gas_c", "span_gas_d")
-    found = {"zero_gas": "G-601", "nitrogen": "G-602"}
+    found = {"zero_gas": "G-601", "zero_gas_b": "G-601", "nitrogen": "G-602"}
     for name, channel in zip(names, spec.channels, strict=False):
         found[name] = "G-641" if spec.portable else SPAN_OF.get(channel["gas"], "G-602")
     return found
@@ -179,7 +179,7 @@ def _roles(spec: Detector) -> dict[str, str]:
 
 def _assets(spec: Detector, who: User) -> dict[str, str]:
     meter = "R-201" if who.username == "tessa" else "R-202"
-    return {**_roles(spec), "current": meter}
+    return {**_roles(spec), "current": meter, "voltage": "R-323"}
 
 
 def _bottles(spec: Detector) -> dict[str, Bottle]:
