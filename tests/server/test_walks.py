@@ -45,6 +45,17 @@ class Transmitters(Walks):
         super().setUp()
         families.shelf()
 
+    def test_an_output_is_trimmed_by_rig_at_fixed_currents(self):
+        of = families.instrument("X-1", "smart_transmitter")
+        families.rig(of, "smart_transmitter", output_zero_percent=1.2)
+        walk = RigWalk(self, "X-1", TOLD)
+        walk.walk("adjust")
+        self.assertEqual(walk.seen["adjustment"]["order"], "fix")
+        state = walk.walk()
+        self.assertEqual(state["outcome"]["id"], "adjusted")
+        lines = self.must(self.ana.get(f"/api/jobs/{walk.job}/history"))
+        self.assertIn("Fixed-current mode off", [line["text"] for line in lines])
+
     def by_rig(self, family):
         faults, cause = families.PLANTED[family]
         families.rig(families.instrument("X-1", family), family, **faults)
