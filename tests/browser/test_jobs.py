@@ -125,9 +125,9 @@ class Typed(BrowserCase):
         expect(result).to_contain_text("Span error")
         page.get_by_role("button", name="Adjust it (advised)").press("Enter")
         self.see(page, "set zero until the meter reads 4.000 mA")
-        self.type_reading(page, "0", "0", "4.00", "4.10")
+        self.type_reading(page, "0", "4.10", "0", "4.00")
         self.see(page, "set span until the meter reads 20.000 mA")
-        self.type_reading(page, "4000", "4000", "20.01", "20.14")
+        self.type_reading(page, "4000", "20.14", "4000", "20.01")
         for number, values in enumerate(LEFT, start=1):
             self.see(page, f"As left · point {number} of 9")
             self.type_reading(page, *values)

@@ -186,11 +186,17 @@ def adjustment_state(job: Job) -> Adjustment:
         aim=format(now.aim, "f") if now.aim is not None else "",
         direction=direction,
         fields=fields,
-        columns=columns_of((*(() if now.check_only else ("before",)), *fields), facts, {}),
+        columns=columns_of(fields if now.check_only else _as_read(fields), facts, {}),
         passes_left=left,
         advice=advice,
         history=history,
     )
+
+
+def _as_read(fields: tuple[str, ...]) -> tuple[str, ...]:
+    """Return the values of a trim in the order in which they are read: applied, before, after."""
+    first = ("applied",) if "applied" in fields else ()
+    return (*first, "before", *(name for name in fields if name not in first))
 
 
 def _text(value: int | None) -> str:
