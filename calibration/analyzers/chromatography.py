@@ -1,9 +1,10 @@
-"""Portable gas chromatograph: repeat injections, retention times, blanks."""
+"""Portable gas chromatograph: repeat injections and retention times."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from statistics import fmean
 from typing import Literal
 
@@ -27,6 +28,7 @@ class ComponentRuns:
 
     name: str = about("component")
     values: tuple[float, ...] = about("value of each injection")
+    floor: float = about("difference that means nothing", unit="as the values", default=0.0)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,6 +57,7 @@ class InjectionsOut:
     next_action: Next = about("next")
     advice: str = about("advice")
     accepted_pair: tuple[int, ...] = about("injections that count")
+    one_ratio: bool = about("all components are off by one ratio")
     worst_percent: float | None = about("largest difference", unit="% of mean", decimals=2)
     components: tuple[ComponentAgreement, ...] = about("components")
 
@@ -128,6 +131,7 @@ def compare(request: InjectionsIn) -> InjectionsOut:
             )
         for v in c.values:
             not_negative(v, f"components.{n}.values", "value")
+        not_negative(c.floor, f"components.{n}.floor", "difference that means nothing")
     judged = tuple(_agreement(c, request.limit_percent) for c in request.components)
     sizes = [c.difference_percent for c in judged if c.difference_percent is not None]
     # A component that is in neither has nothing to agree about; one at least has to be there.
@@ -135,13 +139,33 @@ def compare(request: InjectionsIn) -> InjectionsOut:
     action: Next = "accept" if count > 1 and agree else "recondition"
     if action == "recondition" and count < 3:
         action = "inject_again"
+    one_ratio = not agree and _one_ratio(request)
     return InjectionsOut(
         next_action=action,
-        advice=NEXT[action],
+        advice=" ".join(filter(None, (NEXT[action], _why(judged, one_ratio)))),
+        one_ratio=one_ratio,
         accepted_pair=(count - 1, count) if action == "accept" else (),
         worst_percent=max(sizes) if sizes else None,
         components=judged,
     )
+
+
+def _one_ratio(request: InjectionsIn) -> bool:
+    """Tell whether all components changed by one ratio between the last two injections."""
+    pairs = [c.values[-2:] for c in request.components if len(c.values) > 1]
+    ratios = [b / a for a, b in pairs if a > 0 and b > 0]
+    if len(ratios) < 2 or len(ratios) < len(pairs):
+        return False
+    mean = fmean(ratios)
+    return all(abs(r - mean) <= mean * request.limit_percent / 100 for r in ratios)
+
+
+def _why(judged: Sequence[ComponentAgreement], one_ratio: bool) -> str:
+    """Return what a disagreement looks like; empty where all agree."""
+    off = [c.name for c in judged if c.within is False]
+    if one_ratio:
+        return "All are off by one ratio: the volume injected, or a leak."
+    return f"{off[0].capitalize()} alone is off: look at its separation." if len(off) == 1 else ""
 
 
 def _agreement(c: ComponentRuns, limit: float) -> ComponentAgreement:
@@ -158,7 +182,7 @@ def _agreement(c: ComponentRuns, limit: float) -> ComponentAgreement:
         name=c.name,
         mean=mean,
         difference_percent=off,
-        within=off <= limit * (1 + 1e-12),
+        within=off <= limit * (1 + 1e-12) or abs(a - b) <= c.floor * (1 + 1e-12),
         from_mean_percent=spread,
     )
 
@@ -170,6 +194,7 @@ class Peak:
     name: str = about("component")
     expected_s: float = about("expected", unit="s")
     seen_s: float = about("seen", unit="s")
+    width_s: float | None = about("width at its base", unit="s", default=None)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -178,6 +203,7 @@ class RetentionIn:
 
     peaks: tuple[Peak, ...] = about("components")
     window_percent: float = about("window, plus or minus", unit="%", default=3.0)
+    least_resolution: float = about("resolution wanted between neighbours", default=1.5)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -196,6 +222,8 @@ class RetentionOut:
 
     within: bool = about("all in their windows")
     mean_shift_percent: float = about("mean shift", unit="%", decimals=2)
+    resolution: float | None = about("least resolution of neighbours", decimals=2)
+    closest: str | None = about("neighbours that are closest")
     advice: str = about("advice")
     peaks: tuple[PeakOut, ...] = about("components")
 
@@ -221,8 +249,9 @@ def _retention_picture(i: RetentionIn, o: RetentionOut) -> Picture:
     "retention.check",
     title="Have the retention times shifted?",
     family="Analyzers",
-    formula="shift % = 100 × (seen − expected) / expected, against the window",
-    source="rule of this product: a shift of all one way says moisture or flow",
+    formula="shift % = 100 × (seen − expected) / expected;  R = 2 Δt / (w₁ + w₂)",
+    source="resolution of base widths: IUPAC, Pure Appl. Chem. 65 (1993) 819; the rest is a rule "
+    "of this product",
     example={
         "peaks": [
             {"name": "hydrogen", "expected_s": "28.0", "seen_s": "28.9"},
@@ -245,18 +274,23 @@ def retention(request: RetentionIn) -> RetentionOut:
     ------
     InputError
         ``peaks.too_few``, ``expected_s.not_positive``, ``seen_s.not_positive``,
-        ``window_percent.not_positive``.
+        ``window_percent.not_positive``, ``least_resolution.not_positive``,
+        ``width_s.not_positive``.
 
     References
     ----------
-    Rule of this product, editable by the site.
+    Resolution of neighbours R = 2 Δt / (w₁ + w₂), of base widths: IUPAC, Nomenclature for
+    chromatography, Pure Appl. Chem. 65 (1993) 819. The windows are a rule of this product.
     """
     some(request.peaks, "peaks", "components")
     positive(request.window_percent, "window_percent", "window", "%")
+    positive(request.least_resolution, "least_resolution", "resolution")
     judged = []
     for n, p in enumerate(request.peaks):
         positive(p.expected_s, f"peaks.{n}.expected_s", "expected time", "s")
         positive(p.seen_s, f"peaks.{n}.seen_s", "time seen", "s")
+        if p.width_s is not None:
+            positive(p.width_s, f"peaks.{n}.width_s", "width", "s")
         off = 100 * (p.seen_s - p.expected_s) / p.expected_s
         judged.append(
             PeakOut(
@@ -267,100 +301,48 @@ def retention(request: RetentionIn) -> RetentionOut:
             )
         )
     shifts = [p.shift_percent for p in judged]
+    resolution, closest = _closest(request.peaks)
+    apart = resolution is None or resolution >= request.least_resolution
+    said = _retention_advice(request.peaks, shifts, request.window_percent)
+    if not apart:
+        said = f"{closest} are no longer apart (R {resolution:.2f}). {said}"
     return RetentionOut(
-        within=all(p.within for p in judged),
+        within=all(p.within for p in judged) and apart,
         mean_shift_percent=fmean(shifts),
-        advice=_retention_advice(shifts, request.window_percent),
+        resolution=resolution,
+        closest=closest,
+        advice=said,
         peaks=tuple(judged),
     )
 
 
-def _retention_advice(shifts: Sequence[float], window: float) -> str:
+def _closest(peaks: Sequence[Peak]) -> tuple[float | None, str | None]:
+    """Return the least resolution of neighbours, and which they are; none without widths."""
+    known = sorted((p for p in peaks if p.width_s is not None), key=lambda p: p.seen_s)
+    found = [
+        (2 * (b.seen_s - a.seen_s) / ((a.width_s or 0.0) + (b.width_s or 0.0)), a, b)
+        for a, b in pairwise(known)
+    ]
+    if not found:
+        return None, None
+    least, one, other = min(found, key=lambda x: x[0])
+    return least, f"{one.name.capitalize()} and {other.name}"
+
+
+#: Shifts count as one percentage when they differ by no more than this share of their mean.
+ALIKE = 0.25
+
+
+def _retention_advice(peaks: Sequence[Peak], shifts: Sequence[float], window: float) -> str:
     if all(abs(s) <= window for s in shifts):
         return "All components are where they belong."
     one_way = all(s > 0 for s in shifts) or all(s < 0 for s in shifts)
-    if one_way and len(shifts) > 1:
-        later = "later" if shifts[0] > 0 else "earlier"
-        return f"All come {later}: moisture on the column or a changed flow. Recondition first."
-    return "Single components moved: check the gas, the injection and the peak assignment."
-
-
-@dataclass(frozen=True, kw_only=True)
-class Blank:
-    """One component of a blank."""
-
-    name: str = about("component")
-    value: float = about("reading", unit="ppm")
-    limit: float = about("accepted to", unit="ppm", default=0.0)
-
-
-@dataclass(frozen=True, kw_only=True)
-class BlankIn:
-    """A blank injection of clean air or carrier."""
-
-    components: tuple[Blank, ...] = about("components")
-
-
-@dataclass(frozen=True, kw_only=True)
-class BlankOut:
-    """Whether the blank is clean."""
-
-    accepted: bool = about("blank accepted")
-    failed: tuple[str, ...] = about("components above their limit")
-    advice: str = about("advice")
-
-
-def _blank_picture(i: BlankIn, o: BlankOut) -> Picture:
-    return Bars(
-        alt="Readings of the blank by component.",
-        bars=tuple(
-            Bar(
-                label=c.name,
-                value=max(0.0, c.value),
-                text=f"{c.value:g} of {c.limit:g} ppm",
-                tone="outside" if c.name in o.failed else "within",
-            )
-            for c in i.components
-        ),
-    )
-
-
-@operation(
-    "blank.check",
-    title="Is the blank clean?",
-    family="Analyzers",
-    formula="every reading ≤ its limit",
-    source="rule of this product: all zero, carbon dioxide under 8 ppm by default",
-    example={
-        "components": [
-            {"name": "hydrogen", "value": "0"},
-            {"name": "methane", "value": "0"},
-            {"name": "carbon dioxide", "value": "5.2", "limit": "8"},
-        ]
-    },
-    words="blank zero co2 carbon dioxide clean air trap chromatograph gc",
-    cautions=("A blank above its limit: draw again through a fresh trap.",),
-    worked=lambda i, o: [f"{c.name}: {c.value:g} against {c.limit:g} ppm" for c in i.components],
-    picture=_blank_picture,
-)
-def blank(request: BlankIn) -> BlankOut:
-    """Judge a blank injection.
-
-    Raises
-    ------
-    InputError
-        ``components.too_few``, ``limit.negative``.
-
-    References
-    ----------
-    Rule of this product, editable by the site.
-    """
-    some(request.components, "components", "components")
-    for n, c in enumerate(request.components):
-        not_negative(c.limit, f"components.{n}.limit", "limit")
-    failed = tuple(c.name for c in request.components if c.value > c.limit + 1e-12)
-    return BlankOut(
-        accepted=not failed,
-        failed=failed,
-        advice="The blank is clean." if not failed else "Draw again through a fresh trap.",
-    )
+    if not one_way or len(shifts) < 2:
+        return "Single components moved: check the gas, the injection and the peak assignment."
+    later, mean = ("later" if shifts[0] > 0 else "earlier"), fmean(shifts)
+    if all(abs(s - mean) <= ALIKE * abs(mean) for s in shifts):
+        return f"All come {later} by one percentage: carrier flow or temperature. Check them first."
+    grows = [abs(s) for _, s in sorted(zip((p.expected_s for p in peaks), shifts, strict=True))]
+    if grows == sorted(grows) and mean > 0:
+        return "The later a peak, the more it is late: moisture on the column. Recondition first."
+    return f"All come {later}: moisture on the column or a changed flow. Recondition first."

@@ -1,7 +1,7 @@
 """Every module that registers operations, and pictures last: importing this knows them all."""
 
 from calibration import detector, gas  # noqa: F401
-from calibration.analyzers import chromatography, ph  # noqa: F401
+from calibration.analyzers import blank, chromatography, ph  # noqa: F401
 from calibration.decisions import decision, reference, risk, uncertainty  # noqa: F401
 from calibration.desk import drawings, tables  # noqa: F401
 from calibration.detector import life  # noqa: F401

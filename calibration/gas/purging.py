@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from calibration.kernel.checks import between, not_negative, positive
 from calibration.kernel.codec import about
@@ -20,11 +21,16 @@ class BleedIn:
     """Pressurize, shut, vent, repeat; give a target or a number of cycles."""
 
     start_ppm: float = about("before the first cycle", unit="ppm", default=209476.0)
-    fill_bar_abs: float = about("absolute pressure when filled", unit="bar")
+    fill_bar_abs: float = about("pressure when filled", unit="bar")
+    fill_is: Literal["absolute", "gauge"] = about(
+        "the fill pressure is read as; a gauge shows the pressure above that of the air",
+        default="absolute",
+    )
     vent_bar_abs: float = about("absolute pressure when vented", unit="bar", default=1.01325)
     fill_gas_ppm: float = about("what the fill gas itself carries", unit="ppm", default=0.0)
     target_ppm: float | None = about("wanted at most", unit="ppm", default=None)
     cycles: int | None = about("number of cycles", default=None)
+    span_ppm: float | None = about("span gas that it is for", unit="ppm", default=None)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,6 +40,7 @@ class BleedOut:
     cycles: int = about("cycles")
     residual_ppm: float = about("left after them", unit="ppm")
     ratio: float = about("dilution by one cycle, vent over fill")
+    residual_percent: float | None = about("left, of the span gas", unit="%", decimals=2)
     after_each_ppm: tuple[float, ...] = about("left after each cycle", unit="ppm")
 
 
@@ -73,7 +80,7 @@ def _bleed_picture(i: BleedIn, o: BleedOut) -> Picture:
         "Vent to a safe place; follow the site's procedure for the gas.",
     ),
     worked=lambda i, o: [
-        f"p_vent / p_fill = {i.vent_bar_abs:g} / {i.fill_bar_abs:g} = {o.ratio:.4g}",
+        f"p_vent / p_fill = {i.vent_bar_abs:g} / {_fill(i):g} = {o.ratio:.4g}",
         f"c = {i.fill_gas_ppm:g} + ({i.start_ppm:g} − {i.fill_gas_ppm:g}) × {o.ratio:.4g}"
         f"^{o.cycles} = {o.residual_ppm:.4g} ppm",
     ],
@@ -96,14 +103,17 @@ def bleed_cycles(request: BleedIn) -> BleedOut:
     not_negative(request.start_ppm, "start_ppm", "start concentration")
     not_negative(request.fill_gas_ppm, "fill_gas_ppm", "concentration in the fill gas")
     positive(request.vent_bar_abs, "vent_bar_abs", "absolute vent pressure", "bar")
-    if request.fill_bar_abs <= request.vent_bar_abs:
+    if request.span_ppm is not None:
+        positive(request.span_ppm, "span_ppm", "span gas", "ppm")
+    fill = _fill(request)
+    if fill <= request.vent_bar_abs:
         raise InputError(
             "pressure.order",
             "fill_bar_abs",
             "The fill pressure must be above the vent pressure.",
-            "Give both as absolute pressures: gauge plus about 1 bar.",
+            "Say whether it is read as absolute or as gauge: gauge is about 1 bar less.",
         )
-    ratio = request.vent_bar_abs / request.fill_bar_abs
+    ratio = request.vent_bar_abs / fill
     start, carried = request.start_ppm, request.fill_gas_ppm
     cycles = _cycles(request, ratio)
     after = tuple(carried + (start - carried) * ratio**n for n in range(1, cycles + 1))
@@ -111,8 +121,16 @@ def bleed_cycles(request: BleedIn) -> BleedOut:
         cycles=cycles,
         residual_ppm=after[-1] if after else start,
         ratio=ratio,
+        residual_percent=None
+        if request.span_ppm is None
+        else 100 * (after[-1] if after else start) / request.span_ppm,
         after_each_ppm=after,
     )
+
+
+def _fill(request: BleedIn) -> float:
+    """Return the absolute fill pressure; a gauge starts at the pressure of the air. [bar]"""
+    return request.fill_bar_abs + (request.vent_bar_abs if request.fill_is == "gauge" else 0.0)
 
 
 def _cycles(request: BleedIn, ratio: float) -> int:

@@ -220,6 +220,17 @@ class BleedingAndPurging(SimpleTestCase):
         self.assertEqual(said["cycles"], 10)
         self.assertAlmostEqual(said["residual_ppm"], 1000 / 1024)
 
+    def test_gauge_and_absolute_are_told_apart(self):
+        """By hand: seven cycles at 1.4 bar gauge keep (1.01325/2.41325)⁷ of 209476 ppm."""
+        for fill, cycles, least, most in (("1.4", 7, 470, 490), ("5", 7, 0.5, 1), ("100", 3, 0, 1)):
+            asked = {"fill_bar_abs": fill, "fill_is": "gauge", "cycles": cycles, "span_ppm": 100}
+            said = run("gas.bleed_cycles", asked)
+            self.assertTrue(least < said["residual_ppm"] < most, said)
+            self.assertAlmostEqual(said["residual_percent"], said["residual_ppm"])
+        absolute = run("gas.bleed_cycles", {"fill_bar_abs": "2.41325", "cycles": 7})
+        gauge = run("gas.bleed_cycles", {"fill_bar_abs": "1.4", "fill_is": "gauge", "cycles": 7})
+        self.assertAlmostEqual(absolute["residual_ppm"], gauge["residual_ppm"])
+
     def test_exactly_reached_is_reached(self):
         said = run(
             "gas.bleed_cycles",

@@ -362,8 +362,62 @@ class Analyzers(Refusing):
             return run("retention.check", {"peaks": peaks})
 
         self.assertTrue(check(100, 103, 97)["within"])
-        self.assertIn("moisture", check(104, 105)["advice"])
         self.assertIn("Single", check(104, 99)["advice"])
+
+    def test_moisture_grows_with_retention_and_carrier_flow_does_not(self):
+        def shifted(*percents):
+            times = zip((30, 60, 120), percents, strict=True)
+            peaks = [
+                {"name": f"c{t}", "expected_s": t, "seen_s": t * (1 + p / 100)} for t, p in times
+            ]
+            return run("retention.check", {"peaks": peaks})["advice"]
+
+        self.assertIn("moisture", shifted(1, 3.5, 7))
+        self.assertIn("carrier flow or temperature", shifted(4, 4.2, 3.9))
+        self.assertIn("carrier flow or temperature", shifted(-4, -4.2, -3.9))
+
+    def test_the_gap_of_two_peaks_decides_and_not_their_shift(self):
+        """R = 2 Δt / (w1 + w2) (IUPAC 1993): 2 · 6 / (4 + 4) = 1.5; 2 · 5 / 8 = 1.25."""
+
+        def gap(late):
+            peaks = [
+                {"name": "carbon monoxide", "expected_s": 60, "seen_s": 60 + late, "width_s": 4},
+                {"name": "methane", "expected_s": 66, "seen_s": 66, "width_s": 4},
+            ]
+            return run("retention.check", {"peaks": peaks})
+
+        self.assertAlmostEqual(gap(0)["resolution"], 1.5)
+        self.assertTrue(gap(0)["within"])
+        moved = gap(1)
+        self.assertAlmostEqual(moved["resolution"], 1.25)
+        self.assertFalse(moved["within"], "1 s of 60 is in its window, and too near methane")
+        self.assertEqual(moved["closest"], "Carbon monoxide and methane")
+
+    def test_2_0_against_2_1_ppm_is_4_9_percent_and_means_nothing(self):
+        for floor, action in (("0", "inject_again"), ("0.5", "accept")):
+            trace = {"name": "acetylene", "values": ["2.0", "2.1"], "floor": floor}
+            said = run("injections.compare", {"components": [trace]})
+            self.assertEqual(said["next_action"], action)
+            self.assertAlmostEqual(said["worst_percent"], 4.878, places=3)
+
+    def test_all_off_by_one_ratio_is_volume_and_one_alone_is_separation(self):
+        names = ("hydrogen", "methane", "ethylene")
+
+        def compare(*second):
+            pairs = zip(names, (500, 400, 50), second, strict=True)
+            components = [{"name": n, "values": [a, b]} for n, a, b in pairs]
+            return run("injections.compare", {"components": components})
+
+        leak = compare(460, 368, 46)
+        self.assertTrue(leak["one_ratio"])
+        self.assertIn("volume injected, or a leak", leak["advice"])
+        alone = compare(500, 400, 46)
+        self.assertFalse(alone["one_ratio"])
+        self.assertIn("Ethylene alone", alone["advice"])
+
+    def test_methane_of_outdoor_air_is_asked_about(self):
+        blank = [{"name": "methane", "value": 1.9, "limit": 1}]
+        self.assertIn("outdoor air", run("blank.check", {"components": blank})["advice"])
 
     def test_blank(self):
         co2 = {"name": "co2", "value": 8, "limit": 8}

@@ -1301,9 +1301,9 @@ export interface paths {
     put?: never;
     /**
      * Have the retention times shifted?
-     * @description shift % = 100 × (seen − expected) / expected, against the window
+     * @description shift % = 100 × (seen − expected) / expected;  R = 2 Δt / (w₁ + w₂)
      *
-     *     Source: rule of this product: a shift of all one way says moisture or flow
+     *     Source: resolution of base widths: IUPAC, Pure Appl. Chem. 65 (1993) 819; the rest is a rule of this product
      */
     post: operations["compute_retention_check"];
     delete?: never;
@@ -7948,7 +7948,7 @@ export interface operations {
         "application/json": {
           /** @description number of cycles */
           cycles?: (string | number) | null;
-          /** @description absolute pressure when filled */
+          /** @description pressure when filled */
           fill_bar_abs:
             | (string | number)
             | {
@@ -7958,6 +7958,13 @@ export interface operations {
               };
           /** @description what the fill gas itself carries */
           fill_gas_ppm?: string | number;
+          /**
+           * @description the fill pressure is read as; a gauge shows the pressure above that of the air
+           * @enum {unknown}
+           */
+          fill_is?: "absolute" | "gauge";
+          /** @description span gas that it is for */
+          span_ppm?: (string | number) | null;
           /** @description before the first cycle */
           start_ppm?: string | number;
           /** @description wanted at most */
@@ -7998,6 +8005,8 @@ export interface operations {
             };
             /** @description dilution by one cycle, vent over fill */
             ratio: number;
+            /** @description left, of the span gas */
+            residual_percent: number | null;
             /** @description left after them */
             residual_ppm: number;
           };
@@ -8659,6 +8668,8 @@ export interface operations {
         "application/json": {
           /** @description components */
           components: {
+            /** @description difference that means nothing */
+            floor?: string | number;
             /** @description component */
             name: string;
             /** @description value of each injection */
@@ -8710,6 +8721,8 @@ export interface operations {
              * @enum {unknown}
              */
             next_action: "inject_again" | "accept" | "recondition";
+            /** @description all components are off by one ratio */
+            one_ratio: boolean;
             /** @description largest difference */
             worst_percent: number | null;
           };
@@ -10082,6 +10095,8 @@ export interface operations {
          *     }
          */
         "application/json": {
+          /** @description resolution wanted between neighbours */
+          least_resolution?: string | number;
           /** @description components */
           peaks: {
             /** @description expected */
@@ -10097,6 +10112,15 @@ export interface operations {
             /** @description seen */
             seen_s:
               | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "s" | "min" | "h";
+                  value: string | number;
+                };
+            /** @description width at its base */
+            width_s?:
+              | (string | number)
+              | null
               | {
                   /** @enum {unknown} */
                   unit: "s" | "min" | "h";
@@ -10118,6 +10142,8 @@ export interface operations {
           "application/json": {
             /** @description advice */
             advice: string;
+            /** @description neighbours that are closest */
+            closest: string | null;
             /** @description how this was computed */
             how: {
               formula: string;
@@ -10142,6 +10168,8 @@ export interface operations {
               /** @description in its window */
               within: boolean;
             }[];
+            /** @description least resolution of neighbours */
+            resolution: number | null;
             /** @description all in their windows */
             within: boolean;
           };
