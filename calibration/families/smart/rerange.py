@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from calibration.engine.conditions import FOUND_OUTSIDE
+from calibration.engine.conditions import FOUND_OUTSIDE, to_write
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Field, Item, Method, RunSpec, SetItem, Step
@@ -77,6 +77,7 @@ WRITE = Step(
     why="By numbers, and never by what is applied now: that would make the pressure of the moment "
     "the 0 %.",
     caution=MOVES,
+    only_if=to_write("once the range that is set now is read"),
     sets=(
         SetItem(id="lower", label="Lower range value", unit="input", to=NEW),
         SetItem(id="upper", label="Upper range value", unit="input", to=NEW),
