@@ -199,7 +199,6 @@ def standing_outside(job: Reads) -> bool:
     """Tell whether a channel reads outside as it stands, once every gas was on.
 
     By what was left; where that was not read, by what was found.
-
     """
     exposures = (s for s in job.ledger.method.steps if isinstance(s, Exposure) and not s.clear)
     if not all(made(job, step) for step in exposures if job.possible(step)):

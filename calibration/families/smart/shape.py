@@ -35,12 +35,13 @@ class SmartShape(Shape):
         InputError
             ``unit.unknown``, ``range.empty``.
         """
-        if field.id == UNIT and value.strip() not in KPA_PER:
+        known = dict.fromkeys((job.ledger.facts.input_unit, *KPA_PER))
+        if field.id == UNIT and value.strip() not in known:
             raise InputError(
                 "unit.unknown",
                 "data.value",
-                f"'{value[:40]}' is no unit of pressure that is known here.",
-                "Use one of: " + ", ".join(KPA_PER) + ".",
+                f"'{value[:40]}' is no unit that is known here.",
+                "Use one of: " + ", ".join(known) + ".",
             )
         other = {"new_lower": "new_upper", "new_upper": "new_lower"}.get(field.id)
         said = job.ledger.recorded.get((ORDER, other)) if other else None
