@@ -8,7 +8,7 @@ WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json 
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: demo demo-fresh test long jobs lint types contract contract-check shots tables bench format clean
+.PHONY: demo demo-fresh test long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
 
 demo: $(B)/python $(B)/web
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
@@ -31,12 +31,18 @@ long: $(B)/python-dev $(B)/web $(B)/chromium
 jobs: $(B)/python-dev $(B)/web $(B)/chromium
 	$(PY) manage.py test --noinput tests.browser.typed_jobs
 
+# Python's and the interface's side by side.
 lint: $(B)/python-dev $(B)/npm
+	@$(MAKE) --no-print-directory -j2 lint-python lint-web
+
+lint-python:
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
 	.venv/bin/lint-imports
 	$(PY) manage.py makemigrations --check --dry-run
+
+lint-web:
 	cd web && npm run --silent types && npm run --silent lint && npm run --silent format
 
 format: $(B)/python-dev $(B)/npm

@@ -18,7 +18,7 @@ def not_blocked(job: Job, step: Step) -> None:
     InputError
         ``step.blocked``, ``step.not_needed``.
     """
-    status = job.statuses[step.id]
+    status = job.status_of(step)
     if status == "blocked":
         before = job.first_open_before(step)
         raise InputError(

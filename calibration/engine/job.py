@@ -39,6 +39,10 @@ class Job(Recording):
         self._runs: dict[str, RunFigures] = {}
         self._attempts: dict[int, Job] = {}
         self._plans: dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]] = {}
+        self._possible: dict[str, bool] = {}
+        self._statuses: dict[str, StepStatus] = {}
+        self._steps = iter(ledger.method.steps)
+        self._present: Step | None = None
 
     @property
     def _reads(self) -> Reads:
@@ -168,9 +172,9 @@ class Job(Recording):
 
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
-        if self.ledger.left_away and step.stage == "return" and not self._still_due(step):
+        if step.stage == "return" and self.ledger.left_away and not self._still_due(step):
             return self.done(step)
-        if not self.family.shape.possible(self, step):
+        if not self.possible(step):
             return False
         wanted = step.only_if is None or step.only_if.test(self, step)
         return wanted if self.ledger.ended is None else self._still_needed(step, wanted)
@@ -190,7 +194,9 @@ class Job(Recording):
 
     def possible(self, step: Step) -> bool:
         """Tell whether a step may come in this job, whatever is found."""
-        return self.family.shape.possible(self, step)
+        if step.id not in self._possible:
+            self._possible[step.id] = self.family.shape.possible(self, step)
+        return self._possible[step.id]
 
     def roles(self, step: Step) -> tuple[KitRole, ...]:
         """Return the references that a step asks for in this job."""
@@ -244,33 +250,47 @@ class Job(Recording):
         accepted = step.id in self.ledger.decided
         return accepted or not any(self.mismatch(step, field) for field in self.fields(step))
 
-    @cached_property
+    def _next_status(self) -> Step | None:
+        """Work out the status of one step more, and return it; none after the last."""
+        step = next(self._steps, None)
+        if step is None:
+            return None
+        if not self.needed(step):
+            self._statuses[step.id] = "skipped"
+        elif self.done(step):
+            self._statuses[step.id] = "done"
+        elif self._present is None:
+            self._statuses[step.id], self._present = "now", step
+        else:
+            self._statuses[step.id] = "blocked"
+        return step
+
+    @property
     def statuses(self) -> dict[str, StepStatus]:
         """Return the status of every step; the first that is not done is the present one."""
-        found: dict[str, StepStatus] = {}
-        current = ""
-        for step in self.ledger.method.steps:
-            if not self.needed(step):
-                found[step.id] = "skipped"
-            elif self.done(step):
-                found[step.id] = "done"
-            elif not current:
-                found[step.id], current = "now", step.id
-            else:
-                found[step.id] = "blocked"
-        return found
+        while self._next_status() is not None:
+            pass
+        return self._statuses
 
-    @cached_property
+    def status_of(self, step: Step) -> StepStatus:
+        """Return the status of a step of the method; steps behind it are not worked out."""
+        while step.id not in self._statuses:
+            self._next_status()
+        return self._statuses[step.id]
+
+    @property
     def current(self) -> Step | None:
         """Return the present step; none when the job is signed or voided."""
         if self.ledger.voided is not None:
             return None
-        return next((s for s in self.ledger.method.steps if self.statuses[s.id] == "now"), None)
+        while self._present is None and self._next_status() is not None:
+            pass
+        return self._present
 
     def first_open_before(self, step: Step) -> Step | None:
         """Return the step that must be done before this one, if any."""
         earlier = takewhile(lambda s: s.id != step.id, self.ledger.method.steps)
-        return next((s for s in earlier if self.statuses[s.id] in ("now", "blocked")), None)
+        return next((s for s in earlier if self.status_of(s) in ("now", "blocked")), None)
 
     def step_of(self, kind: str, field: str = "data.step") -> Step:
         """Return the first step of a kind.

@@ -146,8 +146,9 @@ class Ledger:
     @property
     def decided_to_stop(self) -> bool:
         """Tell whether it was judged that it is not put back as good."""
-        judged = {step.id for step in self.method.steps if step.kind == "decide"}
-        return any(c.choice == STOP for step, (c, _) in self.decided.items() if step in judged)
+        stops = [step for step, (c, _) in self.decided.items() if c.choice == STOP]
+        decisions = (self.method.step(step) for step in stops)
+        return any(step is not None and step.kind == "decide" for step in decisions)
 
     @property
     def left_away(self) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, Literal
 
 StageId = Literal["plan", "safe", "identify", "found", "adjust", "left", "return"]
@@ -251,10 +252,13 @@ class Method:
 
         The id may name one that was taken again: ``as_found~1``.
         """
-        run_id = run_id.partition("~")[0]
-        own = next((r for r in self.runs if r.id == run_id), None)
-        again = (r for r in self.runs if run_id and r.again == run_id)
-        return own or next(again, self.runs[0])
+        return self._named.get(run_id.partition("~")[0], self.runs[0])
+
+    @cached_property
+    def _named(self) -> dict[str, RunSpec]:
+        """Return the runs by id and, where no run has that id, by what is adjusted from."""
+        again = {r.again: r for r in reversed(self.runs) if r.again}
+        return {**again, **{r.id: r for r in reversed(self.runs)}}
 
     def runs_of(self, role: Role) -> tuple[RunSpec, ...]:
         """Return the runs that are taken for something."""
@@ -272,7 +276,11 @@ class Method:
 
     def step(self, step_id: str) -> Step | None:
         """Return a step by id, or none."""
-        return next((s for s in self.steps if s.id == step_id), None)
+        return self._by_id.get(step_id)
+
+    @cached_property
+    def _by_id(self) -> dict[str, Step]:
+        return {s.id: s for s in reversed(self.steps)}
 
     def judging(self, role: Role) -> Step | None:
         """Return the decision about the runs of a role; none where there is none."""

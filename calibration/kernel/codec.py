@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import functools
 import math
+import re
 import types
 from collections.abc import Mapping
 from decimal import Decimal
@@ -239,6 +240,10 @@ def _int(value: object, field: str) -> int:
     return number
 
 
+#: Control characters other than tab and the ends of lines.
+_UNPRINTED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f]")
+
+
 def _text(value: object, field: str) -> str:
     if not isinstance(value, str):
         raise _wrong(field, "text")
@@ -249,7 +254,7 @@ def _text(value: object, field: str) -> str:
             f"The text has {len(value)} characters.",
             f"Use at most {LONGEST_TEXT} characters; attach longer papers to the work order.",
         )
-    if any(ord(c) < 32 and c not in "\n\t\r" for c in value):
+    if _UNPRINTED.search(value):
         raise InputError(
             "text.control_characters",
             field,

@@ -14,7 +14,7 @@ from django.test import SimpleTestCase
 from calibration.engine.admit import admit
 from calibration.engine.asked import asked
 from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest_methods
+from calibration.engine.family import method_for, newest, newest_methods
 from calibration.engine.fold import view
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
@@ -48,7 +48,7 @@ class AnyOrder:
                 for one in job["events"]
                 if one["kind"] not in ("signed", "reviewed")
             ]
-            for job in kept(self.method)
+            for job in kept(self.method, newest(self.method).version)
             if job["states"]
         ]
 
@@ -116,6 +116,9 @@ class AnyOrder:
             return asked.kind, self.answer(asked)
         if 0.4 <= luck < 0.42:
             return "voided", {"reason": "opened by mistake"}
+        if 0.42 <= luck < 0.44:
+            state = self.chance.choice(("failed", "not_done"))
+            return "ended", {"state": state, "reason": "it does not answer"}
         if rest and rest[0].kind == "decided" and luck > 0.6:
             stop = {**rest[0].data, "choice": "stop", "reason": "the shift ended"}
             return "decided", stop

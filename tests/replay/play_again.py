@@ -12,7 +12,7 @@ from typing import Any
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.admit import admit
 from calibration.engine.certificate import certificate
-from calibration.engine.events import make_event
+from calibration.engine.events import Event, make_event
 from calibration.engine.family import method_for
 from calibration.engine.fold import history, view
 from calibration.engine.job import Job
@@ -27,24 +27,40 @@ JOBS = Path(__file__).with_name("jobs")
 LATER = timedelta(hours=5)
 
 
-def kept(method: str) -> list[dict[str, Any]]:
-    """Return the kept jobs of a method."""
-    with gzip.open(JOBS / f"{method}.jsonl.gz", "rt") as lines:
+def files(method: str) -> list[Path]:
+    """Return the files with kept jobs of a method: one for each of its versions that has any."""
+    return sorted(JOBS.glob(f"{method}.*jsonl.gz"))
+
+
+def read(place: Path) -> list[dict[str, Any]]:
+    """Return the jobs of a file."""
+    with gzip.open(place, "rt") as lines:
         return [json.loads(line) for line in lines]
+
+
+def kept(method: str, version: int = 0) -> list[dict[str, Any]]:
+    """Return the kept jobs of a method, or of one of its versions."""
+    found = [job for place in files(method) for job in read(place)]
+    return [job for job in found if version in (0, job["version"])]
 
 
 def looks(method_id: str, version: int, said: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
     """Yield the flat state after each event, and once more when all timers have run out."""
     method = method_for(method_id, version)
-    events = []
+    events: list[Event] = []
+    ledger = None
     for one in said:
         events.append(make_event(**one))
-        yield look(method, events, events[-1].when)
-    yield look(method, events, events[-1].when + LATER)
+        if ledger is None or one["kind"] == "retracted":
+            ledger = build(method, events)
+        else:
+            ledger.add(events[-1])
+        yield look(ledger, events, events[-1].when)
+    yield look(build(method, events), events, events[-1].when + LATER)
 
 
-def look(method, events, now):
-    job = Job(build(method, events), now)
+def look(ledger, events, now):
+    job = Job(ledger, now)
     with exact():
         return flat(recorded_shape(job, view(job, events)))
 

@@ -1,7 +1,7 @@
-"""Make the kept jobs of a method that has none yet: ``python -m tests.replay.record METHOD``.
+"""Make the kept jobs of a method whose newest version has none yet.
 
-Jobs that are kept already are never recorded over. With ``VERIFYLOOP_DATA`` pointing at a filled
-demo, some of its jobs are taken as well.
+``python -m tests.replay.record METHOD``. Jobs that are kept already are never recorded over. With
+``VERIFYLOOP_DATA`` pointing at a filled demo, some of its jobs are taken as well.
 """
 
 from __future__ import annotations
@@ -15,13 +15,14 @@ from contextlib import suppress
 
 from calibration.engine.admit import admit
 from calibration.engine.events import make_event
+from calibration.engine.family import newest
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
 from calibration.engine.sealing import canonical
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import changes
-from tests.replay.play_again import JOBS, looks, papers
+from tests.replay.play_again import JOBS, kept, looks, papers
 from tests.replay.played import planned
 
 MOST_TURNS = 150
@@ -90,8 +91,9 @@ class Wander:
                 break
             try:
                 self.turn()
-            except (StopIteration, KeyError, AssertionError, IndexError):
-                # The virtual technician has lost its way; a person would take something back.
+            except (InputError, StopIteration, KeyError, AssertionError, IndexError):
+                # The device refuses, or the virtual technician has lost its way; a person would
+                # take something back.
                 target = self.chance.choice(self.visit.events[-6:])
                 self.tried("retracted", {"event": target.id, "reason": "lost"})
         return self.visit.events, self.refused
@@ -155,9 +157,10 @@ def of_tests(method):
 def main(methods, demo):
     JOBS.mkdir(exist_ok=True)
     for method in methods:
-        place = JOBS / f"{method}.jsonl.gz"
-        if place.exists():
-            raise SystemExit(f"{place.name} is kept already: a difference is a decision.")
+        version = newest(method).version
+        if kept(method, version):
+            raise SystemExit(f"{method} {version} is kept already: a difference is a decision.")
+        place = JOBS / f"{method}.{version}.jsonl.gz"
         found = [*(of_demo(method) if demo else ()), *of_tests(method)]
         with gzip.GzipFile(place, "wb", mtime=0) as out:
             for job in found:

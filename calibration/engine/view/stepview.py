@@ -28,8 +28,9 @@ from calibration.kernel.registry import OPERATIONS
 
 def step_state(job: Job, step: Step) -> StepState:
     """Return a step for the screen."""
-    status = job.statuses[step.id]
-    before = job.first_open_before(step) if status == "blocked" else None
+    status = job.status_of(step)
+    # Whatever waits, waits for the present step first.
+    before = (job.current or job.first_open_before(step)) if status == "blocked" else None
     started = job.ledger.timers.get(step.id)
     end = job.timer_end(step) if step.kind == "timer" else None
     on = job.ledger.put_on.get(step.id) or job.ledger.taken_off.get(step.id)
@@ -175,7 +176,7 @@ def _role(job: Job, role: KitRole) -> RoleState:
 
 def _summary(job: Job, step: Step) -> str:
     ledger = job.ledger
-    if job.statuses[step.id] == "skipped":
+    if job.status_of(step) == "skipped":
         if ledger.signed is None and job.chosen() in ("", *CHANGING):
             return step.only_if.words if step.only_if is not None else ""
         return "not needed in this job"

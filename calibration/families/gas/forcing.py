@@ -37,7 +37,7 @@ def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """
     content = event.content
     step = job.step(content.step)
-    if not isinstance(step, GasSet) or job.statuses[step.id] != "now":
+    if not isinstance(step, GasSet) or job.current is not step:
         raise InputError("force.not_due", "data.step", "Nothing is set there now.", "Go on.")
     if not content.reason.strip():
         raise InputError(

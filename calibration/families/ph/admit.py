@@ -88,7 +88,7 @@ def _due(job: Reads, event: Event) -> tuple[BufferRun, str]:
     """
     step = job.step(event.content.step)
     spec = run_of(job, step)
-    if spec is None or job.statuses[step.id] != "now":
+    if spec is None or job.current is not step:
         raise InputError(
             "buffer.not_due",
             "data.step",
