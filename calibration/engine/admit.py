@@ -229,7 +229,7 @@ def _written(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"{item.label} is to be {wanted} here, not {content.value[:40]}.",
             f"Write {wanted}.",
         )
-    if not same_value(content.read_back, content.value):
+    if not job.took(item, content.value, content.read_back):
         raise InputError(
             "setting.not_taken",
             "data.read_back",

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from calibration.engine.conditions import renewed
 from calibration.engine.job import Job
 from calibration.engine.method import Field
-from calibration.engine.recorded import same_value
 
 #: Reasons that are often given for a difference from the record, and for any other question.
 CHANGED = ("Changed on purpose; the record is out of date", "Read twice: it is right")
@@ -51,13 +50,14 @@ def _found(job: Job) -> Iterator[Difference]:
 
 def _left_otherwise(job: Job) -> Iterator[Difference]:
     """Yield what was written to the device and left otherwise than on record."""
-    fields = {f.id: f for s in job.ledger.method.steps for f in s.fields if f.must_match}
+    fields = {f.id: (s, f) for s in job.ledger.method.steps for f in s.fields if f.must_match}
     for (step_id, name), (content, _) in job.ledger.written.items():
-        step, field = job.ledger.method.step(step_id), fields.get(name)
-        if step is None or field is None:
+        step = job.ledger.method.step(step_id)
+        if step is None or name not in fields:
             continue
+        read, field = fields[name]
         on = job.expected(field)
-        if on and not same_value(content.read_back, on):
+        if on and not job.agrees(read, field, content.read_back):
             label = next((i.label for i in step.sets if i.id == name), field.label)
             yield Difference(field.must_match, label, on, content.read_back, step.title)
 

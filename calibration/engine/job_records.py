@@ -107,7 +107,9 @@ class Recording:
                 return None
         if not found:
             return None
-        return None if self._found_so(item, found, target) else target
+        if self._found_so(item, found, target):
+            return None
+        return self.family.shape.to_device(self._reads, item, target)
 
     def _found_so(self, item: SetItem, found: str, target: str) -> bool:
         """Tell whether a setting was found as it is to be."""
@@ -126,8 +128,12 @@ class Recording:
         return (
             entry is not None
             and same_value(entry[0].value, wanted)
-            and same_value(entry[0].read_back, entry[0].value)
+            and self.took(item, entry[0].value, entry[0].read_back)
         )
+
+    def took(self, item: SetItem, value: str, read_back: str) -> bool:
+        """Tell whether the device reads back what was written to it."""
+        return self.family.shape.took(self._reads, item, value, read_back)
 
     def on_record(self, name: str) -> str:
         """Return a setting by the name under which it is found in the device."""

@@ -61,6 +61,18 @@ class Shape:
         """Return the question when a value is far from the one worked out; none for the rule."""
         return None
 
+    def to_device(self, job: Reads, item: SetItem, value: str) -> str:
+        """Return a value that a device is set to, in the unit in which the device says it."""
+        return value
+
+    def set_unit(self, job: Reads, item: SetItem) -> str:
+        """Return the unit in which a device says a setting."""
+        return job.ledger.facts.input_unit if item.unit == "input" else item.unit
+
+    def took(self, job: Reads, item: SetItem, value: str, read_back: str) -> bool:
+        """Tell whether a device reads back what was written to it."""
+        return same_value(read_back, value)
+
     def target(self, job: Reads, step: Step, item: SetItem) -> str | None:
         """Return what a setting is set to, by a word of the family; none for no such word."""
         return None

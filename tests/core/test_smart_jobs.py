@@ -56,6 +56,27 @@ class Units(SimpleTestCase):
         self.assertIn("The record says 20", asked["upper"])
         self.assertTrue(visit.standing().differs)
 
+    def test_a_range_that_differs_is_brought_back_in_the_unit_of_the_device(self):
+        """20 kPa are 80.295 inches of water at 4 °C (249.082 Pa each, NIST SP 811)."""
+        visit, _ = self.settings("inH2O", "60.2")
+        visit.push("decided", step="settings", choice="later")
+        visit.until("as_found")
+        for point in visit.state().as_found.points:
+            shown = {"reading": str(4 + 16 * float(point.target_value) / 15), "kept": True}
+            typed = {"applied": point.target_value, "digital": point.target_value}
+            typed["indicated"] = point.target_value
+            visit.push("reading_taken", run="as_found", point=point.index, **typed, **shown)
+        visit.until("rerange")
+        upper = next(s for s in self.step(visit, "rerange").sets if s.id == "upper")
+        self.assertEqual((upper.unit, upper.found, upper.to_write), ("inH2O", "60.2", "80.29"))
+        write = {"step": "rerange", "setting": "upper", "value": upper.to_write}
+        with self.assertRaises(InputError) as caught:
+            visit.push("written", **write, read_back="20")
+        self.assertEqual(caught.exception.code, "setting.not_taken")
+        visit.push("written", **write, read_back="80.3")
+        self.assertTrue(next(s for s in self.step(visit, "rerange").sets if s.id == "upper").done)
+        self.assertEqual(list(accepted(visit.standing())), [])
+
     def test_water_of_20_degrees_weighs_less(self):
         """998.207 kg/m³ at 20 °C (IAPWS-95): one inch is 248.64 Pa, so 20 kPa is 80.44 inches."""
         _, asked = self.settings("inH2O_20", "80.44")

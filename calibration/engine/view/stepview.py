@@ -105,7 +105,7 @@ def _set(job: Job, step: Step, item: SetItem) -> SetState:
     return SetState(
         id=item.id,
         label=item.label,
-        unit=job.ledger.facts.input_unit if item.unit == "input" else item.unit,
+        unit=job.family.shape.set_unit(job, item),
         found=job.found_setting(item.id),
         to_write=wanted or "",
         read_back=entry[0].read_back if entry else "",

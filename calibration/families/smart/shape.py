@@ -11,6 +11,7 @@ from calibration.engine.shape import Shape
 from calibration.families.smart.rerange import NEW, ORDER, target
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import parse_decimal
+from calibration.kernel.rounding import fixed
 from calibration.kernel.units import KPA_PER, convert
 
 #: The setting by which a device says in which unit its range is.
@@ -18,10 +19,17 @@ UNIT = "unit"
 ENDS = ("lower", "upper")
 
 
-def device_unit(job: Reads, step: Step) -> str:
+def device_unit(job: Reads) -> str:
     """Return the unit in which the device says its range: as read, else that of the record."""
-    entry = job.ledger.recorded.get((step.id, UNIT))
-    return entry[0].strip() if entry is not None else job.ledger.facts.input_unit
+    own = job.ledger.facts.input_unit
+    said = (v for (_, name), (v, _) in job.ledger.recorded.items() if name == UNIT)
+    return next(said, own).strip() if own in KPA_PER else own
+
+
+def half_digit(shown: str) -> Decimal:
+    """Return half of the last digit of a value as it is shown."""
+    number = parse_decimal(shown, "data.value")
+    return Decimal(5).scaleb(int(number.as_tuple().exponent) - 1)
 
 
 class SmartShape(Shape):
@@ -58,13 +66,33 @@ class SmartShape(Shape):
 
         It agrees within half of the last digit that the device shows.
         """
-        unit, own = device_unit(job, step), job.ledger.facts.input_unit
-        if field.id not in ENDS or unit == own or own not in KPA_PER:
+        unit, own = device_unit(job), job.ledger.facts.input_unit
+        if field.id not in ENDS or unit == own:
             return same_value(value, expected)
-        shown = parse_decimal(value, "data.value")
-        half = Decimal(5).scaleb(int(shown.as_tuple().exponent) - 1)
-        away = abs(convert(shown, unit, own) - parse_decimal(expected, "expected"))
-        return away <= convert(half, unit, own)
+        shown = convert(parse_decimal(value, "data.value"), unit, own)
+        away = abs(shown - parse_decimal(expected, "expected"))
+        return away <= convert(half_digit(value), unit, own)
+
+    def to_device(self, job: Reads, item: SetItem, value: str) -> str:
+        """Return an end of the range in the unit of the device, to 0.01 of it."""
+        unit, own = device_unit(job), job.ledger.facts.input_unit
+        if item.id not in ENDS or unit == own:
+            return value
+        return format(fixed(convert(parse_decimal(value, item.id), own, unit), 2).normalize(), "f")
+
+    def set_unit(self, job: Reads, item: SetItem) -> str:
+        """Return the unit in which the device says an end of its range."""
+        return device_unit(job) if item.id in ENDS else super().set_unit(job, item)
+
+    def took(self, job: Reads, item: SetItem, value: str, read_back: str) -> bool:
+        """Tell whether the device took it: within half of the last digit that it shows."""
+        if item.id not in ENDS or device_unit(job) == job.ledger.facts.input_unit:
+            return same_value(read_back, value)
+        try:
+            away = abs(parse_decimal(read_back, "read_back") - parse_decimal(value, "value"))
+        except InputError:
+            return False
+        return away <= half_digit(read_back)
 
     def target(self, job: Reads, step: Step, item: SetItem) -> str | None:
         """Return an end of the range that is ordered."""

@@ -163,8 +163,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
                 digits
                 autoFocus={name === fields[0]}
                 inputMode="decimal"
-                bare={row !== ""}
-                placeholder={row ? label : undefined}
+                inside={row ? label : undefined}
                 label={row ? `${row}: ${label}` : label}
                 unit={unit}
                 value={draft.values[name] ?? ""}
