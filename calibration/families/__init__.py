@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.engine.family import register
-from calibration.families import dp_flow, gas, level, ph, pressure, smart, temperature
+from calibration.families import dp_flow, gas, level, ph, pressure, smart, temperature, trace
 
 EVERY = (
     pressure.FAMILY,
@@ -13,6 +13,7 @@ EVERY = (
     dp_flow.FAMILY,
     gas.FAMILY,
     ph.FAMILY,
+    trace.FAMILY,
 )
 for _family in EVERY:
     register(_family)

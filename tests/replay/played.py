@@ -8,6 +8,7 @@ from tests.core.detectors import GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import Visit
 from tests.core.planted_gas import around, methane
+from tests.core.traces import TraceVisit
 
 YES, NO = ({"value": word, "source": "site rule"} for word in ("yes", "no"))
 ALWAYS = {"school": {"value": "always", "source": "site rule"}}
@@ -137,6 +138,24 @@ ELECTRODES = {
 }
 
 
+#: by method: (name, parameters, faults)
+TRACES = {
+    "trace_oxygen": (
+        ("good", {}, {}),
+        ("weaker", {}, {"response": 0.86}),
+        ("leak", {}, {"leak_ul_min": 6.0}),
+        ("air in the regulator", {}, {"bled_before": 0.01}),
+        ("another gas", {}, {"gas_ppm": 5.0}),
+        ("always", {"school": "always"}, {}),
+    ),
+    "trace_new_sensor": (
+        ("good", {}, {}),
+        ("leak", {}, {"leak_ul_min": 16.0}),
+        ("output", {}, {"output_span_percent": 6.0}),
+    ),
+}
+
+
 def planned(method):
     """Yield the visits of a method by name, each at its start."""
     for name, family, parameters, facts, faults in TRANSMITTERS.get(method, ()):
@@ -152,6 +171,8 @@ def planned(method):
         yield name, visit
     for name, parameters, faults in ELECTRODES.get(method, ()):
         yield name, PhVisit(method, parameters=parameters, **faults)
+    for name, parameters, faults in TRACES.get(method, ()):
+        yield name, TraceVisit(method, parameters=parameters, **faults)
 
 
 def of_method(method, family, parameters, facts, faults):

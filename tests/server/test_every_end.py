@@ -16,7 +16,7 @@ from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from tests.core.detectors import BOTTLES, DETECTORS, MIX
 from tests.core.families import FAMILIES, LoopModel
-from tests.server import detectors, electrodes, families, works
+from tests.server import detectors, electrodes, families, traces, works
 from tests.server.base import ApiCase
 from tests.server.test_walks import SPANS, TOLD, TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
@@ -49,6 +49,7 @@ SETTABLE = {
     "gas_zero_span": {"response": 0.8},
     "gas_infrared": {"zero": 5.0},
     "ph_buffers": {"slope": 0.93, "offset_mv": 12.0},
+    "trace_new_sensor": {},
 }
 #: What reads below zero in clean air cannot be kept: another fault.
 KEPT = {name: {"response": 0.8} for name in ("gas_infrared", "gas_zero_span")}
@@ -60,7 +61,7 @@ CAUSE = {
     "pressure_transmitter": "Span error",
     **{
         name: row[-1]
-        for rows in (families.PLANTED, detectors.PLANTED, electrodes.PLANTED)
+        for rows in (families.PLANTED, detectors.PLANTED, electrodes.PLANTED, traces.PLANTED)
         for name, row in rows.items()
     },
 }
@@ -137,6 +138,12 @@ class EveryEnd(ApiCase):
         model = replace(electrodes.SOUND, **faults)
         return self.walk(choice, TOLD_OF_PH, model, electrodes.POURED)
 
+    def trace(self, name, choice, what):
+        traces.shelf()
+        traces.analyzer("X-1", name)
+        faults = faults_of(name, what, traces.PLANTED[name][0])
+        return self.walk(choice, traces.TOLD, traces.sound(**faults))
+
     def due(self):
         today = self.must(self.ana.get("/api/today"))
         found = [d for a in today["areas"] for d in a["due"] if d["tag"] == "X-1"]
@@ -208,6 +215,8 @@ def kind_of(name):
         if name in detectors.PLANTED
         else "electrode"
         if name in electrodes.PLANTED
+        else "trace"
+        if name in traces.PLANTED
         else "transmitter"
     )
 
@@ -224,7 +233,7 @@ class TheTable(ApiCase):
         cells = list(rows())
         names = {name for name, _, _ in cells}
         every = {*PLANTED, *families.PLANTED, *detectors.PLANTED, *electrodes.PLANTED}
-        self.assertEqual(names, every)
+        self.assertEqual(names, every | {*traces.PLANTED})
         self.assertEqual({end for _, end, _ in cells}, set(ENDS))
         self.assertLessEqual({cell for _, _, cell in cells}, {*WORDS, "–"})
 

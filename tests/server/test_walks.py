@@ -6,7 +6,7 @@ By typing they are in tests/server/test_every_end.py, ended in each way.
 from __future__ import annotations
 
 from tests.core.detectors import ANSWERS
-from tests.server import detectors, electrodes, families
+from tests.server import detectors, electrodes, families, traces
 from tests.server.base import ApiCase
 from tests.server.walker import RigWalk
 from verifyloop.kit.models import Use
@@ -92,6 +92,38 @@ class Electrodes(Walks):
         used = next(r for r in kept if r["asset"] == "B-6.865")
         self.assertEqual(used["lines"][0]["value"], "primary 6.865")
         self.assertLess(used["left_share"], 1.0)
+
+
+class Traces(Walks):
+    def setUp(self):
+        super().setUp()
+        traces.shelf()
+
+    def test_a_weaker_sensor_is_set_by_rig(self):
+        traces.rig(traces.analyzer("X-1"), response=0.85)
+        walk = RigWalk(self, "X-1", traces.TOLD)
+        said = self.ended(walk, "Sensor weaker")
+        tables = {t["title"]: t["rows"] for t in said["tables"]}
+        self.assertEqual([row[2] for row in tables["Regulator, filled and vented"]], ["4", "9"])
+        self.assertEqual(len(tables["Span set"]), 1)
+        self.assertGreater(Use.objects.get(job=walk.job).amount, 1.0)
+
+    def test_a_leak_is_tightened_and_the_test_repeated(self):
+        traces.rig(traces.analyzer("X-1"), leak_ul_min=6.0)
+        walk = RigWalk(self, "X-1", traces.TOLD)
+        state = walk.walk("judge")
+        self.assertEqual(state["judgement"]["causes"][0]["label"], "Air leaks in")
+        state = walk.walk()
+        self.assertTrue(state["outcome"]["good"])
+        repeated = [r["title"] for r in state["extra_runs"]]
+        self.assertEqual(repeated, ["As found, before it was repeated"])
+
+    def test_a_new_sensor_comes_down_and_is_set(self):
+        traces.rig(traces.analyzer("X-1", "trace_new_sensor"))
+        state = RigWalk(self, "X-1", traces.TOLD).walk()
+        self.assertEqual(state["outcome"]["id"], "adjusted")
+        page = self.must(self.ana.get("/api/instruments/X-1"))
+        self.assertIn("100 % of a new one", str(page))
 
 
 def _add(case, way, name):

@@ -82,6 +82,7 @@ class Walk:
             query = {"quantity": role["quantity"], "role": role["id"]}
             with self.at():
                 found = self.case.ana.get(f"/api/jobs/{self.job}/kit", query).json()
+            self.case.assertIsInstance(found, list, found)
             choice = event("kit_chosen", role=role["id"], asset=found[0]["asset"])
             self.send(choice)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 from dataclasses import replace
 from datetime import date, datetime, time, timedelta
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -16,7 +17,7 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.rigs import Model
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
-from verifyloop.demo import electrodes, gas
+from verifyloop.demo import electrodes, gas, traces
 from verifyloop.demo.detectors import Detector
 from verifyloop.demo.device import Device
 from verifyloop.demo.devices import DEVICES, PACE
@@ -43,7 +44,9 @@ from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.services import NewEvent, append_events
 
-Spec = Transmitter | Device | Detector | electrodes.Loop
+Spec = Transmitter | Device | Detector | electrodes.Loop | traces.Line
+#: families whose works are a module each: by what they call one of their instruments
+MODULES: dict[type, Any] = {electrodes.Loop: electrodes, traces.Line: traces}
 YEARS = 3
 #: the module that read high, while nobody knew it
 BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
@@ -56,14 +59,15 @@ def build(now: datetime) -> None:
     people = _people()
     _kit(now.date())
     gas.shelf(now.date())
-    electrodes.shelf(now.date())
+    for module in MODULES.values():
+        module.shelf(now.date())
     _instruments()
     for day, spec, number in _visits(now.date()):
         _recalibrate(day)
         if isinstance(spec, Detector):
             _detector_visit(spec, number, day, people)
-        elif isinstance(spec, electrodes.Loop):
-            _loop_visit(spec, number, day, people)
+        elif type(spec) in MODULES:
+            _module_visit(spec, number, day, people)
         elif isinstance(spec, Device):
             _device_visit(spec, number, day, people)
         else:
@@ -71,11 +75,13 @@ def build(now: datetime) -> None:
     _kit(now.date())
     gas.as_today(now.date())
     gas.due(now.date())
-    electrodes.shelf(now.date())
-    electrodes.due(now.date())
+    for module in MODULES.values():
+        module.shelf(now.date())
+        module.due(now.date())
     _rigs(now)
     gas.rigs(now)
-    electrodes.rigs(now)
+    for module in MODULES.values():
+        module.rigs(now)
     _running(now, people)
 
 
@@ -150,7 +156,8 @@ def _instruments() -> None:
         )
     _devices(areas)
     gas.instruments(areas, serial_of)
-    electrodes.instruments(areas, serial_of)
+    for module in MODULES.values():
+        module.instruments(areas, serial_of)
 
 
 def _devices(areas: dict[str, Area]) -> None:
@@ -176,10 +183,9 @@ def _devices(areas: dict[str, Area]) -> None:
 
 def _visits(today: date) -> list[tuple[date, Spec, int]]:
     """Return all visits in order of time; the last of each instrument decides when it is due."""
-    found: list[tuple[date, Spec, int]] = [
-        *gas.visits(today),
-        *electrodes.visits(today),
-    ]
+    found: list[tuple[date, Spec, int]] = [*gas.visits(today)]
+    for module in MODULES.values():
+        found += module.visits(today)
     for spec in (*INSTRUMENTS, *DEVICES):
         day = today + timedelta(days=spec.due_in - spec.interval)
         number = 0
@@ -277,19 +283,18 @@ def _device_visit(spec: Device, number: int, day: date, people: dict[str, User])
 
 
 def _detector_visit(spec: Detector, number: int, day: date, people: dict[str, User]) -> None:
-    today = timezone.now().date()
+    today, who = timezone.now().date(), _who(spec.tag, number, people)
     gas.as_on(day)
-    who = _who(spec.tag, number, people)
     start = _start(day, SEED + number)
     done = gas.visit(spec, number, day, today, who, start, serial_of(spec.tag))
     if (today - day).days > 25:
         _review(done, people["rowan"])
 
 
-def _loop_visit(spec: electrodes.Loop, number: int, day: date, people: dict[str, User]) -> None:
+def _module_visit(spec: Any, number: int, day: date, people: dict[str, User]) -> None:
     who = _who(spec.tag, number, people)
     start = _start(day, SEED + number)
-    done = electrodes.visit(spec, number, day, who, start, serial_of(spec.tag))
+    done = MODULES[type(spec)].visit(spec, number, day, who, start, serial_of(spec.tag))
     if (timezone.now().date() - day).days > 25:
         _review(done, people["rowan"])
 

@@ -1,0 +1,131 @@
+"""The run in span gas: one point, judged with its causes."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from decimal import Decimal
+
+from calibration.decisions.tolerance import Tolerance
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.events import Event
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import RunSpec
+from calibration.engine.parameters import Settings
+from calibration.engine.reads import Reads
+from calibration.engine.runkind import RunKind
+from calibration.engine.slipping import ask_about_slips
+from calibration.engine.view.state import Station
+from calibration.families.trace.bleeding import left_percent
+from calibration.families.trace.causes import named
+from calibration.families.trace.events import InSpan
+from calibration.families.trace.strip import trace_stations
+from calibration.families.trace.values import as_read, nominal, process
+from calibration.families.trace.words import FITTED, GAS, NEW_WITHIN, SpanRun
+from calibration.kernel.numbers import HUNDRED, parse_decimal
+from calibration.kernel.rounding import show
+from calibration.runs.points import PlannedPoint
+
+
+class InSpanGas(RunKind):
+    """Span gas over the sensor; or the process, while a sensor comes down."""
+
+    id = "span_gas"
+    order = "valve"
+    adds = InSpan
+    own_columns = {"minute_before": ("A minute before", "ppm")}
+    pictured = False
+    characterised = False
+    approached = False
+    applies_point = True
+
+    def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
+        """Return the analyzer as it is read; a new sensor that was not set yet may be far off."""
+        facts = as_read(ledger)
+        if spec.role != "found" or ledger.method.step(FITTED) is None:
+            return facts
+        own = ledger.opened.parameters.get(NEW_WITHIN)
+        share = own.value if own is not None else ledger.method.default(NEW_WITHIN)
+        limit = Tolerance(
+            combine="greatest",
+            percent_of_span=Decimal(1),
+            percent_of_reading=parse_decimal(share, NEW_WITHIN),
+        )
+        return replace(facts, tolerance=limit, tolerance_source="new sensor, before it is set")
+
+    def plan(
+        self, ledger: Ledger, settings: Settings, spec: RunSpec, facts: InstrumentFacts
+    ) -> tuple[PlannedPoint, ...]:
+        """Return one point: what it is to show."""
+        down = isinstance(spec, SpanRun) and spec.settles
+        value = process(ledger).shown if down else nominal(ledger)
+        percent = HUNDRED * (value - facts.input_lower) / facts.transfer.input_span
+        return (
+            PlannedPoint(
+                nominal_percent=percent, nominal=value, direction="up", cycle=1, approach=None
+            ),
+        )
+
+    def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
+        """Return the references of the run; a sensor that comes down is compared with none."""
+        down = isinstance(spec, SpanRun) and spec.settles
+        return {
+            role: chosen.asset for role, chosen in ledger.kit.items() if not (down and role == GAS)
+        }
+
+    def in_input(self, facts: InstrumentFacts) -> bool:
+        """Tell that errors are said in ppm."""
+        return True
+
+    def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
+        """Return the figures with causes; a sensor that comes down is not judged."""
+        if isinstance(spec, SpanRun) and spec.settles:
+            return replace(found, mark="none", marks=tuple("none" for _ in found.marks))
+        return replace(found, causes=named(job, run, found))
+
+    def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
+        """Ask about a reading that looks like a slip; its display may show past its range.
+
+        Raises
+        ------
+        InputError
+            ``slip.suspected``.
+        """
+        self.columns_known(event.content)
+        down = isinstance(spec, SpanRun) and spec.settles
+        if not event.content.kept and event.source == "typed" and not down:
+            ask_about_slips(job, event.content, point.nominal)
+
+    def columns(self, job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[str, ...]:
+        """Return display, output, control room, and what it showed a minute before."""
+        facts = figures.facts
+        digital = ("digital",) if facts.smart and facts.output_unit == "mA" else ()
+        shown = ("indicated",) if facts.indicated else ()
+        return (*digital, "reading", *shown, "minute_before")
+
+    def label(self, job: Reads, spec: RunSpec, index: int) -> str:
+        """Return the name of the point."""
+        return "Process" if isinstance(spec, SpanRun) and spec.settles else "Span gas"
+
+    def stations(
+        self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
+    ) -> tuple[Station, ...]:
+        """Return the strip from the cylinder to the control room."""
+        content = figures.taken[index].content
+        chosen = job.ledger.kit.get(GAS)
+        down = isinstance(spec, SpanRun) and spec.settles
+        left = left_percent(job.ledger)
+        return trace_stations(
+            figures.facts,
+            chosen.asset.asset if chosen is not None and not down else "",
+            f"{show(left, 1)} %" if left and not down else "",
+            content.applied,
+            content.digital,
+            content.reading,
+            content.indicated,
+            figure,
+        )
+
+
+IN_SPAN_GAS = InSpanGas()
