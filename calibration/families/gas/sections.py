@@ -9,8 +9,9 @@ from calibration.engine.history import in_words, title_of
 from calibration.engine.ledger import Ledger
 from calibration.engine.reads import Reads
 from calibration.families.gas import events as gas
+from calibration.families.gas.exposure import exposes, unset
 from calibration.families.gas.facts import channels, contents
-from calibration.families.gas.gases import drawn_l, lel_set_of
+from calibration.families.gas.gases import SUFFIX, drawn_l, lel_set_of
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.view import gas_lines
 from calibration.gas.cylinder import in_words as in_words_of
@@ -68,8 +69,33 @@ def sections(job: Reads) -> dict[str, Any]:
                 for event in {move.event.id: move.event for move in part.moves}.values()
             ],
             "forced": [in_words(ledger, event) for _, event in part.agreed.values()],
-        }
+        },
+        **_as_it_was(job),
     }
+
+
+def _as_it_was(job: Reads) -> dict[str, Any]:
+    """Return what a gas would have read, had nothing been set in it before; nothing where so.
+
+    By that it is judged as found: a zero or span that was set in clean air first hides that much.
+    """
+    rows = []
+    for n, c in enumerate(channels(job.ledger.facts)):
+        name = f"as_found{SUFFIX[n]}"
+        for taken in job.ledger.readings[name].values() if exposes(job.ledger) else ():
+            read = taken.content.reading
+            was = unset(job.ledger, n, read, taken.event.seq)
+            if was != read:
+                rows.append([f"{c.label}, {c.unit}", as_typed(read), show(was, 2)])
+    if not rows:
+        return {}
+    table = {
+        "title": "As found, had nothing been set in clean air before",
+        "columns": ["Gas", "Read in its gas", "Counts as"],
+        "rows": rows,
+        "lines": ["As found is judged by what it counts as."],
+    }
+    return {"tables": [table]}
 
 
 def opened_in_words(ledger: Ledger, c: gas.GasOn) -> str:

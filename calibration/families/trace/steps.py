@@ -55,7 +55,7 @@ PROCESS_BEFORE = Step(
     instruction="Before it is touched: the value shown, and the flow through the sensor.",
     why="Alarms come back only when it reads so again.",
     fields=(
-        Field(id="process_shown", label="Process as shown", kind="number", unit="ppm"),
+        Field(id="process_shown", label="Process before", kind="number", unit="ppm"),
         Field(id="flow", label="Flow through the sensor", kind="number", unit="L/min"),
         Field(
             id="pressure_hpa",
@@ -199,7 +199,7 @@ PROCESS_BACK = Step(
     title="Wait until it is back",
     instruction="Read the process when it is down: alarms come back only then.",
     why="Alarms that come back too early trip the plant, and are held off for longer next time.",
-    fields=(Field(id="process_shown", label="Process as shown", kind="number", unit="ppm"),),
+    fields=(Field(id="process_shown", label="Process afterwards", kind="number", unit="ppm"),),
 )
 UNHOLD = Step(
     id="unhold",

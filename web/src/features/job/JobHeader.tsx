@@ -14,10 +14,12 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           {i.tag}
         </Link>
       </h1>
-      <p className="text-[15px] leading-tight text-muted">
+      <p className="min-w-0 text-[15px] leading-tight text-muted lg:max-w-[560px]">
         {i.description}, {i.area.toLowerCase()}
-        <br />
-        <span className="digits text-[14px]">
+        <span
+          className="digits block text-[14px] lg:truncate"
+          title={`${i.range} · ${i.output} · ${i.tolerance}`}
+        >
           {i.range} · {i.output} · {i.tolerance}
         </span>
       </p>

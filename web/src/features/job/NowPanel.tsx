@@ -56,7 +56,7 @@ export function NowPanel(props: Props) {
   return (
     <section
       aria-label="Now"
-      className="flex min-h-0 flex-col gap-2.5 *:shrink-0 lg:overflow-auto rounded-[14px] border border-line bg-card p-4"
+      className="flex min-h-0 scroll-pb-24 flex-col gap-2.5 *:shrink-0 lg:overflow-auto rounded-[14px] border border-line bg-card p-4"
     >
       <p className="text-[13.5px] text-muted">
         {again ? "Taking again" : asked || said ? "To be said first" : job.action.kicker}
