@@ -3,7 +3,17 @@
 from __future__ import annotations
 
 from calibration.engine.family import register
-from calibration.families import dp_flow, gas, level, ph, pressure, smart, temperature, trace
+from calibration.families import (
+    dp_flow,
+    gas,
+    level,
+    mixture,
+    ph,
+    pressure,
+    smart,
+    temperature,
+    trace,
+)
 
 EVERY = (
     pressure.FAMILY,
@@ -14,6 +24,7 @@ EVERY = (
     gas.FAMILY,
     ph.FAMILY,
     trace.FAMILY,
+    mixture.FAMILY,
 )
 for _family in EVERY:
     register(_family)

@@ -7,6 +7,7 @@ from calibration.engine.family import newest
 from tests.core.detectors import GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import Visit
+from tests.core.mixtures import MixVisit
 from tests.core.planted_gas import around, methane
 from tests.core.traces import TraceVisit
 
@@ -156,6 +157,17 @@ TRACES = {
 }
 
 
+#: name, parameters, cell and its changes, other faults
+MIXTURES = (
+    ("good", {}, 0, {}, {}),
+    ("drifted", {}, 1, {"gain": 0.96}, {}),
+    ("far off", {}, 1, {"gain": 0.88}, {}),
+    ("zero", {}, 2, {"zero": 0.8}, {}),
+    ("air drawn in", {}, 0, {}, {"drawn_in": 0.07}),
+    ("always", {"school": "always"}, 0, {}, {}),
+)
+
+
 def planned(method):
     """Yield the visits of a method by name, each at its start."""
     for name, family, parameters, facts, faults in TRANSMITTERS.get(method, ()):
@@ -173,6 +185,10 @@ def planned(method):
         yield name, PhVisit(method, parameters=parameters, **faults)
     for name, parameters, faults in TRACES.get(method, ()):
         yield name, TraceVisit(method, parameters=parameters, **faults)
+    for name, parameters, cell, changes, faults in (
+        MIXTURES if method == "mixture_calibrate" else ()
+    ):
+        yield name, MixVisit(parameters=parameters, **faults).cell(cell, **changes)
 
 
 def of_method(method, family, parameters, facts, faults):

@@ -16,7 +16,7 @@ from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from tests.core.detectors import BOTTLES, DETECTORS, MIX
 from tests.core.families import FAMILIES, LoopModel
-from tests.server import detectors, electrodes, families, traces, works
+from tests.server import detectors, electrodes, families, mixtures, traces, works
 from tests.server.base import ApiCase
 from tests.server.test_walks import SPANS, TOLD, TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
@@ -56,14 +56,17 @@ KEPT = {name: {"response": 0.8} for name in ("gas_infrared", "gas_zero_span")}
 PLANTED = {"pressure_transmitter": {"output_span_percent": 1.5}}
 
 
+EVERY = (
+    families.PLANTED,
+    detectors.PLANTED,
+    electrodes.PLANTED,
+    traces.PLANTED,
+    mixtures.PLANTED,
+)
 #: What each planted fault is called.
 CAUSE = {
     "pressure_transmitter": "Span error",
-    **{
-        name: row[-1]
-        for rows in (families.PLANTED, detectors.PLANTED, electrodes.PLANTED, traces.PLANTED)
-        for name, row in rows.items()
-    },
+    **{name: row[-1] for rows in EVERY for name, row in rows.items()},
 }
 #: Steps whose entries do not ask anything of each other.
 AT_ONCE = ("checklist", "put_on", "take_off", "timer")
@@ -144,6 +147,12 @@ class EveryEnd(ApiCase):
         faults = faults_of(name, what, traces.PLANTED[name][0])
         return self.walk(choice, traces.TOLD, traces.sound(**faults))
 
+    def mixture(self, name, choice, what):
+        mixtures.shelf()
+        mixtures.analyzer("X-1", name)
+        model = mixtures.sound(**faults_of(name, what, mixtures.PLANTED[name][0]))
+        return self.walk(choice, mixtures.TOLD, model, mixtures.POURED)
+
     def due(self):
         today = self.must(self.ana.get("/api/today"))
         found = [d for a in today["areas"] for d in a["due"] if d["tag"] == "X-1"]
@@ -217,6 +226,8 @@ def kind_of(name):
         if name in electrodes.PLANTED
         else "trace"
         if name in traces.PLANTED
+        else "mixture"
+        if name in mixtures.PLANTED
         else "transmitter"
     )
 
@@ -232,8 +243,7 @@ class TheTable(ApiCase):
     def test_it_has_every_method_and_every_end(self):
         cells = list(rows())
         names = {name for name, _, _ in cells}
-        every = {*PLANTED, *families.PLANTED, *detectors.PLANTED, *electrodes.PLANTED}
-        self.assertEqual(names, every | {*traces.PLANTED})
+        self.assertEqual(names, {*PLANTED, *(name for rows in EVERY for name in rows)})
         self.assertEqual({end for _, end, _ in cells}, set(ENDS))
         self.assertLessEqual({cell for _, _, cell in cells}, {*WORDS, "–"})
 

@@ -6,7 +6,7 @@ By typing they are in tests/server/test_every_end.py, ended in each way.
 from __future__ import annotations
 
 from tests.core.detectors import ANSWERS
-from tests.server import detectors, electrodes, families, traces
+from tests.server import detectors, electrodes, families, mixtures, traces
 from tests.server.base import ApiCase
 from tests.server.walker import RigWalk
 from verifyloop.kit.models import Use
@@ -124,6 +124,19 @@ class Traces(Walks):
         self.assertEqual(state["outcome"]["id"], "adjusted")
         page = self.must(self.ana.get("/api/instruments/X-1"))
         self.assertIn("100 % of a new one", str(page))
+
+
+class Mixtures(Walks):
+    def setUp(self):
+        super().setUp()
+        mixtures.shelf()
+
+    def test_a_drifted_cell_is_set_by_rig_and_nothing_else(self):
+        mixtures.rig(mixtures.analyzer("X-1"), gain=0.96)
+        said = self.ended(RigWalk(self, "X-1", mixtures.TOLD), "Span moved")
+        rows = {tuple(r[:2]): r[3:5] for r in said["tables"][0]["rows"]}
+        self.assertEqual(rows["Carbon monoxide", "mixture"][1][:3], "4.0")
+        self.assertEqual(rows["Carbon dioxide", "mixture"][1], "")
 
 
 def _add(case, way, name):

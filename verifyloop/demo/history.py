@@ -17,10 +17,11 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.rigs import Model
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
-from verifyloop.demo import electrodes, gas, traces
+from verifyloop.demo import gas
 from verifyloop.demo.detectors import Detector
 from verifyloop.demo.device import Device
 from verifyloop.demo.devices import DEVICES, PACE
+from verifyloop.demo.modules import MODULES, Own
 from verifyloop.demo.references import REFERENCES as MORE_REFERENCES
 from verifyloop.demo.visits import Visit
 from verifyloop.demo.works import (
@@ -44,9 +45,7 @@ from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.services import NewEvent, append_events
 
-Spec = Transmitter | Device | Detector | electrodes.Loop | traces.Line
-#: families whose works are a module each: by what they call one of their instruments
-MODULES: dict[type, Any] = {electrodes.Loop: electrodes, traces.Line: traces}
+Spec = Transmitter | Device | Detector | Own
 YEARS = 3
 #: the module that read high, while nobody knew it
 BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400

@@ -1,0 +1,169 @@
+"""The run of one component: zero gas and mixture, each with its own limit."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from decimal import Decimal
+
+from calibration.decisions.tolerance import Tolerance
+from calibration.decisions.uncertainty import Contribution
+from calibration.engine.evaluation import WORST, RunFigures
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import RunSpec
+from calibration.engine.parameters import Settings
+from calibration.engine.reads import Reads
+from calibration.engine.runkind import RunKind
+from calibration.engine.view.state import Station
+from calibration.engine.view.strip import stations
+from calibration.families.mixture.causes import limit_of, named
+from calibration.families.mixture.facts import components, holds
+from calibration.families.mixture.gases import unset, value_of
+from calibration.families.mixture.words import ROLES, Gas
+from calibration.kernel.numbers import HUNDRED, to_float
+from calibration.runs.points import PlannedPoint
+
+GASES: tuple[Gas, Gas] = ("zero", "span")
+#: A zero that is set in gas is as good as the gas: a leftover in it. [% of range]
+ZERO_GAS_PERCENT = 0.2
+#: Pressure of the air since the last setting, temperature since zero. [% of value]
+WEATHER_PERCENT = 0.5
+
+
+class Mixtures(RunKind):
+    """Zero gas and mixture, as one component reads them."""
+
+    id = "mixture"
+    order = "gas"
+    pictured = False
+    characterised = False
+    approached = False
+    applies_point = True
+
+    def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
+        """Return the analyzer as one of its components."""
+        own = components(ledger.facts)
+        if spec.channel >= len(own):
+            return ledger.facts
+        c = own[spec.channel]
+        return replace(
+            ledger.facts,
+            input_unit=c.unit,
+            input_lower=Decimal(0),
+            input_upper=c.upper,
+            output_unit=c.unit,
+            output_lower=Decimal(0),
+            output_upper=c.upper,
+            tolerance=Tolerance(percent_of_span=c.limit_percent),
+        )
+
+    def plan(
+        self, ledger: Ledger, settings: Settings, spec: RunSpec, facts: InstrumentFacts
+    ) -> tuple[PlannedPoint, ...]:
+        """Return a point for each gas."""
+        if spec.channel >= len(components(ledger.facts)):
+            return ()
+        found = []
+        for gas in GASES:
+            value = value_of(ledger, gas, spec.channel)
+            found.append(
+                PlannedPoint(
+                    nominal_percent=HUNDRED * value / facts.input_upper,
+                    nominal=value,
+                    direction="up",
+                    cycle=1,
+                    approach=None,
+                )
+            )
+        return tuple(found)
+
+    def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
+        """Return the gases of the job."""
+        return {role: c.asset for role, c in ledger.kit.items() if role in ROLES.values()}
+
+    def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
+        """Return the figures with causes; as found counts what was set before it was read."""
+        if spec.role != "found":
+            return replace(found, causes=())
+        found = self._as_it_was(job, spec, found)
+        return replace(found, causes=named(job, spec.channel, found))
+
+    def _as_it_was(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
+        """Return figures that count a zero which was set in the same visit before the mixture."""
+        limit, marks = limit_of(components(job.ledger.facts)[spec.channel]), list(figures.marks)
+        for place, i in enumerate(figures.order):
+            content, event = figures.taken[i].content, figures.taken[i].event
+            was = unset(job.ledger, spec.channel, content.reading, event.seq)
+            if was != content.reading and abs(was - content.applied) > limit:
+                marks[place] = "outside"
+        worst = max(marks, key=lambda m: WORST[m])
+        return replace(figures, marks=tuple(marks), mark=worst)
+
+    def title(self, job: Reads, spec: RunSpec) -> str:
+        """Return the title, with the component."""
+        own = components(job.ledger.facts)
+        if spec.channel >= len(own):
+            return spec.title
+        return f"{spec.title}, {own[spec.channel].label.lower()}"
+
+    def columns(self, job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[str, ...]:
+        """Return what is typed: the display."""
+        return ("reading",)
+
+    def label(self, job: Reads, spec: RunSpec, index: int) -> str:
+        """Return the gas of a point."""
+        return ("Zero gas", "Mixture")[index]
+
+    def in_input(self, facts: InstrumentFacts) -> bool:
+        """Tell that errors are said in the unit of the component."""
+        return True
+
+    def stations(
+        self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
+    ) -> tuple[Station, ...]:
+        """Return the strip from the cylinder to the display."""
+        content = figures.taken[index].content
+        found = stations(figures.facts, content.applied, None, content.reading, None, figure)
+        names = {"applied": self.label(job, spec, index), "output": "Cell and display"}
+        return tuple(replace(s, label=names.get(s.id, s.label)) for s in found)
+
+
+def of_mixture(
+    facts: InstrumentFacts, asset: AssetFacts, applied: Decimal
+) -> tuple[Contribution, ...]:
+    """Return what a mixture adds at a component: its own part, pressure since. [% of range]
+
+    The part is found by its value in the unit of the component.
+    """
+    top = to_float(facts.input_upper)
+    per_unit = 1.0 if facts.input_unit == "% vol" else 10_000.0
+    for part in holds(asset).parts:
+        percent = part.value if part.unit == "% vol" else part.value / 10_000
+        value = to_float(percent) * per_unit
+        if applied and abs(value - to_float(applied)) < 1e-6 * max(1.0, value):
+            share = 100 * value / top
+            return (
+                Contribution(
+                    name=f"{part.gas.capitalize()} in {asset.asset}",
+                    value=share * to_float(part.uncertainty_percent) / 100,
+                    kind="expanded",
+                ),
+                Contribution(
+                    name="Pressure and temperature",
+                    value=share * WEATHER_PERCENT / 100,
+                    kind="limit",
+                ),
+            )
+    return ()
+
+
+def of_zero_gas(
+    facts: InstrumentFacts, asset: AssetFacts, applied: Decimal
+) -> tuple[Contribution, ...]:
+    """Return what a zero gas adds: what may be left in it. [% of range]"""
+    found = of_mixture(facts, asset, applied)
+    return found or (Contribution(name="Zero gas", value=ZERO_GAS_PERCENT, kind="limit"),)
+
+
+MIXTURES = Mixtures()

@@ -1,0 +1,155 @@
+"""What the components in zero gas and in a mixture point to, taken together.
+
+Pure: figures in, causes out, by component. A cause that lies in how the gas came to the cells
+moves all of them by one law; what is left over is a component's own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from statistics import fmean
+
+from calibration.families.mixture.remedies import REMEDIES, TELLS
+from calibration.runs.causes import Cause, cause
+
+AIR_OXYGEN = 20.95
+#: Infrared cells count as moved by one share when they differ by no more than this. [1]
+ALIKE = 0.008
+#: The span of a cell drifts by no more than this between two visits; else its gas is as likely. [%]
+DRIFTS_PERCENT = 5.0
+#: A cross-term on record may be so much of an error; it moves with filter and age. [share]
+EXPLAINED = 0.2
+
+
+@dataclass(frozen=True, kw_only=True)
+class One:
+    """One component: what it read in both gases, against what it should; in its own unit."""
+
+    id: str
+    label: str
+    oxygen: bool
+    infrared: bool
+    range: float
+    limit: float
+    zero_error: float | None
+    value: float
+    shows: float | None
+    #: what the others add by its record, of their values in the mixture
+    cross: float = 0.0
+    scatter: float = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Evidence:
+    """All components as found, and what was measured to tell causes apart."""
+
+    parts: tuple[One, ...]
+    apart: Mapping[str, float] = field(default_factory=dict)
+
+
+def causes_of(seen: Evidence) -> dict[str, tuple[Cause, ...]]:
+    """Return the causes of every component that is outside, by its short name."""
+    together = common(seen)
+    return {p.id: together or _own(seen, p) for p in seen.parts if _outside(p)}
+
+
+def asks(seen: Evidence) -> str:
+    """Return the measurement that would tell more; empty where none would."""
+    for causes in causes_of(seen).values():
+        if len(causes) > 1:
+            names = {c.cause for c in causes}
+            if "air_drawn_in" in names:
+                return "overflow"
+            return "other" if "mix_part_wrong" in names else "single"
+    return ""
+
+
+def _outside(p: One) -> bool:
+    zero = p.zero_error is not None and abs(p.zero_error) > p.limit
+    return zero or (p.shows is not None and abs(p.shows - p.value) > p.limit)
+
+
+def _share(p: One) -> float:
+    """Return by which share of its value a component reads otherwise, its zero taken off."""
+    assert p.shows is not None
+    return (p.shows - (p.zero_error or 0.0)) / p.value - 1
+
+
+def common(seen: Evidence) -> tuple[Cause, ...]:
+    """Return the cause that all infrared cells share; none where they do not move as one."""
+    cells = [p for p in seen.parts if p.infrared and p.value > 0 and p.shows is not None]
+    if len(cells) < 2:
+        return ()
+    shares = [_share(p) for p in cells]
+    mean = fmean(shares)
+    loose = max(ALIKE, 2 * max(p.scatter / p.value for p in cells))
+    small = min(p.limit / p.value for p in cells) / 2
+    if abs(mean) <= max(small, loose) or any(abs(s - mean) > loose for s in shares):
+        return ()
+    percent = 100 * mean * cells[0].value / cells[0].range
+    said = f"All infrared cells read {100 * mean:+.1f} %, by one share."
+    if mean > 0:
+        return _sure("cell_pressure", percent, said)
+    oxygen = next((p for p in seen.parts if p.oxygen and p.shows is not None), None)
+    if oxygen is not None and oxygen.shows is not None:
+        more = oxygen.shows - (oxygen.zero_error or 0.0) - oxygen.value * (1 + mean)
+        expected = -mean * AIR_OXYGEN
+        said += f" Oxygen reads {more:+.2f} more; drawn-in air would bring {expected:+.2f}."
+        air = more > expected / 2
+        return _sure("air_drawn_in" if air else "cell_pressure", percent, said)
+    told = seen.apart.get("with_overflow")
+    if told is not None:
+        gone = abs(told - cells[0].value) < abs((cells[0].shows or 0.0) - cells[0].value) / 2
+        return _sure("air_drawn_in" if gone else "cell_pressure", percent, said)
+    return _twins("overflow", percent, said, "air_drawn_in", "cell_pressure")
+
+
+def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
+    """Return what a component itself shows."""
+    if p.zero_error is not None and abs(p.zero_error) > p.limit:
+        percent = 100 * p.zero_error / p.range
+        said = f"In zero gas it reads {p.zero_error:+.3g}."
+        return _sure("mix_zero_moved", percent, said)
+    assert p.shows is not None
+    error = p.shows - p.value
+    percent = 100 * error / p.range
+    if not p.value:
+        return _sure("mix_cross", percent, f"It reads {error:+.3g} in a gas that holds none of it.")
+    said = f"It reads {error:+.3g} from the mixture, its zero is right."
+    return _of_span(seen, p, error, percent, said)
+
+
+def _of_span(seen: Evidence, p: One, error: float, percent: float, said: str) -> tuple[Cause, ...]:
+    """Return what a component with a right zero may have: a disturbance, its span, its part."""
+    if p.cross and p.cross * error > 0 and abs(p.cross) >= EXPLAINED * abs(error):
+        told = seen.apart.get("alone_share")
+        if told is None:
+            return _twins("single", percent, said, "mix_cross", "mix_span_moved")
+        right = abs(told - 100) < 50 * abs(error) / p.value
+        return _sure("mix_cross" if right else "mix_span_moved", percent, said)
+    if 100 * abs(error) <= DRIFTS_PERCENT * p.value:
+        return _sure("mix_span_moved", percent, said)
+    told = seen.apart.get("other_share")
+    if told is None:
+        return _twins("other", percent, said, "mix_span_moved", "mix_part_wrong")
+    same = abs(told - 100) > 50 * abs(error) / p.value
+    return _sure("mix_span_moved" if same else "mix_part_wrong", percent, said)
+
+
+def _sure(name: str, percent: float, said: str) -> tuple[Cause, ...]:
+    return (cause(name, percent, said, REMEDIES[name], 0.95),)
+
+
+def _twins(tells: str, percent: float, said: str, *names: str) -> tuple[Cause, ...]:
+    tell = TELLS[tells]
+    return tuple(
+        cause(
+            name,
+            percent,
+            "Looks the same." if n else f"{said} {tell}",
+            f"{tell} {REMEDIES[name]}",
+            0.5,
+        )
+        for n, name in enumerate(names)
+    )
