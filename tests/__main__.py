@@ -35,7 +35,10 @@ PARTS = (
         "tests.browser.test_bench",
         "tests.browser.test_electrodes",
     ),
-    ("tests.browser.test_hands",),
+    (
+        "tests.browser.test_hands",
+        "tests.browser.test_analyzers",
+    ),
     (
         "tests.browser.test_jobs",
         "tests.browser.test_detectors",

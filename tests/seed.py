@@ -10,7 +10,7 @@ django.setup()
 from django.conf import settings  # noqa: E402  (Django must be set up first)
 from django.db import transaction  # noqa: E402
 
-from tests.server import detectors, electrodes, families, works  # noqa: E402
+from tests.server import detectors, electrodes, families, mixtures, traces, works  # noqa: E402
 
 
 @transaction.atomic
@@ -32,6 +32,8 @@ def fill() -> None:
     families.everything()
     detectors.everything()
     electrodes.everything()
+    traces.everything()
+    mixtures.everything()
 
 
 if __name__ == "__main__":

@@ -60,3 +60,11 @@ def rig(instrument, pace=1.0, model=None, **cell):
         started_at=timezone.now() - timedelta(minutes=5),
         pace=pace,
     )
+
+
+def everything():
+    """The method twice: wired to a quick rig, and not."""
+    shelf()
+    for method, (cell, _) in PLANTED.items():
+        rig(analyzer(f"R-{method}", method), pace=20.0, **cell)
+        analyzer(f"T-{method}", method)

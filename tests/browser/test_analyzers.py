@@ -1,0 +1,73 @@
+"""Process analyzers up to the certificate: by rig with keys alone, and typed on the phone."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from calibration.simulate.technician import Technician
+from tests.browser.base import ON_PHONE, BrowserCase
+from tests.browser.looking import Look
+from tests.browser.walker import Walker
+from tests.server import mixtures, traces
+
+
+class Analyzers(BrowserCase):
+    def ended(self, page, job: str, cause: str) -> dict:
+        """The certificate opens and names the cause."""
+        expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
+        files = f"{self.server().address}/api/records/{job}/certificate"
+        said = page.context.request.get(f"{files}.json").json()
+        self.assertIn(cause, said["judgement"]["causes"])
+        self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")
+        return {table["title"]: table["rows"] for table in said["tables"]}
+
+    def test_trace_oxygen_by_rig_with_keys_alone(self):
+        page, job = self.begin("R-trace_oxygen")
+        walker = Walker(page, self.server().address, job, keys=True)
+        walker.walk("bleed")
+        expect(page.get_by_role("button", name="All 4 are done")).to_be_visible()
+        self.axe(page)
+        walker.walk("judge")
+        held = page.get_by_text("until the device ends the hold-off by itself")
+        expect(held.first).to_be_visible()
+        walker.walk()
+        tables = self.ended(page, job, "Sensor weaker")
+        self.assertEqual([r[2] for r in tables["Regulator, filled and vented"]], ["4", "9"])
+
+    def test_a_new_sensor_typed_on_the_phone(self):
+        typist = Technician(traces.sound(), seed=5, answers=traces.TOLD)
+        page, job = self.begin("T-trace_new_sensor", **ON_PHONE)
+        look = Look(self, page, glove=True)
+        told = {"air_seconds": "20", "sensor_serial": "N-2"}
+        walker = Walker(
+            page, self.server().address, job, typist, answers=told, touch=True, look=look
+        )
+        walker.walk("come_down")
+        self.see(page, "It can only reach what the process is")
+        walker.walk("judge")
+        expect(page.get_by_role("button", name="Leave it as it is")).to_have_count(0)
+        walker.walk()
+        expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
+
+    def test_a_mixture_by_rig_with_keys_alone(self):
+        page, job = self.begin("R-mixture_calibrate")
+        walker = Walker(page, self.server().address, job, keys=True)
+        walker.walk("in_span")
+        self.axe(page)
+        walker.walk()
+        tables = self.ended(page, job, "Span moved")
+        left = {tuple(r[:2]): r[4] for r in tables["Every component"]}
+        self.assertTrue(left["Carbon monoxide", "mixture"])
+        self.assertEqual(left["Carbon dioxide", "mixture"], "")
+
+    def test_a_mixture_typed_on_the_phone(self):
+        typist = Technician(
+            mixtures.sound(gain=0.96), seed=5, answers=mixtures.TOLD, bottles=mixtures.POURED
+        )
+        page, job = self.begin("T-mixture_calibrate", **ON_PHONE)
+        look = Look(self, page, glove=True)
+        walker = Walker(page, self.server().address, job, typist, touch=True, look=look)
+        walker.walk("in_zero")
+        self.axe(page)
+        walker.walk()
+        self.ended(page, job, "Span moved")
