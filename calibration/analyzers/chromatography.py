@@ -329,6 +329,8 @@ def _closest(peaks: Sequence[Peak]) -> tuple[float | None, str | None]:
     return least, f"{one.name.capitalize()} and {other.name}"
 
 
+#: A peak scatters by this share of its window.
+SCATTER = 1 / 6
 #: Shifts count as one percentage when they differ by no more than this share of their mean.
 ALIKE = 0.25
 
@@ -336,13 +338,20 @@ ALIKE = 0.25
 def _retention_advice(peaks: Sequence[Peak], shifts: Sequence[float], window: float) -> str:
     if all(abs(s) <= window for s in shifts):
         return "All components are where they belong."
-    one_way = all(s > 0 for s in shifts) or all(s < 0 for s in shifts)
-    if not one_way or len(shifts) < 2:
+    # Small ones are the scatter of a peak: they speak neither for nor against.
+    moved = [s for s in shifts if abs(s) > window * SCATTER]
+    one_way = all(s > 0 for s in moved) or all(s < 0 for s in moved)
+    if not one_way or len(moved) < 2:
         return "Single components moved: check the gas, the injection and the peak assignment."
-    later, mean = ("later" if shifts[0] > 0 else "earlier"), fmean(shifts)
+    later, mean = ("later" if moved[0] > 0 else "earlier"), fmean(shifts)
     if all(abs(s - mean) <= ALIKE * abs(mean) for s in shifts):
         return f"All come {later} by one percentage: carrier flow or temperature. Check them first."
-    grows = [abs(s) for _, s in sorted(zip((p.expected_s for p in peaks), shifts, strict=True))]
-    if grows == sorted(grows) and mean > 0:
+    grows = [s for _, s in sorted(zip((p.expected_s for p in peaks), shifts, strict=True))]
+    slack = window * SCATTER
+    if (
+        mean > 0
+        and all(b >= a - slack for a, b in pairwise(grows))
+        and grows[-1] > grows[0] + slack
+    ):
         return "The later a peak, the more it is late: moisture on the column. Recondition first."
     return f"All come {later}: moisture on the column or a changed flow. Recondition first."

@@ -49,10 +49,22 @@ def begin_again(ledger: Any) -> None:
     for part in ledger._parts.values():
         part.begin_again()
     put_on_again(ledger)
+    asked_again(ledger)
     ledger.round_start = len(ledger.adjusted)
     for step in ledger.method.steps:
         if step.kind == "adjust" or step.judges == "left":
             ledger.decided.pop(step.id, None)
+
+
+def asked_again(ledger: Any) -> None:
+    """Lines and waits of each round are asked for anew in the next one."""
+    for step in ledger.method.steps:
+        if step.each_round and step.kind == "checklist":
+            for key in [k for k in ledger.confirmed if k[0] == step.id]:
+                ledger.confirmed.pop(key)
+        elif step.each_round and step.kind == "timer":
+            ledger.timers.pop(step.id, None)
+            ledger.waived.pop(step.id, None)
 
 
 def put_on_again(ledger: Any) -> None:
@@ -76,5 +88,6 @@ def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
     for part in ledger._parts.values():
         part.begin_again()
     put_on_again(ledger)
+    asked_again(ledger)
     if content.choice == REPEAT_OTHER:
         ledger.kit.clear()

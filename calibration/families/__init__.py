@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.family import register
 from calibration.families import (
+    chromatograph,
     dp_flow,
     gas,
     level,
@@ -25,6 +26,7 @@ EVERY = (
     ph.FAMILY,
     trace.FAMILY,
     mixture.FAMILY,
+    chromatograph.FAMILY,
 )
 for _family in EVERY:
     register(_family)

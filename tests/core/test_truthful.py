@@ -14,6 +14,8 @@ from calibration.kernel.errors import InputError
 from tests.core.detectors import DETECTORS, GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import FAMILIES, Visit
+from tests.core.mixtures import MixVisit
+from tests.core.traces import TraceVisit
 from tests.long import several
 
 #: Conditions that are drawn: a tenth of them each time, all in the long run.
@@ -28,6 +30,16 @@ HEADS = (
     {"plugged": 0.8},
     {"capped": True},
 )
+ANALYZERS = (
+    {},
+    {"response": 0.86},
+    {"leak_ul_min": 6.0},
+    {"bled_before": 0.01, "gauge_found_bar": 0.0},
+    {"exposed_ppm": 9.0},
+    {"gas_ppm": 5.0},
+    {"output_span_percent": 7.0},
+)
+MIXES = ({}, {}, {"drawn_in": 0.07}, {"pressure_hpa": 55.0}, {"held": True})
 LOOPS = ({}, {}, {"sensor_zero_percent": 1.2}, {"output_zero_percent": 3.0})
 
 
@@ -142,10 +154,16 @@ def visit_of(name, chance):
         visit = GasVisit(name, seed=seed, asks=True)
         heads = len(visit.person.model.heads)
         return visit.head(chance.randrange(heads), **chance.choice(HEADS))
+    if name in TRACES:
+        return TraceVisit(name, seed=seed, asks=True, **chance.choice(ANALYZERS))
+    if name == "mixture_calibrate":
+        gain = chance.choice((1.0, 1.0, 0.97, 1.03, 0.88))
+        return MixVisit(seed=seed, asks=True, **chance.choice(MIXES)).cell(1, gain=gain)
     return PhVisit(name, seed=seed, asks=True)
 
 
-NAMES = (*FAMILIES, *DETECTORS, "ph_buffers", "ph_check")
+TRACES = ("trace_oxygen", "trace_new_sensor")
+NAMES = (*FAMILIES, *DETECTORS, "ph_buffers", "ph_check", *TRACES, "mixture_calibrate")
 
 
 class Truthful(SimpleTestCase):

@@ -14,7 +14,6 @@ from calibration.families.mixture.facts import (
     ZERO_GAS,
     Multi,
     components,
-    holds,
     multi,
 )
 from calibration.families.mixture.judge import MixJudge
@@ -23,23 +22,18 @@ from calibration.families.mixture.methods import MIX_CALIBRATE
 from calibration.families.mixture.remedies import CAUSES
 from calibration.families.mixture.rig import MixRig
 from calibration.families.mixture.shape import MixShape
+from calibration.families.shared.contents import holds, in_words
 from calibration.kernel.rounding import trimmed
-
-
-def _contents(asset: AssetFacts) -> str:
-    own = holds(asset)
-    said = ", ".join(f"{p.gas} {trimmed(p.value)} {p.unit}" for p in own.parts)
-    return f"{said} in {own.balance}" if said else own.balance
 
 
 def _words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
     worst = max((p.uncertainty_percent for p in holds(asset).parts), default=None)
     u = f"parts to ±{trimmed(worst)} %" if worst is not None else "zero gas"
-    return _contents(asset), u, doubt_of(job, role, asset)
+    return in_words(asset), u, doubt_of(job, role, asset)
 
 
 def _lines(asset: AssetFacts) -> tuple[Row, ...]:
-    return (Row(label="Holds", value=_contents(asset)), Row(label="lot", value=holds(asset).lot))
+    return (Row(label="Holds", value=in_words(asset)), Row(label="lot", value=holds(asset).lot))
 
 
 def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:

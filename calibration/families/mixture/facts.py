@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.families.shared.contents import value_of
 from calibration.kernel.codec import about, read
 from calibration.kernel.numbers import HUNDRED
 
 #: What a reference of the family holds.
 MIXTURE, ZERO_GAS = "mixture", "mixture_zero"
-#: 1 % by volume. [ppm]
-PPM_PER_PERCENT = Decimal(10_000)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -50,25 +49,6 @@ class Multi:
     overflow: str = about("how the mixture is given", default="through a tee, with an overflow")
 
 
-@dataclass(frozen=True, kw_only=True)
-class PartOf:
-    """One gas of a mixture, with an uncertainty of its own."""
-
-    gas: str = about("gas")
-    value: Decimal = about("how much")
-    unit: str = about("unit, % vol or ppm", default="% vol")
-    uncertainty_percent: Decimal = about("expanded uncertainty", unit="%", default=Decimal(2))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Holds:
-    """What is in a cylinder, besides its balance."""
-
-    parts: tuple[PartOf, ...] = about("gases", default=())
-    balance: str = about("the rest", default="nitrogen")
-    lot: str = about("lot", default="")
-
-
 def multi(facts: InstrumentFacts) -> Multi:
     """Return what is particular to the analyzer."""
     return read(Multi, facts.own, "instrument")
@@ -79,23 +59,9 @@ def components(facts: InstrumentFacts) -> tuple[Component, ...]:
     return multi(facts).components
 
 
-def holds(asset: AssetFacts) -> Holds:
-    """Return what is in a cylinder."""
-    return read(Holds, asset.own, "asset")
-
-
-def part_in(asset: AssetFacts, c: Component) -> PartOf | None:
-    """Return the part of a mixture that a component reads; none where it is not in it."""
-    return next((p for p in holds(asset).parts if p.gas == c.gas), None)
-
-
 def value_in(asset: AssetFacts, c: Component) -> Decimal:
     """Return what a component should read in a gas, in its own unit; 0 where it is not in it."""
-    part = part_in(asset, c)
-    if part is None:
-        return Decimal(0)
-    percent = part.value if part.unit == "% vol" else part.value / PPM_PER_PERCENT
-    return percent if c.unit == "% vol" else percent * PPM_PER_PERCENT
+    return value_of(asset, c.gas, c.unit)
 
 
 def share_of_range(value: Decimal, c: Component) -> Decimal:

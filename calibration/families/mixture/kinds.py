@@ -18,9 +18,10 @@ from calibration.engine.runkind import RunKind
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
 from calibration.families.mixture.causes import limit_of, named
-from calibration.families.mixture.facts import components, holds
+from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import unset, value_of
 from calibration.families.mixture.words import ROLES, Gas
+from calibration.families.shared.contents import holds
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.runs.points import PlannedPoint
 

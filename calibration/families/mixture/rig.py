@@ -16,10 +16,11 @@ from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
 from calibration.families.mixture import model as own
 from calibration.families.mixture.causes import limit_of
-from calibration.families.mixture.facts import PPM_PER_PERCENT, components, holds
+from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import AFTER, end_of, made, may_set, seen_of, value_of
 from calibration.families.mixture.model import MixModel
 from calibration.families.mixture.words import ROLES, SUFFIX, Gas, Together
+from calibration.families.shared.contents import PPM_PER_PERCENT, holds
 from calibration.kernel.numbers import exact
 from calibration.simulate.alongside import Alongside, Part, Truth, Watched
 from calibration.simulate.commands import Command, Live, Share

@@ -1,0 +1,138 @@
+"""Portable gas chromatographs for dissolved gas: pairs of injections, retention, blank."""
+
+from __future__ import annotations
+
+from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method import KitRole, Step
+from calibration.engine.reads import Reads
+from calibration.engine.view.blocks import Row
+from calibration.families.chromatograph import admit, entries, events, kinds, sections, task
+from calibration.families.chromatograph.facts import (
+    CALIBRATION_GAS,
+    GAS_TRAP,
+    Chromatograph,
+    chromatograph,
+    peaks,
+    trap,
+)
+from calibration.families.chromatograph.injections import reads
+from calibration.families.chromatograph.judge import GcJudge
+from calibration.families.chromatograph.kinds import INJECTED
+from calibration.families.chromatograph.ledger import part_of
+from calibration.families.chromatograph.methods import GC_CALIBRATE
+from calibration.families.chromatograph.remedies import CAUSES
+from calibration.families.chromatograph.rig import GcRig
+from calibration.families.chromatograph.shape import GcShape
+from calibration.families.shared.contents import holds, in_words
+from calibration.kernel.rounding import trimmed
+
+_RUN = "It was injected then; that cannot be taken back. Inject once more where it was wrong."
+
+
+def _gas_words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
+    worst = max((p.uncertainty_percent for p in holds(asset).parts), default=None)
+    u = f"parts to ±{trimmed(worst)} %" if worst is not None else ""
+    return in_words(asset), u, admit.gas_doubt(job, asset)
+
+
+def _trap_words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
+    opened = trap(asset).opened_on
+    said = f"opened {opened}" if opened else "new"
+    return said, "", admit.trap_doubt(asset, job.now.date())
+
+
+def _gas_lines(asset: AssetFacts) -> tuple[Row, ...]:
+    return (Row(label="Holds", value=in_words(asset)), Row(label="lot", value=holds(asset).lot))
+
+
+def _trap_lines(asset: AssetFacts) -> tuple[Row, ...]:
+    own = trap(asset)
+    return (
+        Row(label="opened", value=own.opened_on or "not yet"),
+        Row(label="serves", value=f"{trimmed(own.days)} d"),
+    )
+
+
+def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:
+    own = chromatograph(facts)
+    rows = [Row(label="Components", value=_span_words(facts))]
+    if own.valid_on:
+        good = f"{own.valid_on}, until it is switched off or midnight"
+        rows.append(Row(label="Calibrated for", value=good))
+    if own.responses:
+        rows.append(Row(label="Response, of the stored", value=own.responses))
+    return tuple(rows)
+
+
+def _span_words(facts: InstrumentFacts) -> str:
+    return ", ".join(p.label.lower() for p in peaks(facts))
+
+
+def _injected(job: Reads, step: Step) -> bool:
+    return step.id in part_of(job.ledger).injections
+
+
+def _stored(job: Reads, step: Step) -> bool:
+    return step.id in part_of(job.ledger).stored
+
+
+FAMILY = Family(
+    id="chromatographs",
+    title="Portable chromatographs",
+    methods=(GC_CALIBRATE,),
+    claims=lambda facts: "peaks" in facts.own.values,
+    fits=(Fit(GC_CALIBRATE.id, lambda facts: True, "its components come as peaks"),),
+    facts=Chromatograph,
+    assets={
+        CALIBRATION_GAS: AssetKind(
+            admit=admit.gas_chosen,
+            words=_gas_words,
+            contributions=kinds.of_gas,
+            lines=_gas_lines,
+            unit="L",
+        ),
+        GAS_TRAP: AssetKind(
+            admit=admit.trap_chosen,
+            words=_trap_words,
+            contributions=kinds.of_trap,
+            lines=_trap_lines,
+        ),
+    },
+    events={
+        "injected": EventKind(
+            content=events.Injected,
+            add=entries.add_injected,
+            admit=entries.injected,
+            words=entries.injected_in_words,
+            stands=_RUN,
+        ),
+        "stored": EventKind(
+            content=events.Stored,
+            add=entries.add_stored,
+            admit=entries.stored,
+            words=entries.stored_in_words,
+        ),
+    },
+    runs={INJECTED.id: INJECTED},
+    steps={
+        "injection": StepKind(done=_injected, reads=reads),
+        "storing": StepKind(done=_stored, sets=True),
+    },
+    shape=GcShape(),
+    judge=GcJudge(),
+    causes=CAUSES,
+    to_close=admit.to_close,
+    heading=task.heading,
+    task=task.task,
+    blocks=task.blocks,
+    drawn=sections.drawn,
+    learnt=sections.learnt,
+    remembered=sections.remembered,
+    rig=GcRig(),
+    plate=_plate,
+    span_words=_span_words,
+    range_words=lambda job: _span_words(job.ledger.facts),
+    output_words=lambda job: "own display",
+    sections=sections.sections,
+)
