@@ -34,11 +34,9 @@ PARTS = (
     (
         "tests.browser.test_bench",
         "tests.browser.test_electrodes",
-    ),
-    (
-        "tests.browser.test_hands",
         "tests.browser.test_analyzers",
     ),
+    ("tests.browser.test_hands",),
     (
         "tests.browser.test_jobs",
         "tests.browser.test_detectors",

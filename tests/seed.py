@@ -10,7 +10,7 @@ django.setup()
 from django.conf import settings  # noqa: E402  (Django must be set up first)
 from django.db import transaction  # noqa: E402
 
-from tests.server import detectors, electrodes, families, mixtures, traces, works  # noqa: E402
+from tests.server import detectors, electrodes, families, gcs, mixtures, traces, works  # noqa: E402
 
 
 @transaction.atomic
@@ -34,6 +34,7 @@ def fill() -> None:
     electrodes.everything()
     traces.everything()
     mixtures.everything()
+    gcs.everything()
 
 
 if __name__ == "__main__":

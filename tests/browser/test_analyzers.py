@@ -1,4 +1,4 @@
-"""Process analyzers up to the certificate: by rig with keys alone, and typed on the phone."""
+"""Process analyzers up to the certificate: by rig, with keys alone, and typed on the phone."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from calibration.simulate.technician import Technician
 from tests.browser.base import ON_PHONE, BrowserCase
 from tests.browser.looking import Look
 from tests.browser.walker import Walker
-from tests.server import mixtures, traces
+from tests.server import gcs, mixtures, traces
 
 
 class Analyzers(BrowserCase):
@@ -21,9 +21,9 @@ class Analyzers(BrowserCase):
         self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")
         return {table["title"]: table["rows"] for table in said["tables"]}
 
-    def test_trace_oxygen_by_rig_with_keys_alone(self):
+    def test_trace_oxygen_by_rig(self):
         page, job = self.begin("R-trace_oxygen")
-        walker = Walker(page, self.server().address, job, keys=True)
+        walker = Walker(page, self.server().address, job)
         walker.walk("bleed")
         expect(page.get_by_role("button", name="All 4 are done")).to_be_visible()
         self.axe(page)
@@ -71,3 +71,26 @@ class Analyzers(BrowserCase):
         self.axe(page)
         walker.walk()
         self.ended(page, job, "Span moved")
+
+    def test_a_chromatograph_by_rig(self):
+        page, job = self.begin("R-gc_calibrate")
+        walker = Walker(page, self.server().address, job)
+        walker.walk("inject_2")
+        self.axe(page)
+        walker.walk("judge")
+        expect(
+            page.get_by_role("table", name="Injections, ppm")
+            .or_(page.get_by_text("Injections 1 and 2 agree."))
+            .first
+        ).to_be_visible()
+        walker.walk()
+        tables = self.ended(page, job, "Detector weaker")
+        self.assertEqual(len(tables["Every injection, ppm at s"]), 4)
+
+    def test_a_chromatograph_typed(self):
+        typist = Technician(
+            gcs.sound(aged_percent=8.0), seed=5, answers=gcs.TOLD, bottles=gcs.POURED
+        )
+        page, job = self.begin("T-gc_calibrate")
+        Walker(page, self.server().address, job, typist).walk()
+        self.ended(page, job, "Detector weaker")

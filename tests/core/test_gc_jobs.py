@@ -87,6 +87,7 @@ class Pairs(Gc):
         for number, value in enumerate(("400", "450", "520", "600", "700"), 1):
             state = self.inject(visit, f"inject_{number}", a=value)
         self.assertEqual(state.as_found.taken, 0)
+        self.assertEqual(state.current_step, "none_agree")
         self.assertIn("No two injections agree", " ".join(state.to_close))
         visit.push("ended", state="failed", reason="no two injections agree")
         self.assertEqual(visit.until("").outcome.id, "failed")

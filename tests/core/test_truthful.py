@@ -14,6 +14,7 @@ from calibration.kernel.errors import InputError
 from tests.core.detectors import DETECTORS, GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import FAMILIES, Visit
+from tests.core.gcs import GcVisit
 from tests.core.mixtures import MixVisit
 from tests.core.traces import TraceVisit
 from tests.long import several
@@ -40,6 +41,13 @@ ANALYZERS = (
     {"output_span_percent": 7.0},
 )
 MIXES = ({}, {}, {"drawn_in": 0.07}, {"pressure_hpa": 55.0}, {"held": True})
+DEVICES = (
+    {},
+    {"aged_percent": 8.0},
+    {"leak_percent": 14.0},
+    {"moisture_percent": 9.0},
+    {"trap_share": 0.4},
+)
 LOOPS = ({}, {}, {"sensor_zero_percent": 1.2}, {"output_zero_percent": 3.0})
 
 
@@ -105,6 +113,8 @@ class Person:
                 continue
             if self.is_so(step.id, item.id):
                 self.log.append((step.id, item.id))
+                if item is step.items[-1]:
+                    self.visit.person.tell(step.order)
                 return self.visit.push("confirmed", step=step.id, item=item.id)
             return self.visit.push("line_failed", step=step.id, item=item.id, what="not there")
         wrong = next(i for i in step.items if i.failed)
@@ -156,6 +166,8 @@ def visit_of(name, chance):
         return visit.head(chance.randrange(heads), **chance.choice(HEADS))
     if name in TRACES:
         return TraceVisit(name, seed=seed, asks=True, **chance.choice(ANALYZERS))
+    if name == "gc_calibrate":
+        return GcVisit(seed=seed, asks=True, **chance.choice(DEVICES))
     if name == "mixture_calibrate":
         gain = chance.choice((1.0, 1.0, 0.97, 1.03, 0.88))
         return MixVisit(seed=seed, asks=True, **chance.choice(MIXES)).cell(1, gain=gain)
@@ -163,7 +175,8 @@ def visit_of(name, chance):
 
 
 TRACES = ("trace_oxygen", "trace_new_sensor")
-NAMES = (*FAMILIES, *DETECTORS, "ph_buffers", "ph_check", *TRACES, "mixture_calibrate")
+OTHERS = ("ph_buffers", "ph_check", *TRACES, "mixture_calibrate", "gc_calibrate")
+NAMES = (*FAMILIES, *DETECTORS, *OTHERS)
 
 
 class Truthful(SimpleTestCase):

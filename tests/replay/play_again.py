@@ -44,8 +44,13 @@ def kept(method: str, version: int = 0) -> list[dict[str, Any]]:
     return [job for job in found if version in (0, job["version"])]
 
 
-def looks(method_id: str, version: int, said: list[dict[str, Any]]) -> Iterator[dict[str, Any]]:
-    """Yield the flat state after each event, and once more when all timers have run out."""
+def looks(
+    method_id: str, version: int, said: list[dict[str, Any]], every: int = 1
+) -> Iterator[dict[str, Any]]:
+    """Yield the flat state after each event, and once more when all timers have run out.
+
+    After those that are not looked at, none of ``every`` so many but the last, an empty one.
+    """
     method = method_for(method_id, version)
     events: list[Event] = []
     ledger = None
@@ -55,7 +60,8 @@ def looks(method_id: str, version: int, said: list[dict[str, Any]]) -> Iterator[
             ledger = build(method, events)
         else:
             ledger.add(events[-1])
-        yield look(ledger, events, events[-1].when)
+        due = len(events) % every == 0 or len(events) == len(said)
+        yield look(ledger, events, events[-1].when) if due else {}
     yield look(build(method, events), events, events[-1].when + LATER)
 
 

@@ -7,6 +7,7 @@ from calibration.engine.family import newest
 from tests.core.detectors import GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import Visit
+from tests.core.gcs import GcVisit
 from tests.core.mixtures import MixVisit
 from tests.core.planted_gas import around, methane
 from tests.core.traces import TraceVisit
@@ -168,6 +169,17 @@ MIXTURES = (
 )
 
 
+#: name, parameters, component and its changes, other faults
+GCS = (
+    ("good", {}, 0, {}, {}),
+    ("weaker", {}, 0, {}, {"aged_percent": 8.0}),
+    ("leak", {}, 0, {}, {"leak_percent": 14.0}),
+    ("moisture", {}, 0, {}, {"moisture_percent": 9.0}),
+    ("one component", {}, 4, {"response": 0.8}, {}),
+    ("spent trap", {}, 0, {}, {"trap_share": 0.4}),
+)
+
+
 def planned(method):
     """Yield the visits of a method by name, each at its start."""
     for name, family, parameters, facts, faults in TRANSMITTERS.get(method, ()):
@@ -189,6 +201,8 @@ def planned(method):
         MIXTURES if method == "mixture_calibrate" else ()
     ):
         yield name, MixVisit(parameters=parameters, **faults).cell(cell, **changes)
+    for name, parameters, place, changes, faults in GCS if method == "gc_calibrate" else ():
+        yield name, GcVisit(parameters=parameters, **faults).line(place, **changes)
 
 
 def of_method(method, family, parameters, facts, faults):

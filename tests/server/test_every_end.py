@@ -16,7 +16,7 @@ from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from tests.core.detectors import BOTTLES, DETECTORS, MIX
 from tests.core.families import FAMILIES, LoopModel
-from tests.server import detectors, electrodes, families, mixtures, traces, works
+from tests.server import detectors, electrodes, families, gcs, mixtures, traces, works
 from tests.server.base import ApiCase
 from tests.server.test_walks import SPANS, TOLD, TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
@@ -62,6 +62,7 @@ EVERY = (
     electrodes.PLANTED,
     traces.PLANTED,
     mixtures.PLANTED,
+    gcs.PLANTED,
 )
 #: What each planted fault is called.
 CAUSE = {
@@ -69,7 +70,7 @@ CAUSE = {
     **{name: row[-1] for rows in EVERY for name, row in rows.items()},
 }
 #: Steps whose entries do not ask anything of each other.
-AT_ONCE = ("checklist", "put_on", "take_off", "timer")
+AT_ONCE = ("checklist", "put_on", "take_off", "timer", "record")
 
 
 class Ended(TypedWalk):
@@ -153,6 +154,12 @@ class EveryEnd(ApiCase):
         model = mixtures.sound(**faults_of(name, what, mixtures.PLANTED[name][0]))
         return self.walk(choice, mixtures.TOLD, model, mixtures.POURED)
 
+    def gc(self, name, choice, what):
+        gcs.shelf()
+        gcs.device("X-1", name)
+        model = gcs.sound(**faults_of(name, what, gcs.PLANTED[name][0]))
+        return self.walk(choice, gcs.TOLD, model, gcs.POURED)
+
     def due(self):
         today = self.must(self.ana.get("/api/today"))
         found = [d for a in today["areas"] for d in a["due"] if d["tag"] == "X-1"]
@@ -228,6 +235,8 @@ def kind_of(name):
         if name in traces.PLANTED
         else "mixture"
         if name in mixtures.PLANTED
+        else "gc"
+        if name in gcs.PLANTED
         else "transmitter"
     )
 

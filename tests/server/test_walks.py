@@ -6,7 +6,7 @@ By typing they are in tests/server/test_every_end.py, ended in each way.
 from __future__ import annotations
 
 from tests.core.detectors import ANSWERS
-from tests.server import detectors, electrodes, families, mixtures, traces
+from tests.server import detectors, electrodes, families, gcs, mixtures, traces
 from tests.server.base import ApiCase
 from tests.server.walker import RigWalk
 from verifyloop.kit.models import Use
@@ -137,6 +137,27 @@ class Mixtures(Walks):
         rows = {tuple(r[:2]): r[3:5] for r in said["tables"][0]["rows"]}
         self.assertEqual(rows["Carbon monoxide", "mixture"][1][:3], "4.0")
         self.assertEqual(rows["Carbon dioxide", "mixture"][1], "")
+
+
+class Chromatographs(Walks):
+    def setUp(self):
+        super().setUp()
+        gcs.shelf()
+
+    def test_a_weaker_detector_is_stored_by_rig(self):
+        gcs.rig(gcs.device("X-1"), aged_percent=8.0)
+        said = self.ended(RigWalk(self, "X-1", gcs.TOLD), "Detector weaker")
+        tables = {t["title"]: t["rows"] for t in said["tables"]}
+        self.assertEqual(len(tables["Every injection, ppm at s"]), 4)
+        page = self.must(self.ana.get("/api/instruments/X-1"))
+        self.assertIn("until it is switched off or midnight", str(page))
+
+    def test_moisture_is_put_right_and_the_test_repeated(self):
+        gcs.rig(gcs.device("X-1"), moisture_percent=9.0)
+        walk = RigWalk(self, "X-1", gcs.TOLD)
+        state = walk.walk("judge")
+        self.assertEqual(state["judgement"]["causes"][0]["label"], "Moisture on the column")
+        self.assertEqual(walk.walk()["outcome"]["id"], "within")
 
 
 def _add(case, way, name):

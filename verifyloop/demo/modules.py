@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from verifyloop.demo import electrodes, mixtures, traces
+from verifyloop.demo import electrodes, gcs, mixtures, traces
 
 #: one instrument of such a family
-Own = electrodes.Loop | traces.Line | mixtures.Kiln
+Own = electrodes.Loop | traces.Line | mixtures.Kiln | gcs.Device
 #: by what they call one of their instruments
 MODULES: dict[type, Any] = {
     electrodes.Loop: electrodes,
     traces.Line: traces,
     mixtures.Kiln: mixtures,
+    gcs.Device: gcs,
 }

@@ -118,6 +118,8 @@ FAMILY = Family(
     steps={
         "injection": StepKind(done=_injected, reads=reads),
         "storing": StepKind(done=_stored, sets=True),
+        # There is no way on but to end the job.
+        "no_pair": StepKind(done=lambda job, step: False),
     },
     shape=GcShape(),
     judge=GcJudge(),

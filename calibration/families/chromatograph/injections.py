@@ -188,6 +188,11 @@ def _pair(job: Reads, step: Step) -> bool:
     return accepted(job.ledger, job.settings) is not None
 
 
+def _no_pair(job: Reads, step: Step) -> bool:
+    return len(INJECTIONS) - 1 in taken(job.ledger) and not _pair(job, step)
+
+
+NO_PAIR = Condition(_no_pair, "only if none of five agree")
 THIRD = Condition(_third, "only if two do not agree")
 ANEW = Condition(_anew, "only if three do not agree")
 PAIRED = Condition(_pair, "once two agree")

@@ -101,7 +101,7 @@ class Injected(RunKind):
         seen = evidence_of(job)
         found = replace(found, causes=named(job, spec.channel, found))
         if seen is not None and seen.times:
-            return replace(found, mark="outside", marks=tuple("outside" for _ in found.marks))
+            return replace(found, mark="outside")
         return found
 
     def title(self, job: Reads, spec: RunSpec) -> str:

@@ -10,7 +10,13 @@ from calibration.engine.method import Condition, Item, KitRole, Method, Paramete
 from calibration.engine.reads import Reads
 from calibration.families.chromatograph.causes import wanted
 from calibration.families.chromatograph.facts import CALIBRATION_GAS, GAS_TRAP
-from calibration.families.chromatograph.injections import ANEW, BLANK_OUTSIDE, PAIRED, THIRD
+from calibration.families.chromatograph.injections import (
+    ANEW,
+    BLANK_OUTSIDE,
+    NO_PAIR,
+    PAIRED,
+    THIRD,
+)
 from calibration.families.chromatograph.ledger import part_of
 from calibration.families.chromatograph.words import (
     APART,
@@ -124,6 +130,15 @@ RECONDITION = Step(
     items=(Item(id="done", label="Seals looked at, column reconditioned"),),
     only_if=ANEW,
     order="recondition",
+)
+NONE_AGREE = Step(
+    id="none_agree",
+    stage="found",
+    kind="no_pair",
+    title="No two injections agree",
+    instruction="After reconditioning, too, no two agree. End the job here: failed, or not done.",
+    why="Without a pair nothing is known of the device, and nothing of it is judged.",
+    only_if=NO_PAIR,
 )
 PUT_RIGHT = Step(
     id="put_right",
@@ -240,6 +255,7 @@ GC_CALIBRATE = Method(
         _wait(4, ANEW),
         _leak(5, "Leak test, second after it", "found", ANEW, "gas"),
         _inject("inject_5", "Second injection anew", "found", "found", ANEW),
+        NONE_AGREE,
         TELL,
         replace(parts.JUDGE, only_if=PAIRED),
         STORE,

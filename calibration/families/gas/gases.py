@@ -11,6 +11,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from decimal import Decimal
 from typing import cast
+from weakref import WeakKeyDictionary
 
 from calibration.decisions.tolerance import Tolerance
 from calibration.engine import events as ev
@@ -152,8 +153,20 @@ def minutes_for(settings: Settings, purpose: Purpose) -> Decimal:
     return settings.number("span_minutes" if purpose == "span" else "zero_minutes")
 
 
-def uses(job: Reads) -> Iterator[tuple[Step, str, int, Purpose]]:
-    """Yield every step, role, channel and purpose for which the job may open a cylinder."""
+#: a step, a role, a channel and a purpose
+Use = tuple[Step, str, int, Purpose]
+#: by job, as it stands: it is asked for each role of each step
+_USES: WeakKeyDictionary[Reads, tuple[Use, ...]] = WeakKeyDictionary()
+
+
+def uses(job: Reads) -> tuple[Use, ...]:
+    """Return every step, role, channel and purpose for which the job may open a cylinder."""
+    if job not in _USES:
+        _USES[job] = tuple(_uses(job))
+    return _USES[job]
+
+
+def _uses(job: Reads) -> Iterator[Use]:
     for step in job.ledger.method.steps:
         if not job.possible(step):
             continue
