@@ -95,6 +95,14 @@ class Part:
 Truth = Callable[[str], Mapping[str, Any] | None]
 
 
+def finishes(job: Reads, step: Step, event: Event) -> bool:
+    """Tell whether an event finishes its step; a checklist tells the rig once, by its last line."""
+    if event.kind != "confirmed":
+        return True
+    left = [i.id for i in step.items if (step.id, i.id) not in job.ledger.confirmed]
+    return left == [event.content.item]
+
+
 class Alongside:
     """How a rig goes along with a job."""
 

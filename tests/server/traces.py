@@ -44,7 +44,7 @@ def analyzer(tag, method="trace_oxygen"):
         output_lower="4",
         output_upper="20",
         tolerance={"combine": "greatest", "absolute": "0.2", "percent_of_reading": "5"},
-        own={"sample_ppm": "2", "holds_minutes": "20"},
+        own={"sample_ppm": "2", "holds_minutes": "20", "air_seconds": "2"},
     )
 
 

@@ -30,8 +30,9 @@ from calibration.families.chromatograph.words import (
     Injection,
 )
 from calibration.families.shared.contents import value_of
+from calibration.families.shared.typed import nothing_else, number
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import parse_decimal, to_float
+from calibration.kernel.numbers import to_float
 
 AT = "_s"
 
@@ -54,7 +55,7 @@ def seen_of(ledger: Ledger, content: Injected) -> dict[int, Result]:
     """
     found, rest = {}, dict(content.own.values)
     for n, peak in enumerate(peaks(ledger.facts)):
-        shows, at = _number(rest, peak.id), _number(rest, peak.id + AT)
+        shows, at = number(rest, peak.id), number(rest, peak.id + AT)
         if shows is None:
             raise InputError(
                 "value.missing",
@@ -71,18 +72,8 @@ def seen_of(ledger: Ledger, content: Injected) -> dict[int, Result]:
                     "Read it once more.",
                 )
         found[n] = Result(shows, at)
-    for name in rest:
-        raise InputError(
-            "field.unknown", f"data.{name[:40]}", "Nothing of that name is read here.", "Drop it."
-        )
+    nothing_else(rest)
     return found
-
-
-def _number(values: dict[str, object], name: str) -> Decimal | None:
-    value = values.pop(name, None)
-    if value is None or (isinstance(value, str) and not value.strip()):
-        return None
-    return parse_decimal(value, f"data.{name}")
 
 
 def compared(

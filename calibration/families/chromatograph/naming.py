@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 from statistics import fmean
 
 from calibration.families.chromatograph.remedies import REMEDIES, TELLS
-from calibration.runs.causes import Cause, cause
+from calibration.families.shared.naming import alike, sure
+from calibration.runs.causes import Cause
 
 #: Components count as off by one ratio when they differ by no more than this. [1]
 ALIKE = 0.02
@@ -67,7 +68,7 @@ def asks(seen: Evidence) -> str:
 def _times(seen: Evidence) -> tuple[Cause, ...]:
     names = {"moisture": "gc_moisture", "carrier": "gc_carrier", "single": "gc_peak"}
     name = names.get(seen.times)
-    return _sure(name, 0.0, seen.said) if name else ()
+    return sure(name, 0.0, seen.said, REMEDIES) if name else ()
 
 
 def _together(seen: Evidence) -> tuple[Cause, ...]:
@@ -80,42 +81,24 @@ def _together(seen: Evidence) -> tuple[Cause, ...]:
         return ()
     said = f"All components are off by one ratio, {100 * mean:+.1f} %."
     if mean > 0:
-        return _sure("gc_volume", 100 * mean, said)
+        return sure("gc_volume", 100 * mean, said, REMEDIES)
     if -mean <= WEAKENS:
-        return _sure("gc_aged", 100 * mean, said)
+        return sure("gc_aged", 100 * mean, said, REMEDIES)
     told = seen.apart.get("other_syringe")
     if told is None:
-        return _twins("volume", 100 * mean, said, "gc_volume", "gc_aged")
+        return alike(("gc_volume", "gc_aged"), 100 * mean, said, TELLS["volume"], REMEDIES)
     first = seen.parts[0]
     gone = abs(told - first.value) < abs(first.shows - first.value) / 2
-    return _sure("gc_volume" if gone else "gc_aged", 100 * mean, said)
+    return sure("gc_volume" if gone else "gc_aged", 100 * mean, said, REMEDIES)
 
 
 def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
     share = p.shows / p.value - 1
     said = f"{p.label} alone is off, by {100 * share:+.1f} %."
     if abs(share) <= MOVES:
-        return _sure("gc_response", 100 * share, said)
+        return sure("gc_response", 100 * share, said, REMEDIES)
     told = seen.apart.get("other_gas")
     if told is None:
-        return _twins("part", 100 * share, said, "gc_response", "gc_part")
+        return alike(("gc_response", "gc_part"), 100 * share, said, TELLS["part"], REMEDIES)
     same = abs(told - 100) > 50 * abs(share)
-    return _sure("gc_response" if same else "gc_part", 100 * share, said)
-
-
-def _sure(name: str, percent: float, said: str) -> tuple[Cause, ...]:
-    return (cause(name, percent, said, REMEDIES[name], 0.95),)
-
-
-def _twins(tells: str, percent: float, said: str, *names: str) -> tuple[Cause, ...]:
-    tell = TELLS[tells]
-    return tuple(
-        cause(
-            name,
-            percent,
-            "Looks the same." if n else f"{said} {tell}",
-            f"{tell} {REMEDIES[name]}",
-            0.5,
-        )
-        for n, name in enumerate(names)
-    )
+    return sure("gc_response" if same else "gc_part", 100 * share, said, REMEDIES)

@@ -18,7 +18,7 @@ from calibration.families.chromatograph.model import GcModel
 from calibration.families.chromatograph.words import GAS, Injection
 from calibration.families.shared.contents import PPM_PER_PERCENT, holds
 from calibration.kernel.rounding import fixed
-from calibration.simulate.alongside import Alongside, Part, Truth, Watched
+from calibration.simulate.alongside import Alongside, Part, Truth, Watched, finishes
 from calibration.simulate.commands import Command, Share
 from calibration.simulate.rigs import KINDS, Model, RigKind
 
@@ -83,8 +83,7 @@ class GcRig(Alongside):
         step = job.ledger.method.step(getattr(event.content, "step", ""))
         if event.kind != "confirmed" or step is None or step.order not in ORDERS:
             return None
-        left = [i.id for i in step.items if (step.id, i.id) not in job.ledger.confirmed]
-        if left != [event.content.item]:
+        if not finishes(job, step, event):
             return None
         if step.order == "recondition":
             return Command(t=t, kind="tell", setting="recondition")

@@ -34,9 +34,12 @@ def task(job: Reads) -> Task | None:
     if not isinstance(step, Injection):
         return None
     columns = []
+    before = taken(job.ledger)
     for n, peak in enumerate(peaks(job.ledger.facts)):
         due = "clean air" if step.group == "blank" else trimmed(in_gas(job.ledger, n))
         row = f"{peak.label}, ppm: {due}"
+        if step.group == "found" and before:
+            row += f"; before {as_typed(before[max(before)][n].shows)}"
         columns.append(Column(id=peak.id, label="Shows", unit="", required=True, row=row))
         at = f"At, {trimmed(peak.expected_s)} s"
         columns.append(Column(id=peak.id + AT, label=at, unit="", required=False, row=row))

@@ -20,9 +20,9 @@ from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import SUFFIX, left_on
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.words import Exposure, GasSet
+from calibration.families.shared.typed import nothing_else, number
 from calibration.gas.cylinder import Channel, Purpose
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import parse_decimal
 from calibration.kernel.own import Own
 
 AFTER, OTHER = "_after", "_other"
@@ -146,11 +146,11 @@ def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, S
     found, rest = {}, dict(content.own.values)
     for n in taking_part(ledger, step):
         name = gases[n].id
-        before = _number(rest, name)
-        after, other = _number(rest, name + AFTER), _number(rest, name + OTHER)
+        before = number(rest, name)
+        after, other = number(rest, name + AFTER), number(rest, name + OTHER)
         timed = step.alone and step.gas == "span"
-        t90 = _number(rest, name + T90) if timed else None
-        across = _number(rest, name + ACROSS) if timed else None
+        t90 = number(rest, name + T90) if timed else None
+        across = number(rest, name + ACROSS) if timed else None
         if before is None:
             raise InputError(
                 "value.missing",
@@ -159,18 +159,8 @@ def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, S
                 "Type what it shows.",
             )
         found[n] = Seen(before, after, other, t90, across)
-    for name in rest:
-        raise InputError(
-            "field.unknown", f"data.{name[:40]}", "Nothing of that name is read here.", "Drop it."
-        )
+    nothing_else(rest)
     return found
-
-
-def _number(values: dict[str, object], name: str) -> Decimal | None:
-    value = values.pop(name, None)
-    if value is None or (isinstance(value, str) and not value.strip()):
-        return None
-    return parse_decimal(value, f"data.{name}")
 
 
 def done(job: Reads, step: Step) -> bool:

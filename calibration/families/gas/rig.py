@@ -36,7 +36,15 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, from_float
 from calibration.kernel.rounding import show
 from calibration.signals.stability import Sample
-from calibration.simulate.alongside import Alongside, Beside, CurvePoint, Part, Truth, Watched
+from calibration.simulate.alongside import (
+    Alongside,
+    Beside,
+    CurvePoint,
+    Part,
+    Truth,
+    Watched,
+    finishes,
+)
 from calibration.simulate.commands import Command, Live
 from calibration.simulate.detector import (
     DetectorModel,
@@ -269,7 +277,7 @@ class DetectorRig(Alongside):
             return self.sets(job, job.step(content.step), t)
         if event.kind in ("put_on", "taken_off", "confirmed"):
             step = job.ledger.method.step(content.step)
-            if step is not None and step.order in ORDERS and _last_line(job, step, event):
+            if step is not None and step.order in ORDERS and finishes(job, step, event):
                 kind, value = ORDERS[step.order]
                 return Command(t=t, kind=kind, value=value)  # type: ignore[arg-type]
         return None
@@ -348,11 +356,3 @@ class DetectorRig(Alongside):
         with exact():
             why, _ = refused(job, step, shown)
         return bool(why) and step.id not in gas_of(job.ledger).agreed
-
-
-def _last_line(job: Reads, step: Step, event: Event) -> bool:
-    """Tell whether an event finishes its step; a checklist tells the rig once."""
-    if event.kind != "confirmed":
-        return True
-    left = [i.id for i in step.items if (step.id, i.id) not in job.ledger.confirmed]
-    return left == [event.content.item]

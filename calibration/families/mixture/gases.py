@@ -15,8 +15,8 @@ from calibration.families.mixture.events import Mixed
 from calibration.families.mixture.facts import Component, components, share_of_range, value_in
 from calibration.families.mixture.ledger import part_of
 from calibration.families.mixture.words import ROLES, SUFFIX, Gas, Together
+from calibration.families.shared.typed import nothing_else, number
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import parse_decimal
 from calibration.kernel.rounding import show, trimmed
 
 AFTER = "_after"
@@ -88,7 +88,7 @@ def seen_of(ledger: Ledger, step: Together, content: Mixed) -> dict[int, Seen]:
     """
     found, rest = {}, dict(content.own.values)
     for n, c in enumerate(components(ledger.facts)):
-        before, after = _number(rest, c.id), _number(rest, c.id + AFTER)
+        before, after = number(rest, c.id), number(rest, c.id + AFTER)
         if before is None:
             raise InputError(
                 "value.missing",
@@ -97,18 +97,8 @@ def seen_of(ledger: Ledger, step: Together, content: Mixed) -> dict[int, Seen]:
                 "Type what it shows; every component is read in every gas.",
             )
         found[n] = Seen(before, after)
-    for name in rest:
-        raise InputError(
-            "field.unknown", f"data.{name[:40]}", "Nothing of that name is read here.", "Drop it."
-        )
+    nothing_else(rest)
     return found
-
-
-def _number(values: dict[str, object], name: str) -> Decimal | None:
-    value = values.pop(name, None)
-    if value is None or (isinstance(value, str) and not value.strip()):
-        return None
-    return parse_decimal(value, f"data.{name}")
 
 
 def reads(step: Step) -> tuple[str, ...]:

@@ -11,7 +11,8 @@ from dataclasses import dataclass, field
 from statistics import fmean
 
 from calibration.families.mixture.remedies import REMEDIES, TELLS
-from calibration.runs.causes import Cause, cause
+from calibration.families.shared.naming import alike, sure
+from calibration.runs.causes import Cause
 
 AIR_OXYGEN = 20.95
 #: Infrared cells count as moved by one share when they differ by no more than this. [1]
@@ -90,19 +91,19 @@ def common(seen: Evidence) -> tuple[Cause, ...]:
     percent = 100 * mean * cells[0].value / cells[0].range
     said = f"All infrared cells read {100 * mean:+.1f} %, by one share."
     if mean > 0:
-        return _sure("cell_pressure", percent, said)
+        return sure("cell_pressure", percent, said, REMEDIES)
     oxygen = next((p for p in seen.parts if p.oxygen and p.shows is not None), None)
     if oxygen is not None and oxygen.shows is not None:
         more = oxygen.shows - (oxygen.zero_error or 0.0) - oxygen.value * (1 + mean)
         expected = -mean * AIR_OXYGEN
         said += f" Oxygen reads {more:+.2f} more; drawn-in air would bring {expected:+.2f}."
         air = more > expected / 2
-        return _sure("air_drawn_in" if air else "cell_pressure", percent, said)
+        return sure("air_drawn_in" if air else "cell_pressure", percent, said, REMEDIES)
     told = seen.apart.get("with_overflow")
     if told is not None:
         gone = abs(told - cells[0].value) < abs((cells[0].shows or 0.0) - cells[0].value) / 2
-        return _sure("air_drawn_in" if gone else "cell_pressure", percent, said)
-    return _twins("overflow", percent, said, "air_drawn_in", "cell_pressure")
+        return sure("air_drawn_in" if gone else "cell_pressure", percent, said, REMEDIES)
+    return alike(("air_drawn_in", "cell_pressure"), percent, said, TELLS["overflow"], REMEDIES)
 
 
 def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
@@ -110,12 +111,14 @@ def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
     if p.zero_error is not None and abs(p.zero_error) > p.limit:
         percent = 100 * p.zero_error / p.range
         said = f"In zero gas it reads {p.zero_error:+.3g}."
-        return _sure("mix_zero_moved", percent, said)
+        return sure("mix_zero_moved", percent, said, REMEDIES)
     assert p.shows is not None
     error = p.shows - p.value
     percent = 100 * error / p.range
     if not p.value:
-        return _sure("mix_cross", percent, f"It reads {error:+.3g} in a gas that holds none of it.")
+        return sure(
+            "mix_cross", percent, f"It reads {error:+.3g} in a gas that holds none of it.", REMEDIES
+        )
     said = f"It reads {error:+.3g} from the mixture, its zero is right."
     return _of_span(seen, p, error, percent, said)
 
@@ -125,31 +128,13 @@ def _of_span(seen: Evidence, p: One, error: float, percent: float, said: str) ->
     if p.cross and p.cross * error > 0 and abs(p.cross) >= EXPLAINED * abs(error):
         told = seen.apart.get("alone_share")
         if told is None:
-            return _twins("single", percent, said, "mix_cross", "mix_span_moved")
+            return alike(("mix_cross", "mix_span_moved"), percent, said, TELLS["single"], REMEDIES)
         right = abs(told - 100) < 50 * abs(error) / p.value
-        return _sure("mix_cross" if right else "mix_span_moved", percent, said)
+        return sure("mix_cross" if right else "mix_span_moved", percent, said, REMEDIES)
     if 100 * abs(error) <= DRIFTS_PERCENT * p.value:
-        return _sure("mix_span_moved", percent, said)
+        return sure("mix_span_moved", percent, said, REMEDIES)
     told = seen.apart.get("other_share")
     if told is None:
-        return _twins("other", percent, said, "mix_span_moved", "mix_part_wrong")
+        return alike(("mix_span_moved", "mix_part_wrong"), percent, said, TELLS["other"], REMEDIES)
     same = abs(told - 100) > 50 * abs(error) / p.value
-    return _sure("mix_span_moved" if same else "mix_part_wrong", percent, said)
-
-
-def _sure(name: str, percent: float, said: str) -> tuple[Cause, ...]:
-    return (cause(name, percent, said, REMEDIES[name], 0.95),)
-
-
-def _twins(tells: str, percent: float, said: str, *names: str) -> tuple[Cause, ...]:
-    tell = TELLS[tells]
-    return tuple(
-        cause(
-            name,
-            percent,
-            "Looks the same." if n else f"{said} {tell}",
-            f"{tell} {REMEDIES[name]}",
-            0.5,
-        )
-        for n, name in enumerate(names)
-    )
+    return sure("mix_span_moved" if same else "mix_part_wrong", percent, said, REMEDIES)

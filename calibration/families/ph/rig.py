@@ -21,7 +21,14 @@ from calibration.families.ph.words import NEAR
 from calibration.kernel.fits import least_squares
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed, show
-from calibration.simulate.alongside import Alongside, Beside, CurvePoint, Truth, Watched
+from calibration.simulate.alongside import (
+    Alongside,
+    Beside,
+    CurvePoint,
+    Truth,
+    Watched,
+    finishes,
+)
 from calibration.simulate.commands import Command, Given, Live
 from calibration.simulate.rigs import KINDS, Model, RigKind
 
@@ -195,8 +202,7 @@ class ElectrodeRig(Alongside):
             step = job.ledger.method.step(content.step)
             if step is None or step.order not in ORDERS:
                 return None
-            left = [i.id for i in step.items if (step.id, i.id) not in job.ledger.confirmed]
-            if event.kind != "confirmed" or left == [content.item]:
+            if finishes(job, step, event):
                 poured = bottle(job.ledger.kit[NEAR].asset).set
                 return Command(t=t, kind="tell", setting=ORDERS[step.order], text=poured)
         return None

@@ -9,8 +9,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from calibration.families.shared.naming import alike, sure
 from calibration.families.trace.remedies import REMEDIES, TELLS
-from calibration.runs.causes import Cause, cause
+from calibration.runs.causes import Cause
 
 #: Share of what it reads too high that must go at the doubled flow: a leak halves.
 HALVES = 0.25
@@ -77,18 +78,8 @@ def _named(seen: Evidence, size: float, said: str, tells: str, *names: str) -> t
     """Return one cause, or several that look alike, with the measurement that would tell."""
     percent = 100 * size / seen.range
     if len(names) == 1:
-        return (cause(names[0], percent, said, REMEDIES[names[0]], 0.95),)
-    tell = TELLS[tells]
-    return tuple(
-        cause(
-            name,
-            percent,
-            "Looks the same." if n else f"{said} {tell}",
-            f"{tell} {REMEDIES[name]}",
-            1 / len(names),
-        )
-        for n, name in enumerate(names)
-    )
+        return sure(names[0], percent, said, REMEDIES)
+    return alike(names, percent, said, TELLS[tells], REMEDIES)
 
 
 def _output(seen: Evidence) -> tuple[Cause, ...]:

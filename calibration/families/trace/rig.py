@@ -26,7 +26,14 @@ from calibration.kernel.fits import least_squares
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed, show
 from calibration.signals.stability import Sample
-from calibration.simulate.alongside import Alongside, Beside, CurvePoint, Truth, Watched
+from calibration.simulate.alongside import (
+    Alongside,
+    Beside,
+    CurvePoint,
+    Truth,
+    Watched,
+    finishes,
+)
 from calibration.simulate.commands import Command, Live
 from calibration.simulate.rigs import KINDS, Model, RigKind
 
@@ -35,8 +42,11 @@ POINTS = 60
 SLOPE_S, STEADY_SHARE = 60.0, 0.01
 #: A technician waits at most so long for a steady reading, and for a sensor to come down. [s]
 PATIENCE_S, DOWN_S = 300.0, 8 * 3600.0
+#: A new sensor, not set yet, is down when it shows no more than this of the process. [share]
+DOWN_WITHIN = 1.3
 #: What a step tells the rig.
 ORDERS = ("span", "process")
+NEW_SENSOR = "new_sensor"
 
 
 def moves(model: TraceModel, commands: Sequence[Command], t: float, seed: int) -> float:
@@ -64,6 +74,10 @@ class SpanWatched(Watched):
         """Return 1 once the reading holds still; half while it moves."""
         if not self.cylinder and self.in_air_s is None:
             return 1.0
+        if self.in_air_s is not None:
+            shown = own.live(model, commands, t, seed).digital
+            if float(shown) > DOWN_WITHIN * self.value + 0.1:
+                return 0.5
         most = max(0.02, STEADY_SHARE * self.value)
         return 1.0 if abs(moves(model, commands, t, seed)) <= most else 0.5
 
@@ -159,8 +173,12 @@ class TraceRig(Alongside):
             step = job.ledger.method.step(content.step)
             if step is not None and step.order in ORDERS:
                 return Command(t=t, kind="tell", setting=step.order, value=_inside(job, truth))
-        if event.kind == "recorded" and (content.step, content.field) == (FITTED, "air_seconds"):
-            return Command(t=t, kind="tell", setting="fit", value=float(content.value))
+        if event.kind == "confirmed":
+            step = job.ledger.method.step(content.step)
+            ordered = step is not None and step.order == NEW_SENSOR
+            if step is not None and ordered and finishes(job, step, event):
+                seconds = float(analyzer(job.ledger.facts).air_seconds)
+                return Command(t=t, kind="tell", setting="fit", value=seconds)
         return None
 
     def orders(
@@ -198,7 +216,7 @@ def _tell(person: Any, order: str) -> None:
     if order in ORDERS:
         person.commands.append(Command(t=person.t, kind="tell", setting=order))
         person.t += 60.0
-    elif order == "new_sensor":
+    elif order == NEW_SENSOR:
         air = float(person.answers.get("air_seconds", "20"))
         person.commands.append(Command(t=person.t, kind="tell", setting="fit", value=air))
         person.t += 600.0
