@@ -49,6 +49,7 @@ class Bench(BrowserCase):
         second = found.nth(1).inner_text()
         self.assertIn("thermocouple", second)
         page.keyboard.press("ArrowDown")
+        expect(found.nth(1)).to_have_attribute("aria-current", "true")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name=second)).to_be_visible()
         page.goto(f"{self.server().address}/bench")
