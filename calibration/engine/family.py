@@ -15,6 +15,7 @@ from calibration.decisions.uncertainty import Contribution
 from calibration.engine import evaluation, events, ledger, saying
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.lasting import Course, Happened, Happening, History, Signed, Standing
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import KitRole, Method, RunSpec, Step
 from calibration.engine.reads import Reads
@@ -140,6 +141,15 @@ class Family:
         [Mapping[str, Any], Sequence[tuple[date, Sequence[Mapping[str, Any]]]], date],
         dict[str, Any],
     ] = lambda own, history, today: dict(own)
+    #: what wears in an instrument, by its own values, what was learnt and its parameters
+    courses: Callable[[Mapping[str, Any], History, Mapping[str, str]], tuple[Course, ...]] = (
+        lambda own, history, parameters: ()
+    )
+    #: what anybody may see happen to an instrument, and whether its last result still holds
+    happenings: tuple[Happening, ...] = ()
+    standing: Callable[[Signed, Sequence[Happened], datetime], Standing | None] = (
+        lambda signed, happened, now: None
+    )
     #: how a simulated rig goes along with the job: calibration.simulate.alongside.Alongside
     rig: Any = None
     #: lines of the instrument's record, and its range in words, by its facts alone

@@ -12,6 +12,7 @@ from calibration.engine import setbacks as sb
 from calibration.engine.events import Event, in_order
 from calibration.engine.ledger_parts import Attempt as Attempt
 from calibration.engine.ledger_parts import Part as Part
+from calibration.engine.ledger_parts import Spell
 from calibration.engine.ledger_parts import Taken as Taken
 from calibration.engine.ledger_rounds import AGAIN as AGAIN
 from calibration.engine.ledger_rounds import REPAIR as REPAIR
@@ -40,6 +41,8 @@ class Ledger:
     without: dict[str, Event] = field(default_factory=dict)
     put_on: dict[str, Event] = field(default_factory=dict)
     taken_off: dict[str, Event] = field(default_factory=dict)
+    #: every time that something was on and came off again, repeated tests included
+    spells: list[Spell] = field(default_factory=list)
     timers: dict[str, Event] = field(default_factory=dict)
     waived: dict[str, ev.TimerWaived] = field(default_factory=dict)
     #: per run; ``base`` is the as-left run that failed and was adjusted from again
@@ -206,6 +209,10 @@ def _put_on(ledger: Ledger, content: ev.PutOn, event: Event) -> None:
 
 
 def _take_off(ledger: Ledger, content: ev.TakenOff, event: Event) -> None:
+    step = ledger.method.step(content.step)
+    begun = ledger.put_on.get(step.ends) if step is not None else None
+    if step is not None and begun is not None:
+        ledger.spells.append(Spell(step.ends, begun, event, dict(ledger.kit)))
     ledger.taken_off[content.step] = event
 
 

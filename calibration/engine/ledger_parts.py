@@ -26,6 +26,16 @@ class Attempt:
     event: Event
 
 
+@dataclass(frozen=True)
+class Spell:
+    """The time between putting something on and taking it off, with the kit of then."""
+
+    step: str
+    on: Event
+    off: Event
+    kit: dict[str, ev.KitChosen]
+
+
 class Part:
     """What a family keeps of a job, beside what all share. Made when it is first asked for."""
 

@@ -14,11 +14,12 @@ from django.core.exceptions import ImproperlyConfigured
 from django.core.management import call_command
 from django.db import connection
 from django.test import override_settings
+from django.utils import timezone
 
 from calibration.engine.sealing import seal as plain_seal
 from tests.server import works
 from tests.server.base import ApiCase
-from verifyloop.plant.models import Site, SiteRule
+from verifyloop.plant.models import Happening, Site, SiteRule
 from verifyloop.register import book, keys
 from verifyloop.register.models import Entry
 from verifyloop.work.models import Event, Job
@@ -99,6 +100,11 @@ TABLE = {
         'UPDATE plant_plan SET parameters = \'{{"adjust_share": {{"value": "99"}}}}\'',
     ),
     "the method of a plan": ("method", "UPDATE plant_plan SET method = 'dp_level'"),
+    "when it was switched off": (
+        "past the product: at",
+        "UPDATE plant_happening SET at = '2020-01-01'",
+    ),
+    "that it was switched off": ("the row is gone", "DELETE FROM plant_happening"),
     "a rule of the site": ("value", "UPDATE plant_siterule SET value = '99'"),
     "who made a rule": ("by", "UPDATE plant_siterule SET by = 'Rea Test'"),
     "the laboratory": ("laboratory", "UPDATE plant_site SET laboratory = 'Elsewhere'"),
@@ -149,10 +155,14 @@ class Tampering(ApiCase):
     def setUp(self):
         super().setUp()
         Site.objects.create(name="Works", laboratory="Workshop")
+        at = timezone.now()
         SiteRule.objects.create(
             method="pressure_transmitter", key="adjust_share", value="50", unit="%", source="site"
         )
-        works.instrument("PT-2")
+        other = works.instrument("PT-2")
+        Happening.objects.create(
+            instrument=other, what="switched_off", at=at, noted_at=at, by="Ana Test"
+        )
         self.number = self.signed_job()
         self.open_number = self.open("PT-2")
         job = Job.objects.get(number=self.number)

@@ -150,7 +150,7 @@ class Chromatographs(Walks):
         tables = {t["title"]: t["rows"] for t in said["tables"]}
         self.assertEqual(len(tables["Every injection, ppm at s"]), 4)
         page = self.must(self.ana.get("/api/instruments/X-1"))
-        self.assertIn("until it is switched off or midnight", str(page))
+        self.assertIn("good until it is switched off", str(page["standing"]))
 
     def test_moisture_is_put_right_and_the_test_repeated(self):
         gcs.rig(gcs.device("X-1"), moisture_percent=9.0)

@@ -14,6 +14,7 @@ from calibration.engine.family import family_by_facts, fitting, newest
 from calibration.kernel.rounding import show
 from verifyloop.api.asked import Words
 from verifyloop.api.kit import SensorOut
+from verifyloop.api.lasting import HappenedOut, HappeningOut, StandingOut, standing_out
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
@@ -162,6 +163,10 @@ class InstrumentOut(Schema):
     past: list[PastOut]
     changes: list[ChangeOut]
     proposals: list[ProposalOut]
+    #: none where results hold until the instrument is due
+    standing: StandingOut | None
+    happenings: list[HappeningOut]
+    happened: list[HappenedOut]
 
 
 @router.get("", response=SearchOut, operation_id="findInstruments")
@@ -248,6 +253,7 @@ def shown(i: Instrument) -> InstrumentOut:
         past=_all_past(history(i.pk), not_so(i, "serial")),
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
         proposals=[ProposalOut.from_orm(p) for p in i.proposals.filter(outcome="").order_by("at")],
+        **standing_out(i),
     )
 
 

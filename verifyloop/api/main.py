@@ -4,6 +4,7 @@ from ninja.security import django_auth
 
 from verifyloop.api import (
     bench,
+    happened,
     instruments,
     jobs,
     kit,
@@ -35,6 +36,7 @@ api.add_router("/", today.router)
 api.add_router("/instruments", instruments.router)
 api.add_router("/instruments", plans.router)
 api.add_router("/instruments", proposals.router)
+api.add_router("/instruments", happened.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/kit", kit.router)

@@ -18,6 +18,7 @@ from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.rounds import under_way
 from verifyloop.work.selectors import running, with_something_on
+from verifyloop.work.standing import all_standing
 from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["today"])
@@ -79,6 +80,15 @@ class RoundLine(Schema):
     opened_by: str
 
 
+class StandsLine(Schema):
+    """An instrument whose results hold for a while only: whether they do now."""
+
+    tag: str
+    description: str
+    good: bool
+    text: str
+
+
 class TodayOut(Schema):
     """The working day."""
 
@@ -91,6 +101,7 @@ class TodayOut(Schema):
     #: instruments whose record a job found to be wrong; a planner decides
     proposals: list[str]
     rounds: list[RoundLine]
+    stands: list[StandsLine]
 
 
 class OnOut(Schema):
@@ -143,6 +154,15 @@ def get_today(request: HttpRequest) -> TodayOut:
         rounds=[
             RoundLine(job=r.job, area=r.area, place=r.place, total=r.total, opened_by=r.opened_by)
             for r in under_way()
+        ],
+        stands=[
+            StandsLine(
+                tag=s.instrument.tag,
+                description=s.instrument.description,
+                good=s.standing.good,
+                text=s.standing.short,
+            )
+            for s in all_standing(timezone.now())
         ],
     )
 

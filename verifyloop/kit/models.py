@@ -42,6 +42,14 @@ class Use(models.Model):
     amount = models.FloatField()
 
 
+class Hold(models.Model):
+    """What is set aside of a reference for a job that is open; made from the events of the job."""
+
+    reference = models.ForeignKey(Reference, on_delete=models.PROTECT, related_name="holds")
+    job = models.CharField(max_length=20, db_index=True)
+    amount = models.FloatField()
+
+
 class Cylinder(Kept):
     """A cylinder of calibration gas. Numbers stay text, as the label says them."""
 

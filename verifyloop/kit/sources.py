@@ -11,7 +11,7 @@ from calibration.engine.facts import AssetFacts
 from calibration.engine.family import Drawn
 from calibration.engine.job import Job as CoreJob
 from verifyloop.kit import gas, used
-from verifyloop.kit.models import GasHold, GasUse, Reference, Use
+from verifyloop.kit.models import GasHold, GasUse, Hold, Reference, Use
 from verifyloop.kit.selectors import (
     Option,
     asset_facts,
@@ -76,6 +76,7 @@ def booked(job: str) -> list[tuple[Any, ...]]:
     found = [
         *GasUse.objects.filter(job=job).values_list("cylinder__asset", "tag", "at", "litres"),
         *GasHold.objects.filter(job=job).values_list("cylinder__asset", "job", "litres"),
+        *Hold.objects.filter(job=job).values_list("reference__asset", "job", "amount"),
         *Use.objects.filter(job=job).values_list("reference__asset", "tag", "at", "amount"),
     ]
     return sorted(found, key=repr)
@@ -85,4 +86,4 @@ def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float])
     """Write down anew what a job has taken, and what is set aside for it."""
     for source in SOURCES.values():
         source.book(job, tag, drawn, aside)
-    used.book(job, tag, drawn)
+    used.book(job, tag, drawn, aside)

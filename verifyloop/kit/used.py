@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
@@ -11,7 +12,7 @@ from django.db.models import Sum
 from calibration.engine.family import Drawn, asset_kind
 from calibration.engine.view.blocks import Row
 from calibration.kernel.rounding import show
-from verifyloop.kit.models import Reference, Use
+from verifyloop.kit.models import Hold, Reference, Use
 from verifyloop.kit.selectors import asset_facts, refusal_of
 
 #: A reference is changed soon when less than this share of it is left.
@@ -34,35 +35,44 @@ class Listed:
     usable: bool
 
 
-def book(job: str, tag: str, drawn: Sequence[Drawn]) -> None:
-    """Write down anew what a job took from references that are used up."""
+def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
+    """Write down anew what a job took from references that are used up, and may still take."""
     Use.objects.filter(job=job).delete()
-    kept = {
-        r.asset: r
-        for r in Reference.objects.filter(asset__in={d.asset for d in drawn}, amount__isnull=False)
-    }
+    Hold.objects.filter(job=job).delete()
+    names = {*(d.asset for d in drawn), *aside}
+    kept = {r.asset: r for r in Reference.objects.filter(asset__in=names, amount__isnull=False)}
     Use.objects.bulk_create(
         Use(reference=kept[d.asset], job=job, tag=tag, at=d.at, amount=d.amount)
         for d in drawn
         if d.asset in kept
     )
+    Hold.objects.bulk_create(
+        Hold(reference=kept[asset], job=job, amount=amount)
+        for asset, amount in aside.items()
+        if asset in kept and amount > 0
+    )
 
 
 def listed(today: date) -> list[Listed]:
-    """Return every reference; the database is asked once, however many there are."""
+    """Return every reference; the database is asked twice, however many there are."""
     every = Reference.objects.annotate(taken=Sum("uses__amount")).order_by("quantity", "asset")
-    return [_listed(r, float(r.taken or 0.0), today) for r in every]
+    held: Counter[int] = Counter()
+    for hold in Hold.objects.all():
+        held[hold.reference_id] += hold.amount  # type: ignore[assignment]
+    return [_listed(r, float(r.taken or 0.0), float(held[r.pk]), today) for r in every]
 
 
-def _listed(reference: Reference, taken: float, today: date) -> Listed:
+def _listed(reference: Reference, taken: float, held: float, today: date) -> Listed:
     asset, kind = asset_facts(reference), asset_kind(reference.quantity)
     refused = refusal_of(asset, today)
     left, share, remark = "", 0.0, refused
     if reference.amount:
-        rest = max(0.0, reference.amount - taken)
+        rest, unit = max(0.0, reference.amount - taken), kind.unit if kind is not None else ""
         share = rest / reference.amount
-        left = f"{show(rest, 0)} {kind.unit if kind is not None else ''}".strip()
-        if not refused and share < NEARLY_EMPTY:
+        left = f"{show(rest, 0)} {unit}".strip()
+        if held:
+            left += f", {show(held, 1)} {unit} of it set aside"
+        if not refused and rest - held < NEARLY_EMPTY * reference.amount:
             remark = "Nearly empty: open the next one."
     return Listed(
         asset=reference.asset,

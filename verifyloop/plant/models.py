@@ -195,6 +195,17 @@ class Change(Kept):
     reason = models.CharField(max_length=400)
 
 
+class Happening(Kept):
+    """Something that a person saw happen to an instrument, and that ends what was good before."""
+
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="happenings")
+    #: one of those that the family of the instrument names
+    what = models.CharField(max_length=40)
+    at = models.DateTimeField()
+    noted_at = models.DateTimeField()
+    by = models.CharField(max_length=120)
+
+
 class Proposal(Kept):
     """A value that a job found otherwise than on record, until a planner decides."""
 

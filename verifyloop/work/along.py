@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from datetime import date
+from collections.abc import Iterable
+from datetime import date, datetime
 from typing import Any
 
 from django.utils import timezone
@@ -56,6 +57,17 @@ def learnt_of(instrument: Instrument) -> History:
     jobs = Job.objects.filter(instrument=instrument, signed_at__isnull=False)
     found = jobs.order_by("signed_at").values_list("signed_at", "learnt")
     return [(timezone.localdate(at), learnt) for at, learnt in found if at is not None]
+
+
+def signed_of(instruments: Iterable[int]) -> dict[int, list[tuple[datetime, Any]]]:
+    """Return what was learnt at signed jobs by instrument, oldest first, with the moment."""
+    found: dict[int, list[tuple[datetime, Any]]] = {}
+    jobs = Job.objects.filter(instrument__in=list(instruments), signed_at__isnull=False)
+    told = jobs.exclude(learnt=[]).order_by("signed_at")
+    for key, at, learnt in told.values_list("instrument_id", "signed_at", "learnt"):
+        if at is not None:
+            found.setdefault(key, []).append((at, learnt))
+    return found
 
 
 def learnt_of_all() -> dict[int, History]:

@@ -7,7 +7,15 @@ from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKin
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
-from calibration.families.chromatograph import admit, entries, events, kinds, sections, task
+from calibration.families.chromatograph import (
+    admit,
+    entries,
+    events,
+    kinds,
+    lasting,
+    sections,
+    task,
+)
 from calibration.families.chromatograph.facts import (
     CALIBRATION_GAS,
     GAS_TRAP,
@@ -56,10 +64,9 @@ def _trap_lines(asset: AssetFacts) -> tuple[Row, ...]:
 
 def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:
     own = chromatograph(facts)
-    rows = [Row(label="Components", value=_span_words(facts))]
+    rows = []
     if own.valid_on:
-        good = f"{own.valid_on}, until it is switched off or midnight"
-        rows.append(Row(label="Calibrated for", value=good))
+        rows.append(Row(label="Calibrated on", value=own.valid_on))
     if own.responses:
         rows.append(Row(label="Response, of the stored", value=own.responses))
     return tuple(rows)
@@ -129,8 +136,12 @@ FAMILY = Family(
     task=task.task,
     blocks=task.blocks,
     drawn=sections.drawn,
+    aside=sections.aside,
     learnt=sections.learnt,
     remembered=sections.remembered,
+    courses=lasting.courses,
+    happenings=lasting.HAPPENINGS,
+    standing=lasting.standing,
     rig=GcRig(),
     plate=_plate,
     span_words=_span_words,

@@ -11,9 +11,10 @@ from calibration.engine.outcome import outcome
 from calibration.engine.reads import Reads
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import in_gas
+from calibration.families.chromatograph.lasting import FROM
 from calibration.families.chromatograph.ledger import part_of
 from calibration.families.chromatograph.task import VALID, blocks
-from calibration.families.chromatograph.words import GAS, SUFFIX
+from calibration.families.chromatograph.words import GAS, INJECTIONS, SUFFIX
 from calibration.kernel.numbers import HUNDRED, exact
 from calibration.kernel.rounding import as_typed, fixed
 
@@ -69,6 +70,15 @@ def drawn(job: Reads) -> tuple[Drawn, ...]:
     )
 
 
+def aside(job: Reads) -> dict[str, float]:
+    """Return the gas that the job may still take: five fillings are the most. [L]"""
+    chosen = job.ledger.kit.get(GAS)
+    if chosen is None or job.ledger.signed is not None:
+        return {}
+    filled = len(drawn(job))
+    return {chosen.asset.asset: max(0, len(INJECTIONS) - filled) * FILLING_L}
+
+
 def learnt(job: Reads) -> list[dict[str, Any]]:
     """Return that it is good from today on, and how each component answered."""
     with exact():
@@ -80,7 +90,15 @@ def learnt(job: Reads) -> list[dict[str, Any]]:
             due = in_gas(job.ledger, n)
             if taken is not None and due:
                 found[peak.gas] = str(fixed(HUNDRED * taken.content.reading / due, 1))
-        return [{"responses": found, "stored": bool(part_of(job.ledger).stored)}]
+        # From the last run on: what happens before the signature may end it already.
+        last = max(event.when for _, _, event in part_of(job.ledger).every)
+        return [
+            {
+                "responses": found,
+                "stored": bool(part_of(job.ledger).stored),
+                FROM: last.isoformat(),
+            }
+        ]
 
 
 def remembered(

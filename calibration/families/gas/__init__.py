@@ -196,6 +196,7 @@ FAMILY = Family(
     blocks=task.blocks,
     drawn=learnt.drawn,
     aside=learnt.aside,
+    courses=learnt.courses,
     learnt=learnt.responses,
     remembered=learnt.remembered,
     rig=DetectorRig(),

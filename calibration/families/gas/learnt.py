@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -10,12 +10,16 @@ from typing import Any
 from calibration.detector.life import Past, expected_on
 from calibration.engine.conditions import renewed
 from calibration.engine.family import Drawn
+from calibration.engine.lasting import Course, History
 from calibration.engine.outcome import outcome
 from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import answer, drawn_l, found_of, needs_l, used_l
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.sensor import of_new, response_of, span_set
+from calibration.families.shared.wearing import worn
+from calibration.gas.cylinder import Channel
+from calibration.kernel.codec import decode
 from calibration.kernel.numbers import exact
 
 #: Causes that lie in the sensor itself.
@@ -99,9 +103,6 @@ def _t90(job: Reads, run: str) -> Decimal | None:
     return next((t for t in times if t is not None), None)
 
 
-History = Sequence[tuple[date, Sequence[Mapping[str, Any]]]]
-
-
 def past_of(history: History, channel: str) -> list[Past]:
     """Return the responses of one sensor position, oldest first; replacements begin anew."""
     return [
@@ -110,6 +111,18 @@ def past_of(history: History, channel: str) -> list[Past]:
         for r in answers
         if r["channel"] == channel and r.get("accepted", True)
     ]
+
+
+def courses(
+    own: Mapping[str, Any], history: History, parameters: Mapping[str, str]
+) -> tuple[Course, ...]:
+    """Return the life of every sensor of a detector, by the limits of its manual."""
+    weak = float(parameters.get("weak_percent", "60"))
+    spent = float(parameters.get("replace_percent", "40"))
+    return tuple(
+        worn(c["id"], decode(Channel, c).label, past_of(history, c["id"]), weak, spent)
+        for c in own.get("channels", ())
+    )
 
 
 def remembered(

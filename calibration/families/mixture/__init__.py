@@ -100,5 +100,7 @@ FAMILY = Family(
     span_words=_span_words,
     range_words=lambda job: _span_words(job.ledger.facts),
     output_words=lambda job: "own display",
+    drawn=sections.drawn,
+    aside=sections.aside,
     sections=sections.sections,
 )

@@ -46,6 +46,7 @@ class Multi:
     auto_zero_minutes: Decimal | None = about(
         "it takes a zero by itself every so often", unit="min", default=None
     )
+    flow_l_per_min: Decimal = about("flow from a cylinder", unit="L/min", default=Decimal("1.5"))
     overflow: str = about("how the mixture is given", default="through a tee, with an overflow")
 
 

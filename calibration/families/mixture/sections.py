@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from calibration.engine.family import Drawn
 from calibration.engine.reads import Reads
-from calibration.families.mixture.facts import components
+from calibration.families.mixture.facts import components, multi
 from calibration.families.mixture.gases import named, unset
 from calibration.families.mixture.task import blocks
-from calibration.families.mixture.words import SUFFIX
+from calibration.families.mixture.words import ROLES, SUFFIX
+from calibration.families.shared.drawing import Flows, aside_for, drawn_through
+from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import as_typed, show
 
 
@@ -45,3 +48,22 @@ def _as_it_was(job: Reads) -> list[dict[str, Any]]:
             "lines": ["As found is judged by what it counts as."],
         }
     ]
+
+
+def drawn(job: Reads) -> tuple[Drawn, ...]:
+    """Return what was drawn from both cylinders, one each time that one was on. [L]"""
+    return drawn_through(job, _flows(job))
+
+
+def aside(job: Reads) -> dict[str, float]:
+    """Return what the job may still take from each cylinder. [L]"""
+    return aside_for(job, _flows(job), to_float(job.settings.number("gas_minutes")))
+
+
+def _flows(job: Reads) -> Flows:
+    flow = to_float(multi(job.ledger.facts).flow_l_per_min)
+    return {
+        "zero_on": (ROLES["zero"], flow),
+        "span_on": (ROLES["span"], flow),
+        "zero_again_on": (ROLES["zero"], flow),
+    }

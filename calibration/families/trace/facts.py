@@ -32,6 +32,8 @@ class TraceAnalyzer:
     #: what a regulator was left with at the last visit, and which it was on which cylinder
     bled_with: str = about("regulator and cylinder that were bled last", default="")
     bled_on: str = about("when that was", default="")
+    weak_percent: Decimal = about("weak below", unit="%", default=Decimal(60))
+    spent_percent: Decimal = about("replaced below", unit="%", default=Decimal(40))
     left_bar: Decimal | None = about(
         "pressure left in the low side, by gauge", unit="bar", default=None
     )

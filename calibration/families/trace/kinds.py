@@ -23,6 +23,7 @@ from calibration.families.trace.events import InSpan
 from calibration.families.trace.strip import trace_stations
 from calibration.families.trace.values import as_read, nominal, process
 from calibration.families.trace.words import FITTED, GAS, NEW_WITHIN, SpanRun
+from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, parse_decimal
 from calibration.kernel.rounding import show
 from calibration.runs.points import PlannedPoint
@@ -90,10 +91,17 @@ class InSpanGas(RunKind):
         Raises
         ------
         InputError
-            ``slip.suspected``.
+            ``slip.suspected``, ``number.range``.
         """
         self.columns_known(event.content)
         down = isinstance(spec, SpanRun) and spec.settles
+        if event.content.applied <= 0 and not down:
+            raise InputError(
+                "number.range",
+                "data.applied",
+                "A span gas holds more than 0 ppm.",
+                "Take the value of the cylinder.",
+            )
         if not event.content.kept and event.source == "typed" and not down:
             ask_about_slips(job, event.content, point.nominal)
 

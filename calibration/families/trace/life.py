@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
+from calibration.detector.life import Past
 from calibration.engine.conditions import renewed
+from calibration.engine.lasting import Course, History
 from calibration.engine.outcome import outcome
 from calibration.engine.reads import Reads
+from calibration.families.shared.wearing import worn
 from calibration.families.trace.bleeding import noted, pair
-from calibration.families.trace.facts import analyzer
+from calibration.families.trace.facts import TraceAnalyzer, analyzer
 from calibration.families.trace.ledger import part_of
 from calibration.families.trace.values import shown
 from calibration.families.trace.words import FITTED, OUTLET
+from calibration.kernel.codec import decode
 from calibration.kernel.numbers import HUNDRED, exact
 from calibration.kernel.rounding import fixed
-
-History = Sequence[tuple[date, Sequence[Mapping[str, Any]]]]
 
 
 def of_new(job: Reads, run: str) -> Decimal | None:
@@ -54,6 +56,9 @@ def lines(job: Reads) -> list[dict[str, Any]]:
         if outcome(job).good and (fresh or (response is not None and part_of(job.ledger).moves)):
             kept = Decimal(100) if fresh else response or HUNDRED
             found.append({"of_new": str(fixed(kept, 1)), "replaced": fresh})
+        if outcome(job).good and (fresh or response is not None):
+            now = Decimal(100) if fresh else response or HUNDRED
+            found.append({"answered": str(fixed(now, 1)), "renewed": fresh})
         left = noted(job.ledger, OUTLET, "left_bar")
         if pair(job.ledger) and left is not None:
             bled = bool(part_of(job.ledger).all_bled)
@@ -75,3 +80,17 @@ def remembered(own: Mapping[str, Any], history: History, today: date) -> dict[st
                 if entry["bled"]:
                     found["bled_on"] = str(day)
     return found
+
+
+def courses(
+    own: Mapping[str, Any], history: History, parameters: Mapping[str, str]
+) -> tuple[Course, ...]:
+    """Return the life of the sensor: what it answered as found, of a new one."""
+    past = [
+        Past(date=str(day), response=float(e["answered"]), replaced=e["renewed"])
+        for day, entries in history
+        for e in entries
+        if "answered" in e
+    ]
+    known = decode(TraceAnalyzer, dict(own))
+    return (worn("sensor", "Sensor", past, float(known.weak_percent), float(known.spent_percent)),)

@@ -8,6 +8,7 @@ from calibration.engine.family import Drawn
 from calibration.engine.history import title_of
 from calibration.engine.ledger import Ledger
 from calibration.engine.reads import Reads
+from calibration.families.shared.drawing import Flows, aside_for, drawn_through
 from calibration.families.trace.bleeding import pair, sides
 from calibration.families.trace.events import Bled, SpanSet
 from calibration.families.trace.ledger import part_of
@@ -17,6 +18,9 @@ from calibration.families.trace.values import process
 from calibration.families.trace.words import GAS
 from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import as_typed, show, trimmed
+
+#: Span gas flows for so long, with bleeding: what is set aside for a job. [min]
+MINUTES = 15.0
 
 
 def sections(job: Reads) -> dict[str, Any]:
@@ -69,11 +73,14 @@ def set_in_words(ledger: Ledger, c: SpanSet) -> str:
 
 
 def drawn(job: Reads) -> tuple[Drawn, ...]:
-    """Return the span gas that was drawn, one a time that the valve was on it. [L]"""
-    ledger, chosen = job.ledger, job.ledger.kit.get(GAS)
-    on, off = ledger.put_on.get("on_span"), ledger.taken_off.get("off_span")
-    if chosen is None or on is None or off is None:
-        return ()
-    minutes = max(0.0, (off.when - on.when).total_seconds() / 60)
-    flow = to_float(process(ledger).flow)
-    return (Drawn(chosen.asset.asset, on.when, minutes * flow),)
+    """Return the span gas that was drawn, one each time that the valve was on it. [L]"""
+    return drawn_through(job, _flows(job))
+
+
+def aside(job: Reads) -> dict[str, float]:
+    """Return the span gas that the job may still take. [L]"""
+    return aside_for(job, _flows(job), MINUTES)
+
+
+def _flows(job: Reads) -> Flows:
+    return {"on_span": (GAS, to_float(process(job.ledger).flow))}

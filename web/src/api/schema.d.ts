@@ -124,6 +124,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/instruments/{tag}/happened": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Note Happened
+     * @description Note that something happened which ends what was good before; anybody may.
+     */
+    post: operations["noteHappened"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/instruments/{tag}/parameters": {
     parameters: {
       query?: never;
@@ -3061,6 +3081,41 @@ export interface components {
       reading: string;
     };
     /**
+     * HappenedIn
+     * @description What happened, and when, by the clock of the site; now where it is empty.
+     */
+    HappenedIn: {
+      /**
+       * At
+       * @default
+       */
+      at: string;
+      /** What */
+      what: string;
+    };
+    /**
+     * HappenedOut
+     * @description What somebody noted of it.
+     */
+    HappenedOut: {
+      /** At */
+      at: string;
+      /** By */
+      by: string;
+      /** Said */
+      said: string;
+    };
+    /**
+     * HappeningOut
+     * @description What anybody may note of an instrument.
+     */
+    HappeningOut: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+    };
+    /**
      * Instrument
      * @description The instrument in words.
      */
@@ -3109,6 +3164,10 @@ export interface components {
       description: string;
       /** Due Reason */
       due_reason: string;
+      /** Happened */
+      happened: components["schemas"]["HappenedOut"][];
+      /** Happenings */
+      happenings: components["schemas"]["HappeningOut"][];
       /** Limits */
       limits: components["schemas"]["LimitOut"][];
       /** Loop Role */
@@ -3142,6 +3201,7 @@ export interface components {
       serial: string;
       /** Smart */
       smart: boolean;
+      standing: components["schemas"]["StandingOut"] | null;
       /** Tag */
       tag: string;
       /** Tolerance */
@@ -4549,6 +4609,32 @@ export interface components {
       title: string;
     };
     /**
+     * StandingOut
+     * @description Whether the last result still holds.
+     */
+    StandingOut: {
+      /** Good */
+      good: boolean;
+      /** Short */
+      short: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * StandsLine
+     * @description An instrument whose results hold for a while only: whether they do now.
+     */
+    StandsLine: {
+      /** Description */
+      description: string;
+      /** Good */
+      good: boolean;
+      /** Tag */
+      tag: string;
+      /** Text */
+      text: string;
+    };
+    /**
      * Station
      * @description One station of the loop strip.
      */
@@ -4795,6 +4881,8 @@ export interface components {
       running: components["schemas"]["RunningOut"][];
       /** Soon */
       soon: number;
+      /** Stands */
+      stands: components["schemas"]["StandsLine"][];
     };
     /**
      * Together
@@ -5131,6 +5219,50 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["MoveDue"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  noteHappened: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["HappenedIn"];
       };
     };
     responses: {

@@ -14,6 +14,7 @@ import { Facts } from "./Facts";
 import { StartBy } from "./ChooseMethod";
 import { Proposals } from "./Proposals";
 import { SensorLife } from "./SensorLife";
+import { Standing } from "./Standing";
 
 /** One instrument: identity, limits with their source, drift, history, next due and why. */
 export default function InstrumentPage({ user }: { user: Me }) {
@@ -68,6 +69,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
           {user.can.includes("instrument.plan") && <BackInService i={i} />}
         </section>
       )}
+      <Standing i={i} />
       <Proposals i={i} may={user.can.includes("instrument.plan")} />
       {i.caution && (
         <p className="mb-4 rounded-lg border-l-4 border-caution-edge bg-caution px-4 py-2">

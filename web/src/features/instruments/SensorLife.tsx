@@ -2,65 +2,75 @@ import { scaleLinear, scaleTime } from "d3-scale";
 import type { Schemas } from "../../api/client";
 
 type Sensor = Schemas["SensorOut"];
-const W = 660;
+const WIDE = 660;
+const HALF = 350;
 const H = 190;
 const EDGE = { left: 52, right: 14, top: 10, bottom: 24 };
 
-/** The response of each sensor over its life, with the bands of its manual. */
+/** How each sensor or component answered over the years, with the bands of its manual. */
 export function SensorLife({ sensors }: { sensors: Sensor[] }) {
   return (
     <section className="rounded-2xl border border-line bg-card p-4" aria-label="Sensor life">
       <h2 className="font-semibold">
-        Sensor life{" "}
-        <span className="text-[14px] font-normal text-muted">
-          response in % of new; past values, from the calibrations
-        </span>
+        Response over its life{" "}
+        <span className="text-[14px] font-normal text-muted">in %, from the calibrations</span>
       </h2>
-      {sensors.map((s) => (
-        <div key={s.channel} className="mt-3">
-          <p>
-            <strong>{s.gas}</strong> {s.last && <span className="digits">{s.last}</span>}
-            {s.last_on && <span className="text-muted">, from the calibration of {s.last_on}</span>}
-          </p>
-          <p className="text-[14.5px] text-muted">
-            {s.advice} {s.slope && `${s.slope}.`}
-            {s.replace_from &&
-              ` 80 % limits of the day: ${s.replace_from} to ${s.replace_to || "later"}.`}
-            {s.order_by && (
-              <>
-                {" "}
-                <strong className="text-ink">Order a new one by {s.order_by}</strong>, so that it is
-                there before the early limit.
-              </>
-            )}
-          </p>
-          {s.history.length > 1 && <LifePicture s={s} />}
-        </div>
-      ))}
+      <div className={sensors.length > 2 ? "grid gap-x-5 md:grid-cols-2" : ""}>
+        {sensors.map((s) => (
+          <div key={s.channel} className="mt-3">
+            <p>
+              <strong>{s.gas}</strong> {s.last && <span className="digits">{s.last}</span>}
+              {s.last_on && (
+                <span className="text-muted">, from the calibration of {s.last_on}</span>
+              )}
+            </p>
+            <p className="text-[14.5px] text-muted">
+              {s.advice} {s.slope && `${s.slope}.`}
+              {s.replace_from &&
+                ` 80 % limits of the day: ${s.replace_from} to ${s.replace_to || "later"}.`}
+              {s.order_by && (
+                <>
+                  {" "}
+                  <strong className="text-ink">Order a new one by {s.order_by}</strong>, so that it
+                  is there before the early limit.
+                </>
+              )}
+            </p>
+            {s.history.length > 1 && <LifePicture s={s} W={sensors.length > 2 ? HALF : WIDE} />}
+          </div>
+        ))}
+      </div>
     </section>
   );
 }
 
-function LifePicture({ s }: { s: Sensor }) {
+function LifePicture({ s, W }: { s: Sensor; W: number }) {
   const days = s.history.map((p) => new Date(p.day));
   const first = days[0] ?? new Date();
   const last = s.course.at(-1)?.day;
   const limit = last ? new Date(last) : (days.at(-1) ?? first);
   const x = scaleTime([first, limit], [EDGE.left + 12, W - EDGE.right - 12]);
-  const y = scaleLinear([0, 110], [H - EDGE.bottom, EDGE.top]);
+  const limits = (
+    [
+      [s.weak, "weak"],
+      [s.replace, "replace"],
+    ] as const
+  ).filter(([level]) => level > 0);
+  const values = s.history.map((p) => p.response);
+  const low = limits.length ? 0 : Math.floor((Math.min(...values) - 2) / 5) * 5;
+  const high = limits.length ? 110 : Math.ceil((Math.max(...values) + 2) / 5) * 5;
+  const y = scaleLinear([low, high], [H - EDGE.bottom, EDGE.top]);
   return (
     <svg
       viewBox={`0 0 ${W} ${H}`}
       className="mt-1 w-full"
       role="img"
-      aria-label={`${s.history.length} responses, last ${s.last}; weak below ${s.weak} %, replace below ${s.replace} %`}
+      aria-label={
+        `${s.history.length} responses, last ${s.last}` +
+        limits.map(([level, label]) => `; ${label} below ${level} %`).join("")
+      }
     >
-      {(
-        [
-          [s.weak, "weak"],
-          [s.replace, "replace"],
-        ] as const
-      ).map(([level, label]) => (
+      {limits.map(([level, label]) => (
         <g key={label}>
           <line
             x1={EDGE.left}
@@ -80,7 +90,7 @@ function LifePicture({ s }: { s: Sensor }) {
           </text>
         </g>
       ))}
-      {[0, 50, 100].map((level) => (
+      {(limits.length ? [0, 50, 100] : y.ticks(3)).map((level) => (
         <text
           key={level}
           x={EDGE.left - 8}
@@ -91,7 +101,7 @@ function LifePicture({ s }: { s: Sensor }) {
           {level}
         </text>
       ))}
-      {x.ticks(4).map((day) => (
+      {x.ticks(W === HALF ? 2 : 4).map((day) => (
         <text
           key={day.toISOString()}
           x={x(day)}

@@ -89,55 +89,89 @@ export default function TodayPage({ user }: { user: Me }) {
             </div>
           ))}
         </section>
-        <section aria-label="Running" className="rounded-2xl border border-line bg-card p-4">
-          <h2 className="mb-2 font-semibold">Running</h2>
-          {today.data.proposals.length > 0 && (
-            <p className="mb-3 rounded-xl bg-caution px-3 py-2 text-[14.5px]">
-              Found otherwise than on record, for a planner to decide:
-              {today.data.proposals.map((tag) => (
-                <Link
-                  key={tag}
-                  to={`/instruments/${encodeURIComponent(tag)}`}
-                  className="ml-1 inline-flex min-h-11 items-center px-1 font-semibold underline"
-                >
-                  {tag}
-                </Link>
-              ))}
-            </p>
-          )}
-          {running.length === 0 && <p className="text-muted">No job is open.</p>}
-          {rounds.map((round) => (
-            <Link
-              key={round.job}
-              to={`/jobs/${round.job}`}
-              className="mb-2 block rounded-xl bg-accent-soft px-3 py-2"
-            >
-              <strong>Round in {round.area}</strong>
-              <span className="block text-[14.5px]">
-                <span className="digits">{round.place}</span> of{" "}
-                <span className="digits">{round.total}</span>, begun by {round.opened_by}: go on
-              </span>
-            </Link>
-          ))}
-          <ul className="-mx-2">
-            {running.map((job) => (
-              <li key={job.job}>
-                <Link to={`/jobs/${job.job}`} className="block rounded-xl px-2 py-2 hover:bg-sunk">
-                  <span className="flex justify-between">
-                    <strong>{job.tag}</strong>
-                    <span className="digits text-[14px] text-muted">{job.job}</span>
-                  </span>
-                  <span className="block text-[15px]">{job.step}</span>
-                  <span className="block text-[14px] text-muted">
-                    {job.opened_by}, last entry {moment(job.changed_at).slice(11)}
-                  </span>
-                </Link>
-              </li>
+        <div className="grid gap-5">
+          <section aria-label="Running" className="rounded-2xl border border-line bg-card p-4">
+            <h2 className="mb-2 font-semibold">Running</h2>
+            {today.data.proposals.length > 0 && (
+              <p className="mb-3 rounded-xl bg-caution px-3 py-2 text-[14.5px]">
+                Found otherwise than on record, for a planner to decide:
+                {today.data.proposals.map((tag) => (
+                  <Link
+                    key={tag}
+                    to={`/instruments/${encodeURIComponent(tag)}`}
+                    className="ml-1 inline-flex min-h-11 items-center px-1 font-semibold underline"
+                  >
+                    {tag}
+                  </Link>
+                ))}
+              </p>
+            )}
+            {running.length === 0 && <p className="text-muted">No job is open.</p>}
+            {rounds.map((round) => (
+              <Link
+                key={round.job}
+                to={`/jobs/${round.job}`}
+                className="mb-2 block rounded-xl bg-accent-soft px-3 py-2"
+              >
+                <strong>Round in {round.area}</strong>
+                <span className="block text-[14.5px]">
+                  <span className="digits">{round.place}</span> of{" "}
+                  <span className="digits">{round.total}</span>, begun by {round.opened_by}: go on
+                </span>
+              </Link>
             ))}
-          </ul>
-        </section>
+            <ul className="-mx-2">
+              {running.map((job) => (
+                <li key={job.job}>
+                  <Link
+                    to={`/jobs/${job.job}`}
+                    className="block rounded-xl px-2 py-2 hover:bg-sunk"
+                  >
+                    <span className="flex justify-between">
+                      <strong>{job.tag}</strong>
+                      <span className="digits text-[14px] text-muted">{job.job}</span>
+                    </span>
+                    <span className="block text-[15px]">{job.step}</span>
+                    <span className="block text-[14px] text-muted">
+                      {job.opened_by}, last entry {moment(job.changed_at).slice(11)}
+                    </span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          </section>
+          <Stands lines={today.data.stands} />
+        </div>
       </div>
     </Page>
+  );
+}
+
+/** Instruments whose results hold for a while only: whether they do now. */
+function Stands({ lines }: { lines: Schemas["StandsLine"][] }) {
+  if (lines.length === 0) return null;
+  return (
+    <section aria-label="Good for now" className="rounded-2xl border border-line bg-card p-4">
+      <h2 className="mb-2 font-semibold">
+        Good for now?{" "}
+        <span className="text-[14px] font-normal text-muted">results that hold for a while</span>
+      </h2>
+      <ul className="grid gap-1.5">
+        {lines.map((line) => (
+          <li key={line.tag}>
+            <Link
+              to={`/instruments/${encodeURIComponent(line.tag)}`}
+              className={`flex min-h-11 flex-col justify-center rounded-xl px-3 py-1.5 ${line.good ? "bg-sunk" : "bg-caution"}`}
+            >
+              <strong>
+                {line.tag} {line.good ? "yes" : "no"}
+              </strong>
+              <span className="text-[14.5px]">{line.text}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

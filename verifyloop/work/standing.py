@@ -1,0 +1,111 @@
+"""Whether the last result of an instrument still holds, and what anybody saw happen to it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from calibration.engine.family import FAMILIES, Family, family_by_facts
+from calibration.engine.lasting import Happened, Signed, Standing
+from calibration.kernel.errors import InputError
+from verifyloop.accounts.models import User
+from verifyloop.plant.facts import facts_of
+from verifyloop.plant.models import Happening, Instrument
+from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.work.along import signed_of
+
+#: Nobody notes what lies further back.
+LONGEST = timedelta(days=31)
+
+
+@dataclass(frozen=True)
+class Stands:
+    """An instrument whose results hold for a while only, and how it stands."""
+
+    instrument: Instrument
+    standing: Standing
+
+
+def standing_of(i: Instrument, now: datetime) -> Standing | None:
+    """Return whether its last result still holds; none where results hold until they are due."""
+    return _standing(i, _family_of(i), signed_of([i.pk]).get(i.pk, []), now)
+
+
+def all_standing(now: datetime) -> list[Stands]:
+    """Return every instrument whose results hold for a while only, by tag."""
+    methods = [m.id for f in FAMILIES.values() if f.happenings for m in f.methods]
+    found = list(
+        Instrument.objects.filter(plans__method__in=methods)
+        .select_related("area")
+        .prefetch_related("plans", "happenings")
+        .order_by("tag")
+        .distinct()
+    )
+    signed = signed_of(i.pk for i in found)
+    stands = ((i, _standing(i, _family_of(i), signed.get(i.pk, []), now)) for i in found)
+    return [Stands(i, s) for i, s in stands if s is not None]
+
+
+def _standing(
+    i: Instrument, family: Family | None, signed: Signed, now: datetime
+) -> Standing | None:
+    if family is None or not family.happenings:
+        return None
+    happened = [Happened(what=h.what, at=h.at) for h in i.happenings.all()]
+    return family.standing(signed, happened, timezone.localtime(now))
+
+
+def happenings_of(i: Instrument) -> dict[str, tuple[str, str]]:
+    """Return what anybody may note of an instrument: button and words, by name."""
+    family = _family_of(i)
+    return {h.id: (h.label, h.said) for h in family.happenings} if family is not None else {}
+
+
+@transaction.atomic
+def note(*, actor: User, tag: str, what: str, at: str, now: datetime) -> Instrument:
+    """Note that something happened to an instrument; anybody who is signed in may.
+
+    ``at``: local time of the site, as read from its clock; now where it is empty.
+
+    Raises
+    ------
+    InputError
+        ``happening.unknown``, ``time.invalid``, ``time.future``, ``time.too_long_ago``.
+    """
+    instrument = instrument_by_tag(tag)
+    if what not in happenings_of(instrument):
+        raise InputError(
+            "happening.unknown", "what", f"Nothing like that is noted of {tag}.", "Reload the page."
+        )
+    moment = _moment(at, now)
+    Happening.objects.create(
+        instrument=instrument, what=what, at=moment, noted_at=now, by=actor.display_name
+    )
+    return instrument
+
+
+def _moment(text: str, now: datetime) -> datetime:
+    if not text.strip():
+        return now
+    try:
+        moment = datetime.fromisoformat(text.strip()[:40])
+    except ValueError:
+        raise InputError(
+            "time.invalid", "at", f"'{text[:40]}' is no time.", "Write it as 2026-03-01T14:05."
+        ) from None
+    if moment.tzinfo is None:
+        moment = timezone.make_aware(moment)
+    if moment > now + timedelta(minutes=1):
+        raise InputError("time.future", "at", "That is still to come.", "Say when it was.")
+    if moment < now - LONGEST:
+        raise InputError(
+            "time.too_long_ago", "at", "That is more than a month ago.", "Check day and month."
+        )
+    return min(moment, now)
+
+
+def _family_of(i: Instrument) -> Family | None:
+    return family_by_facts(facts_of(i, rig=False))
