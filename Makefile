@@ -25,7 +25,7 @@ test:
 
 # The same with the full counts: 200 seeds a planted fault, 10,000 orders of events.
 long: $(B)/python-dev $(B)/web $(B)/chromium
-	VERIFYLOOP_LONG=1 $(PY) -m tests core
+	VERIFYLOOP_LONG=1 $(PY) -m tests
 
 # Eleven jobs typed in the browser, for docs/jobs.md.
 jobs: $(B)/python-dev $(B)/web $(B)/chromium

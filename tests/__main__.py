@@ -1,4 +1,4 @@
-"""Run all tests: the core, the replay, the server and, in five parts, the browser, side by side.
+"""Run all tests: the core, the replay, the server and, in parts, the browser, side by side.
 
 ``python -m tests`` runs everything, ``python -m tests core`` what needs no browser.
 """
@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import subprocess
 import sys
@@ -21,18 +22,20 @@ RUN = (sys.executable, "manage.py", "test", "--noinput")
 MOST_S = 9000 if os.environ.get("VERIFYLOOP_LONG") else 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
-#: Each part about as long as the others, with a server of its own. Five, as they mostly wait.
+#: Each part about as long as the others, with a server of its own. Six, as they mostly wait.
 PARTS = (
+    ("tests.browser.test_families",),
+    ("tests.browser.test_troubles.Away",),
     (
-        "tests.browser.test_families",
+        "tests.browser.test_troubles.Entries",
+        "tests.browser.test_troubles.Places",
+        "tests.browser.test_troubles.WentWrong",
+        "tests.browser.test_bench",
         "tests.browser.test_methods",
-    ),
-    (
-        "tests.browser.test_troubles",
+        "tests.browser.test_files_and_bench",
         "tests.browser.test_python_in_the_browser",
     ),
     (
-        "tests.browser.test_bench",
         "tests.browser.test_electrodes",
         "tests.browser.test_analyzers",
     ),
@@ -43,12 +46,18 @@ PARTS = (
         "tests.browser.test_everywhere",
     ),
 )
+CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)
 
 
-def every_module_is_in_a_part() -> None:
-    """Refuse to run while a browser test is in no part."""
-    there = {f"tests.browser.{p.stem}" for p in (ROOT / "tests/browser").glob("test_*.py")}
-    missing = there - {module for part in PARTS for module in part}
+def every_test_is_in_a_part() -> None:
+    """Refuse to run while a browser test is in no part: a module, or a class of one."""
+    there = set()
+    for place in (ROOT / "tests/browser").glob("test_*.py"):
+        module = f"tests.browser.{place.stem}"
+        split = any(name.startswith(f"{module}.") for part in PARTS for name in part)
+        classes = {f"{module}.{name}" for name in CASE.findall(place.read_text())}
+        there |= classes if split else {module}
+    missing = there - {name for part in PARTS for name in part}
     if missing:
         raise SystemExit(f"Put into one of the parts in tests/__main__.py: {sorted(missing)}")
 
@@ -63,10 +72,11 @@ def fast() -> list[subprocess.Popen[bytes]]:
 
 def browser(folder: str) -> list[subprocess.Popen[bytes]]:
     """Start all parts at the same time."""
-    every_module_is_in_a_part()
+    every_test_is_in_a_part()
     running = []
     for number, part in enumerate(PARTS):
-        environment = {**os.environ, "VERIFYLOOP_DATA": str(Path(folder) / str(number))}
+        own = {"VERIFYLOOP_DATA": str(Path(folder) / str(number)), "VERIFYLOOP_TEST_MIGRATE": "no"}
+        environment = {**os.environ, **own}
         running.append(subprocess.Popen([*RUN, *part], cwd=ROOT, env=environment))
     return running
 

@@ -91,7 +91,11 @@ DATABASES = {
             # FULL: an acknowledged event survives a pulled plug, not only a killed process.
             "init_command": f"PRAGMA journal_mode={JOURNAL}; PRAGMA synchronous=FULL;",
         },
-        "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
+        # Tests that only drive a server need no database of their own: tables without migrating.
+        "TEST": {
+            "NAME": DATA_DIR / "test.sqlite3",
+            "MIGRATE": os.environ.get("VERIFYLOOP_TEST_MIGRATE", "yes") == "yes",
+        },
     }
 }
 

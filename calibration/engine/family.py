@@ -15,13 +15,23 @@ from calibration.decisions.uncertainty import Contribution
 from calibration.engine import evaluation, events, ledger, saying
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.lasting import Course, Happened, Happening, History, Signed, Standing
+from calibration.engine.filed import FileForm
+from calibration.engine.lasting import (
+    Acted,
+    ByItself,
+    Course,
+    Happened,
+    Happening,
+    History,
+    Signed,
+    Standing,
+)
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import KitRole, Method, RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.shape import Shape
-from calibration.engine.view.blocks import Block, Push, Row, Task
+from calibration.engine.view.blocks import BenchLink, Block, Push, Row, Task
 from calibration.engine.view.judge import Judge
 from calibration.engine.view.lines import OnState
 from calibration.kernel.errors import InputError
@@ -149,6 +159,15 @@ class Family:
     happenings: tuple[Happening, ...] = ()
     standing: Callable[[Signed, Sequence[Happened], datetime], Standing | None] = (
         lambda signed, happened, now: None
+    )
+    #: calculators of the Bench that the present step leads to
+    bench: Callable[[Reads], tuple[BenchLink, ...]] = lambda job: ()
+    #: what is read of a file that the device wrote, at the present step
+    filed: Callable[[Reads], FileForm | None] = lambda job: None
+    #: what its instruments do by themselves while nobody is there, and what one time comes to
+    by_itself: Callable[[Mapping[str, Any]], ByItself | None] | None = None
+    acted: Callable[[Mapping[str, Any], Mapping[str, str]], Acted] = lambda own, values: Acted(
+        good=True, text=""
     )
     #: how a simulated rig goes along with the job: calibration.simulate.alongside.Alongside
     rig: Any = None

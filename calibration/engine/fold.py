@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 
 from calibration.decisions.tolerance import in_words as tolerance_words
 from calibration.engine.asked import asked, may_void
+from calibration.engine.benched import links
 from calibration.engine.clocks import jumps, said_of
 from calibration.engine.events import Event, in_order
 from calibration.engine.history import in_words
@@ -58,6 +59,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
     signed, reviewed = ledger.signed, ledger.reviewed
     status = "reviewed" if reviewed else "signed" if signed else "open"
     status = "voided" if ledger.voided else status
+    task = job.family.task(job)
     return JobState(
         job=ledger.opened.job,
         seq=ledger.seq,
@@ -83,8 +85,9 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         by_turns=_by_turns(job),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
-        task=job.family.task(job),
+        task=task,
         blocks=job.family.blocks(job),
+        bench=links(job, task) if status == "open" else (),
         together=together(job),
         on=on_states(job),
         timers=timer_states(job),

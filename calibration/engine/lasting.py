@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Any
 
 #: What was learnt at signed jobs, oldest first: with the day, or with the moment of the signature.
@@ -27,6 +28,23 @@ class Happened:
 
     what: str
     at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class ByItself:
+    """Something that a device does by itself every so often, while nobody is there."""
+
+    id: str
+    label: str
+    every_minutes: Decimal
+
+
+@dataclass(frozen=True, kw_only=True)
+class Acted:
+    """What one such time comes to: whether it was as it should be, and in words."""
+
+    good: bool
+    text: str
 
 
 @dataclass(frozen=True, kw_only=True)

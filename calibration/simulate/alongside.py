@@ -76,6 +76,14 @@ class Watched:
 
 
 @dataclass(frozen=True)
+class Logged:
+    """One time that a device did something by itself: when, and what it put right."""
+
+    t: float
+    values: Mapping[str, str]
+
+
+@dataclass(frozen=True)
 class Part:
     """One of several values that a step reads of a rig at once, and what sets it."""
 
@@ -134,6 +142,18 @@ class Alongside:
         """Return all that an entry tells the rig."""
         order = self.order(job, event, t, pace, truth)
         return (order,) if order is not None else ()
+
+    def log(
+        self, model: Model, commands: Sequence[Command], after: float, until: float, seed: int
+    ) -> tuple[Logged, ...]:
+        """Return what the device did by itself after one moment, up to another. [s]"""
+        return ()
+
+    def file(
+        self, job: Reads, model: Model, commands: Sequence[Command], t: float, seed: int
+    ) -> str:
+        """Return the file that the device writes at this step; empty where it writes none."""
+        return ""
 
     def parts(self, job: Reads, step: Step, t: float) -> tuple[Part, ...]:
         """Return the values that a step reads of the rig at once; none where it reads one."""

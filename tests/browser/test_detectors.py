@@ -11,6 +11,7 @@ from tests.browser.base import ON_TABLET, PHONE, BrowserCase
 from tests.browser.looking import Look
 from tests.browser.walker import Walker
 from tests.core.detectors import ANSWERS, BOTTLES, DETECTORS, MIX
+from tests.long import LONG
 from tests.server.detectors import PLANTED
 from tests.server.works import PASSWORD
 
@@ -60,7 +61,8 @@ def _add(way: str, method: str) -> None:
 
 #: A whole walk for each kind of panel; every method walks through the API in tests/server.
 _add("by_rig", "gas_two_channel")
-_add("by_typing", "gas_two_channel")
+if LONG:
+    _add("by_typing", "gas_two_channel")
 _add("by_typing", "gas_portable")
 
 

@@ -54,6 +54,7 @@ class Everywhere(BrowserCase):
                     expect(page.get_by_role("heading", name=heading).first).to_be_visible()
                     self.assertLessEqual(self.sticks_out(page), 0)
                 self.assertEqual(said, [])
+                self.axe(page)
 
     def test_nowhere_says_so_and_leads_back(self):
         page = self.person()

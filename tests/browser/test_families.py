@@ -11,6 +11,7 @@ from tests.browser.base import ON_PHONE, ON_TABLET, BrowserCase
 from tests.browser.looking import Look
 from tests.browser.walker import Walker
 from tests.core.families import FAMILIES
+from tests.long import LONG
 from tests.server.families import PLANTED
 
 #: What is in the hand: nothing but keys, a tablet, a phone; the finger is gloved.
@@ -60,12 +61,14 @@ def _add(way: str, family: str) -> None:
 
 
 #: A whole walk for each kind of panel; every family walks through the API in tests/server.
-BY_RIG = (
-    "smart_transmitter",  # settings written and read back, fixed currents
+BY_RIG = [
     "pt100_sensor",  # a block that goes on by itself
     "displacer",  # screws, weights
-)
-BY_TYPING = ("smart_transmitter", "displacer", "flow_root_in_transmitter")
+]
+BY_TYPING = ["smart_transmitter"]  # settings written and read back, fixed currents
+if LONG:
+    BY_RIG.append("smart_transmitter")
+    BY_TYPING += ["displacer", "flow_root_in_transmitter"]
 for _family in BY_RIG:
     _add("by_rig", _family)
 for _family in BY_TYPING:

@@ -214,14 +214,6 @@ class Fits(BrowserCase):
                     expect(page.get_by_role("heading", name=heading).first).to_be_visible()
                     self.assertEqual(page.evaluate(SMALL, GLOVE), [])
 
-    def test_every_place_is_free_of_violations(self):
-        page = self.person("pia")
-        for address, heading in PLACES:
-            with self.subTest(address=address):
-                page.goto(f"{self.server().address}{address}")
-                expect(page.get_by_role("heading", name=heading).first).to_be_visible()
-                self.axe(page)
-
     def test_today_is_searched_and_filtered(self):
         page = self.person(viewport=DESK)
         page.keyboard.press("/")

@@ -299,13 +299,12 @@ class WentWrong(BrowserCase):
 
 
 class Places(BrowserCase):
-    def test_no_serious_violation_on_any_screen_light_and_dark(self):
+    def test_no_serious_violation_at_any_stage_of_a_job_light_and_dark(self):
         page = self.person()
         base = self.server().address
-        for path in ("/", "/instruments", "/instruments/PT-1", "/methods", "/records", "/nowhere"):
-            page.goto(base + path)
-            expect(page.get_by_role("heading", level=1)).to_be_visible()
-            self.axe(page)
+        page.goto(f"{base}/nowhere")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        self.axe(page)
         page.goto(base)
         self.start(page, "PT-10")
         self.axe(page)

@@ -28,7 +28,7 @@ ANSWERS = {
 
 #: Looks at the page until something is true or the time is over; says which.
 UNTIL = """new Promise((said) => {
-  const look = () => (%s) ? said(true) : Date.now() > end ? said(false) : setTimeout(look, 20);
+  const look = () => (%s) ? said(true) : Date.now() > end ? said(false) : setTimeout(look, 50);
   const end = Date.now() + %d;
   look();
 })"""
@@ -104,7 +104,7 @@ class Walker:
     def says(self, words: str) -> None:
         """Wait until the main button can be pressed and says something."""
         button = "document.querySelector('[data-main]')"
-        self.until(f"{button} && !{button}.disabled && {button}.innerText.match(/{words}/)")
+        self.until(f"{button} && !{button}.disabled && {button}.textContent.match(/{words}/)")
 
     def there(self, step: str, seq: int) -> None:
         """Wait until the screen shows a step, or has gone on by itself."""

@@ -20,7 +20,7 @@ from tests.core.traces import TraceVisit
 from tests.long import several
 
 #: Conditions that are drawn: a tenth of them each time, all in the long run.
-CONDITIONS = several(2000, 200)
+CONDITIONS = several(2000, 100)
 #: What a fault of the head may be, in a size that physics gives.
 HEADS = (
     {},

@@ -39,7 +39,16 @@ CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "num
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
-    for name in ("outcome", "asked", "follow_up", "clocks", "may_void", "mishaps", "by_turns"):
+    for name in (
+        "outcome",
+        "asked",
+        "follow_up",
+        "clocks",
+        "may_void",
+        "mishaps",
+        "by_turns",
+        "bench",
+    ):
         del found[name]
     for step in found["steps"]:
         for entry in step["fields"]:
@@ -53,6 +62,8 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
             step["summary"] = each_role(job)
     for choice in found["judgement"]["choices"]:
         del choice["often"], choice["form"]
+    if found["task"]:
+        del found["task"]["file"]
     without_tables(found)
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         if run is not None:

@@ -65,3 +65,4 @@ def everything():
     for method, (faults, _) in PLANTED.items():
         rig(device(f"R-{method}", method), pace=20.0, **faults)
         device(f"T-{method}", method)
+        rig(device(f"F-{method}", method), pace=20.0)

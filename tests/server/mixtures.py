@@ -62,9 +62,26 @@ def rig(instrument, pace=1.0, model=None, **cell):
     )
 
 
+def by_itself(tag, started_at, **model):
+    """One that zeroes by itself every hour, on a rig that runs since a moment."""
+    instrument = analyzer(tag)
+    instrument.own = {**instrument.own, "auto_zero_minutes": "60"}
+    instrument.save()
+    cells = (
+        replace(CELLS[0], zero_per_day=2.4),
+        replace(CELLS[1], zero_per_day=-1.2),
+        CELLS[2],
+    )
+    whole = MixModel(cells=cells, process=PROCESS, zeroes_every_s=3600.0)
+    return Rig.objects.create(
+        instrument=instrument, model=encode(replace(whole, **model)), seed=5, started_at=started_at
+    )
+
+
 def everything():
     """The method twice: wired to a quick rig, and not."""
     shelf()
     for method, (cell, _) in PLANTED.items():
         rig(analyzer(f"R-{method}", method), pace=20.0, **cell)
         analyzer(f"T-{method}", method)
+    by_itself("A-kiln", timezone.now() - timedelta(days=4, minutes=1))

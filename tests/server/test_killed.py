@@ -1,5 +1,6 @@
 """Again and again the plug is pulled while readings are posted."""
 
+import contextlib
 import json
 import random
 import sqlite3
@@ -46,6 +47,11 @@ class Poster:
         said = self.call("session", {"username": "ana", "password": PASSWORD})
         self.token = said["csrf_token"]
 
+    def look(self, path: str) -> None:
+        """Ask for something; the server may die over it."""
+        with contextlib.suppress(OSError, ValueError, HTTPException):
+            self.call(path)
+
     def post_until_it_dies(self, job: str) -> None:
         """Post notes; one that was not acknowledged is sent again first, with the same id."""
         try:
@@ -62,6 +68,29 @@ class Poster:
 
 
 class Killed(SimpleTestCase):
+    def test_an_automatic_zero_of_four_days_is_told_once_each(self):
+        """The plug is pulled while the log of a device is stored; nobody had looked for days."""
+        server = RealServer()
+        self.addCleanup(server.close)
+        server.seed("tests.seed")
+        for pause in (0.0, 0.03):
+            server.start()
+            looker = Poster(server.address)
+            looker.sign_in()
+            worker = threading.Thread(target=looker.look, args=("instruments/A-kiln",))
+            worker.start()
+            time.sleep(pause)
+            server.kill()
+            worker.join(timeout=10)
+        server.start()
+        looker = Poster(server.address)
+        looker.sign_in()
+        said = looker.call("instruments/A-kiln")["by_itself"]
+        with sqlite3.connect(server.database) as store:
+            stored = store.execute("SELECT at FROM work_ownact ORDER BY at").fetchall()
+        self.assertEqual((said["count"], said["late"]), (96, False))
+        self.assertEqual(len(set(stored)), 96)
+
     def test_every_acknowledged_event_is_there_once_and_one_changed_byte_is_found(self):
         server, chance = RealServer(), random.Random(20417)
         self.addCleanup(server.close)

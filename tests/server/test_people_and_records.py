@@ -135,8 +135,9 @@ class Lists(ApiCase):
     def test_lists_take_few_queries(self):
         for n in range(2, 12):
             works.instrument(f"PT-{n}")
-        # Session, person, jobs, rigs, instruments, plans, proposals, rounds, what holds a while.
-        with self.assertNumQueries(9):
+        # Session, person, own acts twice, jobs, rigs, instruments, plans, proposals, rounds, and
+        # what holds for a while.
+        with self.assertNumQueries(11):
             self.ana.get("/api/today")
         with self.assertNumQueries(5):
             self.ana.get("/api/instruments?q=pt")

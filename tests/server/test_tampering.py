@@ -151,6 +151,16 @@ PROJECTED = {
 }  # fmt: skip
 
 
+def verified(*arguments):
+    """Return what is said of the records, and whether all of them are as they were."""
+    out = StringIO()
+    try:
+        call_command("verify_records", *arguments, stdout=out)
+    except SystemExit:
+        return out.getvalue(), False
+    return out.getvalue(), True
+
+
 class Tampering(ApiCase):
     def setUp(self):
         super().setUp()
@@ -184,12 +194,7 @@ class Tampering(ApiCase):
         self.assertTrue(clean, said)
 
     def verify(self, *arguments):
-        out = StringIO()
-        try:
-            call_command("verify_records", *arguments, stdout=out)
-        except SystemExit:
-            return out.getvalue(), False
-        return out.getvalue(), True
+        return verified(*arguments)
 
     def found(self, words, *statements, arguments=()):
         """Make a change, see it found, undo it."""

@@ -14,7 +14,14 @@ from calibration.engine.family import family_by_facts, fitting, newest
 from calibration.kernel.rounding import show
 from verifyloop.api.asked import Words
 from verifyloop.api.kit import SensorOut
-from verifyloop.api.lasting import HappenedOut, HappeningOut, StandingOut, standing_out
+from verifyloop.api.lasting import (
+    HappenedOut,
+    HappeningOut,
+    OwnLogOut,
+    StandingOut,
+    own_log,
+    standing_out,
+)
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
@@ -167,6 +174,8 @@ class InstrumentOut(Schema):
     standing: StandingOut | None
     happenings: list[HappeningOut]
     happened: list[HappenedOut]
+    #: what it does by itself while nobody is there; none where nothing is known to
+    by_itself: OwnLogOut | None
 
 
 @router.get("", response=SearchOut, operation_id="findInstruments")
@@ -254,6 +263,7 @@ def shown(i: Instrument) -> InstrumentOut:
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
         proposals=[ProposalOut.from_orm(p) for p in i.proposals.filter(outcome="").order_by("at")],
         **standing_out(i),
+        by_itself=own_log(i),
     )
 
 

@@ -4,6 +4,7 @@ from ninja.security import django_auth
 
 from verifyloop.api import (
     bench,
+    device_files,
     happened,
     instruments,
     jobs,
@@ -39,6 +40,7 @@ api.add_router("/instruments", proposals.router)
 api.add_router("/instruments", happened.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
+api.add_router("/jobs", device_files.router)
 api.add_router("/kit", kit.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/rounds", rounds.router)

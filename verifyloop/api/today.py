@@ -15,6 +15,7 @@ from verifyloop.plant.models import Instrument
 from verifyloop.plant.proposals import open_ones
 from verifyloop.plant.selectors import due_until, out_of_service
 from verifyloop.rigs.models import Rig
+from verifyloop.work.by_itself import keep_up, troubled
 from verifyloop.work.models import Job
 from verifyloop.work.rounds import under_way
 from verifyloop.work.selectors import running, with_something_on
@@ -133,6 +134,7 @@ class SafetyOut(Schema):
 @router.get("/today", response=TodayOut, operation_id="getToday")
 def get_today(request: HttpRequest) -> TodayOut:
     """Return what is due, as a round by area, and what is running."""
+    keep_up(timezone.now())
     today = timezone.localdate()
     jobs = list(running())
     open_jobs = {j.instrument_id: j for j in jobs}
@@ -163,6 +165,15 @@ def get_today(request: HttpRequest) -> TodayOut:
                 text=s.standing.short,
             )
             for s in all_standing(timezone.now())
+        ]
+        + [
+            StandsLine(
+                tag=act.instrument.tag,
+                description=act.instrument.description,
+                good=False,
+                text=act.text,
+            )
+            for act in troubled()
         ],
     )
 

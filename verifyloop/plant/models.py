@@ -206,6 +206,18 @@ class Happening(Kept):
     by = models.CharField(max_length=120)
 
 
+class FileColumns(Kept):
+    """Where the columns are in the files of one device; the newest row counts."""
+
+    instrument = models.ForeignKey(
+        Instrument, on_delete=models.PROTECT, related_name="file_columns"
+    )
+    #: by column its heading and its unit
+    columns = models.JSONField(default=dict)
+    at = models.DateTimeField()
+    by = models.CharField(max_length=120)
+
+
 class Proposal(Kept):
     """A value that a job found otherwise than on record, until a planner decides."""
 

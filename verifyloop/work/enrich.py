@@ -20,6 +20,7 @@ from verifyloop.accounts.proving import proven
 from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.services import rig_of
 from verifyloop.rigs.sources import Captured, OnDisplay, SimulatedLoop, Wanted, refuse_unsteady
+from verifyloop.work.device_files import read_from
 from verifyloop.work.groups import programme_of
 from verifyloop.work.models import Job
 from verifyloop.work.sent import STATEMENT, NewEvent
@@ -46,6 +47,8 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
         data["read_back"] = source_for(job, before, at).read_setting(
             str(data.get("setting", "")), at
         )
+    elif "read_from" in data:
+        data["read_from"] = read_from(job, before.current, data["read_from"])
     elif "way" in data:
         data = _agreed(data, job, actor, before, sent.kind)
     elif sent.source == "simulated" and "sample_at" in data:

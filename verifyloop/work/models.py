@@ -80,6 +80,42 @@ class Job(models.Model):
         return self.number
 
 
+class DeviceFile(models.Model):
+    """A file that a device wrote, as it was read for a step of a job; kept with the job."""
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="device_files")
+    step = models.CharField(max_length=40)
+    name = models.CharField(max_length=120)
+    #: SHA-256 of the content, in hex
+    digest = models.CharField(max_length=64, db_index=True)
+    content = models.BinaryField()
+    #: what it says, by field of the step
+    values = models.JSONField(default=dict)
+    at = models.DateTimeField()
+    by = models.CharField(max_length=120)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["job", "step", "digest"], name="one_file_a_step")
+        ]
+
+
+class OwnAct(models.Model):
+    """One time that a device did something by itself, as its own log says; told once, for ever."""
+
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="own_acts")
+    act = models.CharField(max_length=40)
+    at = models.DateTimeField()
+    values = models.JSONField(default=dict)
+    good = models.BooleanField()
+    text = models.CharField(max_length=300)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["instrument", "act", "at"], name="one_act_a_moment")
+        ]
+
+
 class Round(models.Model):
     """Instruments that are checked one after the other, with one signature at the end."""
 

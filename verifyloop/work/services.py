@@ -57,7 +57,7 @@ SIGNATURES = ("signed", "reviewed")
 
 def job_by_number(number: str) -> Job:
     """Return one job."""
-    found = Job.objects.filter(number=number).first()
+    found = Job.objects.select_related("instrument__area").filter(number=number).first()
     if found is None:
         raise NotFound("job.unknown", f"There is no job '{number[:40]}'.", "Start from Today.")
     return found

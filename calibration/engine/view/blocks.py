@@ -130,6 +130,18 @@ class Task:
     target: str
     #: typed also where there is a rig: something of it is read elsewhere
     by_hand: bool = False
+    #: what a file of the device is called, where one can be read into the columns
+    file: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class BenchLink:
+    """One calculator: its operation, what it is for here, and what is filled in."""
+
+    operation: str
+    label: str
+    #: plain values as they are, all others as JSON
+    given: Mapping[str, str]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,7 +6,15 @@ from dataclasses import dataclass
 from typing import Literal
 
 from calibration.engine.method import Role
-from calibration.engine.view.blocks import Block, Characteristic, Column, Mark, Task, Together
+from calibration.engine.view.blocks import (
+    BenchLink,
+    Block,
+    Characteristic,
+    Column,
+    Mark,
+    Task,
+    Together,
+)
 from calibration.engine.view.came_to import Asked, Outcome
 from calibration.engine.view.lines import Limit, OnState, TimerState
 
@@ -357,6 +365,8 @@ class JobState:
     task: Task | None
     #: what its family shows of the whole job
     blocks: tuple[Block, ...]
+    #: calculators of the Bench that the present step leads to
+    bench: tuple[BenchLink, ...]
     together: Together | None
     on: tuple[OnState, ...]
     timers: tuple[TimerState, ...]

@@ -9,8 +9,10 @@ from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.chromatograph import (
     admit,
+    benched,
     entries,
     events,
+    filed,
     kinds,
     lasting,
     sections,
@@ -142,6 +144,8 @@ FAMILY = Family(
     courses=lasting.courses,
     happenings=lasting.HAPPENINGS,
     standing=lasting.standing,
+    filed=filed.form,
+    bench=benched.bench,
     rig=GcRig(),
     plate=_plate,
     span_words=_span_words,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.engine.events import Event, ReadingTaken
+from calibration.engine.filed import not_read_before, typed_over
 from calibration.engine.history import title_of
 from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.parameters import Settings
@@ -71,7 +72,7 @@ def injected(job: Reads, event: Event, known: dict[str, Event]) -> None:
     Raises
     ------
     InputError
-        ``injection.not_due``, ``value.missing``, ``slip.suspected``.
+        ``injection.not_due``, ``file.read_before``, ``value.missing``, ``slip.suspected``.
     """
     content = event.content
     step = job.step(content.step)
@@ -82,6 +83,9 @@ def injected(job: Reads, event: Event, known: dict[str, Event]) -> None:
             "No injection is due there now.",
             "Go on with the present step; each injection has its own leak test before it.",
         )
+    not_read_before(
+        content.read_from, ((title, e.content) for title, _, e in part_of(job.ledger).every)
+    )
     seen = seen_of(job.ledger, content)
     if not content.kept:
         _in_order(job, seen)
@@ -154,7 +158,8 @@ def injected_in_words(ledger: Ledger, c: Injected) -> str:
     said = ", ".join(
         f"{own[n].label.lower()} {as_typed(r.shows)}" for n, r in seen_of(ledger, c).items()
     )
-    return f"{title_of(ledger.method, c.step)}: {said} ppm"
+    filed = typed_over(c.read_from, c.own.values)
+    return f"{title_of(ledger.method, c.step)}: {said} ppm{', ' + filed if filed else ''}"
 
 
 def stored_in_words(ledger: Ledger, c: Stored) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from calibration.engine.filed import FromFile
 from calibration.kernel.codec import about, swept
 from calibration.kernel.own import Own
 
@@ -17,6 +18,7 @@ class Injected:
 
     step: str = about("step")
     kept: bool = about("a question about a slip was answered with: keep it", default=False)
+    read_from: FromFile | None = about("file that the values were read from", default=None)
     own: Own = swept()
 
 

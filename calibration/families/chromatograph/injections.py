@@ -85,18 +85,23 @@ def compared(
     ----------
     :func:`calibration.analyzers.chromatography.compare`.
     """
-    return compare(
-        InjectionsIn(
-            limit_percent=to_float(settings.number("agree_percent")),
-            components=tuple(
-                ComponentRuns(
-                    name=peak.label.lower(),
-                    values=(to_float(first[n].shows), to_float(second[n].shows)),
-                    floor=to_float(peak.floor_ppm),
-                )
-                for n, peak in enumerate(peaks(ledger.facts))
-            ),
-        )
+    return compare(to_compare(ledger, settings, first, second))
+
+
+def to_compare(
+    ledger: Ledger, settings: Settings, first: dict[int, Result], second: dict[int, Result]
+) -> InjectionsIn:
+    """Return what is asked about two injections."""
+    return InjectionsIn(
+        limit_percent=to_float(settings.number("agree_percent")),
+        components=tuple(
+            ComponentRuns(
+                name=peak.label.lower(),
+                values=(to_float(first[n].shows), to_float(second[n].shows)),
+                floor=to_float(peak.floor_ppm),
+            )
+            for n, peak in enumerate(peaks(ledger.facts))
+        ),
     )
 
 
@@ -124,6 +129,12 @@ def times(ledger: Ledger, which: dict[int, Result]) -> RetentionOut | None:
     ----------
     :func:`calibration.analyzers.chromatography.retention`.
     """
+    asked = to_time(ledger, which)
+    return retention(asked) if len(asked.peaks) > 1 else None
+
+
+def to_time(ledger: Ledger, which: dict[int, Result]) -> RetentionIn:
+    """Return what is asked about the retention of an injection: of peaks that were timed."""
     found = tuple(
         Peak(
             name=peak.label.lower(),
@@ -134,7 +145,7 @@ def times(ledger: Ledger, which: dict[int, Result]) -> RetentionOut | None:
         for n, peak in enumerate(peaks(ledger.facts))
         if (at := which[n].at_s) is not None and at > 0
     )
-    return retention(RetentionIn(peaks=found)) if len(found) > 1 else None
+    return RetentionIn(peaks=found)
 
 
 def reads(step: Step) -> tuple[str, ...]:

@@ -8,6 +8,7 @@ from typing import Any
 
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts
+from calibration.engine.filed import serial_of
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.families.chromatograph import model as own
@@ -91,6 +92,20 @@ class GcRig(Alongside):
             asset = job.ledger.kit[GAS].asset
             return inject(t, "gas", contents(asset, truth(asset.asset) or {}))
         return Command(t=t, kind="tell", setting="inject", text=step.order)
+
+    def file(
+        self, job: Reads, model: Model, commands: Sequence[Command], t: float, seed: int
+    ) -> str:
+        """Return the newest run as this device writes it: minutes, with a decimal comma."""
+        if not isinstance(job.current, Injection) or not isinstance(model, GcModel):
+            return ""
+        lines = [f"Device;{serial_of(job)}", f"Step;{job.current.title}", ""]
+        lines.append("Peak;Gas;RT (min);Conc (ppm)")
+        own_peaks, found = peaks(job.ledger.facts), own.results(model, commands, t, seed)
+        for n, (peak, (shows, at)) in enumerate(zip(own_peaks, found, strict=True)):
+            row = f"{n + 1};{peak.gas};{fixed(at / 60, 4)};{fixed(shows, 1)}"
+            lines.append(row.replace(".", ","))
+        return "\n".join(lines) + "\n"
 
     def parts(self, job: Reads, step: Step, t: float) -> tuple[Part, ...]:
         """Return every component of the newest run."""

@@ -7,6 +7,7 @@ from datetime import date
 from typing import Any
 
 from calibration.engine.family import Drawn
+from calibration.engine.filed import typed_over
 from calibration.engine.outcome import outcome
 from calibration.engine.reads import Reads
 from calibration.families.chromatograph.facts import peaks
@@ -52,10 +53,20 @@ def sections(job: Reads) -> dict[str, Any]:
                     ]
                     for title, seen, _ in every
                 ],
-                "lines": [VALID],
+                "lines": [*_filed(job), VALID],
             }
         )
     return {"tables": tables}
+
+
+def _filed(job: Reads) -> list[str]:
+    """Return which injections were read from a file of the device."""
+    found = []
+    for title, _, event in part_of(job.ledger).every:
+        said = typed_over(event.content.read_from, event.content.own.values)
+        if said:
+            found.append(f"{title}: {said}.")
+    return found
 
 
 def drawn(job: Reads) -> tuple[Drawn, ...]:

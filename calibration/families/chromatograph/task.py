@@ -54,6 +54,7 @@ def task(job: Reads) -> Task | None:
         (Block(kind="text", text=text),),
         kind="injected",
         columns=tuple(columns),
+        file="the device's file of this run",
     )
 
 
@@ -64,6 +65,7 @@ def _task(
     kind: str = "",
     columns: tuple[Column, ...] = (),
     events: tuple[Sent, ...] = (),
+    file: str = "",
 ) -> Task:
     return Task(
         way=way,  # type: ignore[arg-type]
@@ -83,6 +85,7 @@ def _task(
         minutes="3",
         end="",
         target="",
+        file=file,
     )
 
 

@@ -7,7 +7,16 @@ from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKin
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
-from calibration.families.mixture import entries, events, gases, kinds, sections, task
+from calibration.families.mixture import (
+    benched,
+    entries,
+    events,
+    gases,
+    kinds,
+    sections,
+    task,
+    unattended,
+)
 from calibration.families.mixture.admit import chosen_for, doubt_of, fits
 from calibration.families.mixture.facts import (
     MIXTURE,
@@ -100,6 +109,9 @@ FAMILY = Family(
     span_words=_span_words,
     range_words=lambda job: _span_words(job.ledger.facts),
     output_words=lambda job: "own display",
+    by_itself=unattended.by_itself,
+    acted=unattended.acted,
+    bench=benched.bench,
     drawn=sections.drawn,
     aside=sections.aside,
     sections=sections.sections,

@@ -19,6 +19,7 @@ AIR_OXYGEN = 20.95
 #: What a pressure in the cells does to all infrared ones. [%/hPa]
 PERCENT_PER_HPA = 0.14
 #: Shares of volume to the unit of a cell.
+DAY_S = 86_400.0
 PER_PERCENT = {"% vol": 1.0, "ppm": 10_000.0}
 
 
@@ -41,6 +42,7 @@ class Cell:
     infrared: bool = about("measured by infrared", default=True)
     gain: float = about("answer, share of what it counts with", default=1.0)
     zero: float = about("what it shows without the gas", unit="its unit", default=0.0)
+    zero_per_day: float = about("by how much that moves", unit="its unit a day", default=0.0)
     adds: tuple[Adds, ...] = about("what others add", default=())
 
 
@@ -64,6 +66,7 @@ class MixModel:
     drawn_in: float = about("air drawn into the mixture, as a share", default=0.0)
     pressure_hpa: float = about("pressure in the cells, too high", unit="hPa", default=0.0)
     warm_percent: float = about("too high while it warms up", unit="%", default=0.0)
+    zeroes_every_s: float = about("it zeroes by itself so often; 0 never", unit="s", default=0.0)
     held: bool = about("its test has ended, it is in hold", default=False)
     noise_percent: float = about("standard deviation", unit="% of range", default=0.03)
 
@@ -108,6 +111,7 @@ def _advance(model: MixModel, state: _State, t: float) -> None:
     for n, cell in enumerate(model.cells):
         goal = _entering(model, state, cell)
         state.shares[n] = goal + (state.shares[n] - goal) * keep
+        state.zeros[n] += cell.zero_per_day * max(0.0, t - state.t) / DAY_S
     state.t = t
 
 
@@ -147,17 +151,72 @@ def _order(model: MixModel, state: _State, command: Command) -> None:
             state.gains[n] *= (to - state.zeros[n]) / (now - state.zeros[n])
 
 
+def _own_zero(model: MixModel, state: _State) -> None:
+    """Zero what is measured by infrared on its own zero gas; oxygen has another zero."""
+    for n, cell in enumerate(model.cells):
+        if cell.infrared:
+            state.zeros[n] = 0.0
+
+
+def _in_test(commands: Sequence[Command], t: float) -> bool:
+    """Tell whether gas of a test was on: it does not zero by itself then."""
+    told = [c for c in commands if c.t <= t and c.setting in ("zero", "span", "process")]
+    return bool(told) and told[-1].kind == "tell" and told[-1].setting != "process"
+
+
+def own_zeros(
+    model: MixModel, commands: Sequence[Command], after: float, until: float
+) -> list[float]:
+    """Return when it zeroed by itself after one moment, up to another. [s]"""
+    every = model.zeroes_every_s
+    if every <= 0 or model.held:
+        return []
+    first, last = math.floor(after / every) + 1, math.floor(until / every)
+    moments = [every * k for k in range(max(1, first), last + 1)]
+    return [t for t in moments if not _in_test(commands, t)]
+
+
 def _walk(
     model: MixModel, commands: Sequence[Command], moments: Sequence[float]
 ) -> Iterator[_State]:
     state, given = begin(model), 0
+    own = own_zeros(model, commands, 0.0, moments[-1] if moments else 0.0)
+    zeroed = 0
     for moment in moments:
         while given < len(commands) and commands[given].t <= moment:
+            zeroed = _until(model, state, own, zeroed, commands[given].t)
             _advance(model, state, commands[given].t)
             _order(model, state, commands[given])
             given += 1
+        zeroed = _until(model, state, own, zeroed, moment)
         _advance(model, state, moment)
         yield state
+
+
+def _until(model: MixModel, state: _State, own: Sequence[float], zeroed: int, t: float) -> int:
+    """Let it zero by itself as often as was due up to a moment; return how often by then."""
+    while zeroed < len(own) and own[zeroed] <= t:
+        _advance(model, state, own[zeroed])
+        _own_zero(model, state)
+        zeroed += 1
+    return zeroed
+
+
+def corrections(
+    model: MixModel, commands: Sequence[Command], after: float, until: float, seed: int
+) -> list[tuple[float, dict[str, str]]]:
+    """Return each time that it zeroed by itself, and what each cell showed just before. [s]"""
+    found = []
+    moments = own_zeros(model, commands, after, until)
+    for state, t in zip(_walk(model, commands, [t - 1e-6 for t in moments]), moments, strict=True):
+        shown = {}
+        for n, cell in enumerate(model.cells):
+            if cell.infrared:
+                scatter = model.noise_percent / 100 * cell.upper
+                noise = scatter * gaussian(seed, f"own {cell.id}", round(t))
+                shown[cell.id] = str(fixed(state.zeros[n] + noise, decimals(cell)))
+        found.append((t, shown))
+    return found
 
 
 def decimals(cell: Cell) -> int:
@@ -194,6 +253,8 @@ def settings_at(model: MixModel, commands: Sequence[Command], t: float) -> dict[
     """Return what is read off the analyzer, and of what tells causes apart."""
     state = next(_walk(model, commands, [t]))
     found = {"minutes_to_zero": "90"}
+    if model.zeroes_every_s:
+        found["minutes_to_zero"] = f"{(-t % model.zeroes_every_s) / 60:.0f}"
     for n, (suffix, cell) in enumerate(zip(SUFFIXES, model.cells, strict=False)):
         value = f"{shows(model, state, n):.{decimals(cell)}f}"
         found[f"shown{suffix}"] = found[f"back{suffix}"] = value

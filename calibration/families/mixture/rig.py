@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
@@ -22,7 +22,7 @@ from calibration.families.mixture.model import MixModel
 from calibration.families.mixture.words import ROLES, SUFFIX, Gas, Together
 from calibration.families.shared.contents import PPM_PER_PERCENT, holds
 from calibration.kernel.numbers import exact
-from calibration.simulate.alongside import Alongside, Part, Truth, Watched
+from calibration.simulate.alongside import Alongside, Logged, Part, Truth, Watched
 from calibration.simulate.commands import Command, Live, Share
 from calibration.simulate.rigs import KINDS, Model, RigKind
 
@@ -107,6 +107,15 @@ class MixRig(Alongside):
             return found
         seen = seen_of(job.ledger, step, event.content)
         return tuple(self._trim(job, step, n, t) for n, s in seen.items() if s.after is not None)
+
+    def log(
+        self, model: Model, commands: Sequence[Command], after: float, until: float, seed: int
+    ) -> tuple[Logged, ...]:
+        """Return the automatic zeros, each with what every cell had moved to."""
+        if not isinstance(model, MixModel):
+            return ()
+        found = own.corrections(model, commands, after, until, seed)
+        return tuple(Logged(t, values) for t, values in found)
 
     def parts(self, job: Reads, step: Step, t: float) -> tuple[Part, ...]:
         """Return every component as it is shown."""

@@ -7,7 +7,17 @@ from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKin
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
-from calibration.families.trace import admit, bleeding, budget, events, ledger, life, sections, task
+from calibration.families.trace import (
+    admit,
+    benched,
+    bleeding,
+    budget,
+    events,
+    ledger,
+    life,
+    sections,
+    task,
+)
 from calibration.families.trace.facts import (
     PRESSURE_REGULATOR,
     SPAN_GAS,
@@ -137,6 +147,7 @@ FAMILY = Family(
     learnt=life.lines,
     remembered=life.remembered,
     courses=life.courses,
+    bench=benched.bench,
     rig=TraceRig(),
     plate=_plate,
     sections=sections.sections,

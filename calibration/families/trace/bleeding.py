@@ -71,16 +71,21 @@ def wanted(ledger: Ledger, settings: Settings, side: Side) -> int:
     :func:`calibration.gas.purging.bleed_cycles`: air of 209 476 ppm, until what is left of it is
     a share of the span gas; at least as often as the manual says.
     """
-    value = span_ppm(ledger)
+    asked = to_bleed(ledger, settings, side)
     least = int(settings.number("bleed_least"))
+    return least if asked is None else max(least, bleed_cycles(asked).cycles)
+
+
+def to_bleed(ledger: Ledger, settings: Settings, side: Side) -> BleedIn | None:
+    """Return what is asked about the cycles of a side; none while no cylinder is chosen."""
+    value = span_ppm(ledger)
     if value is None:
-        return least
-    asked = BleedIn(
+        return None
+    return BleedIn(
         fill_bar_abs=to_float(pressure(ledger, side)),
         fill_is="gauge",
         target_ppm=to_float(value * settings.share("bleed_percent")),
     )
-    return max(least, bleed_cycles(asked).cycles)
 
 
 def residual_ppm(ledger: Ledger, side: Side) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Iterator
 from datetime import datetime
@@ -44,6 +45,9 @@ def check_job(job: Job) -> Iterator[Finding]:
     if broken or not stored:
         return
     events = events_of(job)
+    for what in _files(job, events):
+        yield Finding("file", where, what)
+        break
     wrong = _opened(job, events[0])
     if not wrong:
         wrong = _columns(job, events)
@@ -51,6 +55,18 @@ def check_job(job: Job) -> Iterator[Finding]:
         yield Finding("column", where, f"not as its events say: {', '.join(wrong)}")
     elif _booked_otherwise(job, core_job(job, events, events[-1].when)):
         yield Finding("use", where, "what it used up is not what was booked")
+
+
+def _files(job: Job, events: list[core.Event]) -> Iterator[str]:
+    """Yield which file of a device is not as it was read, or gone."""
+    kept = {file.digest: file for file in job.device_files.all()}
+    for digest, file in kept.items():
+        if hashlib.sha256(file.content).hexdigest() != digest:
+            yield f"{file.name} is not the file that was read"
+    for event in events:
+        said = getattr(event.content, "read_from", None)
+        if said is not None and said.digest not in kept:
+            yield f"{said.name}, from which values were read, is gone"
 
 
 def _booked_otherwise(job: Job, now: CoreJob) -> bool:

@@ -324,6 +324,30 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/jobs/{number}/file": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Simulated File
+     * @description Return the file that the simulated device has written of its newest run.
+     */
+    get: operations["simulatedFile"];
+    put?: never;
+    /**
+     * Read File
+     * @description Read a file that the device wrote for the present step; nothing is entered by it.
+     */
+    post: operations["readFile"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs/{number}/here": {
     parameters: {
       query?: never;
@@ -2361,6 +2385,20 @@ export interface components {
       password: string;
     };
     /**
+     * BenchLink
+     * @description One calculator: its operation, what it is for here, and what is filled in.
+     */
+    BenchLink: {
+      /** Given */
+      given: {
+        [key: string]: string;
+      };
+      /** Label */
+      label: string;
+      /** Operation */
+      operation: string;
+    };
+    /**
      * BenchResult
      * @description A result as the Bench shows it.
      */
@@ -2684,6 +2722,24 @@ export interface components {
       unit: string;
     };
     /**
+     * ColumnOut
+     * @description One column that is read, and where it seems to be.
+     */
+    ColumnOut: {
+      /** Header */
+      header: string;
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+      /** Required */
+      required: boolean;
+      /** Unit */
+      unit: string;
+      /** Units */
+      units: string[];
+    };
+    /**
      * ComputedLine
      * @description One line of what was worked out for a step.
      */
@@ -2953,6 +3009,40 @@ export interface components {
       unit: string;
     };
     /**
+     * FileIn
+     * @description A file as it was chosen; its columns where a person says which is which.
+     */
+    FileIn: {
+      /** Columns */
+      columns?: {
+        [key: string]: components["schemas"]["PlaceIn"];
+      } | null;
+      /** Content */
+      content: string;
+      /** Name */
+      name: string;
+    };
+    /**
+     * FileOut
+     * @description What the file says; or which of its columns are to be named first.
+     */
+    FileOut: {
+      /** Asks */
+      asks: boolean;
+      /** Columns */
+      columns: components["schemas"]["ColumnOut"][];
+      /** Digest */
+      digest: string;
+      /** Headers */
+      headers: components["schemas"]["HeaderOut"][];
+      /** Said */
+      said: string[];
+      /** Values */
+      values: {
+        [key: string]: string;
+      };
+    };
+    /**
      * FormOut
      * @description One calculator: its form and what is said about it.
      */
@@ -3116,6 +3206,16 @@ export interface components {
       label: string;
     };
     /**
+     * HeaderOut
+     * @description One column of the file with its first values.
+     */
+    HeaderOut: {
+      /** Header */
+      header: string;
+      /** Samples */
+      samples: string[];
+    };
+    /**
      * Instrument
      * @description The instrument in words.
      */
@@ -3156,6 +3256,7 @@ export interface components {
     InstrumentOut: {
       /** Area */
       area: string;
+      by_itself: components["schemas"]["OwnLogOut"] | null;
       /** Caution */
       caution: string;
       /** Changes */
@@ -3260,6 +3361,8 @@ export interface components {
       as_left: components["schemas"]["RunState"] | null;
       /** Asked */
       asked: components["schemas"]["Asked"][];
+      /** Bench */
+      bench: components["schemas"]["BenchLink"][];
       /** Block */
       block: string;
       /** Blocks */
@@ -3705,6 +3808,38 @@ export interface components {
       words: string;
     };
     /**
+     * OwnActOut
+     * @description One time that a device did something by itself.
+     */
+    OwnActOut: {
+      /** At */
+      at: string;
+      /** Good */
+      good: boolean;
+      /** Text */
+      text: string;
+    };
+    /**
+     * OwnLogOut
+     * @description What a device does by itself, as its own log says: the last times, and those not good.
+     */
+    OwnLogOut: {
+      /** Bad */
+      bad: components["schemas"]["OwnActOut"][];
+      /** Count */
+      count: number;
+      /** Every */
+      every: string;
+      /** Label */
+      label: string;
+      /** Last */
+      last: components["schemas"]["OwnActOut"][];
+      /** Late */
+      late: boolean;
+      /** Since */
+      since: string;
+    };
+    /**
      * PaperOut
      * @description The issues of a paper, and what of its words may be put right.
      */
@@ -3808,6 +3943,19 @@ export interface components {
       signed_by: string;
       /** Status */
       status: string;
+    };
+    /**
+     * PlaceIn
+     * @description Where a column is found, and its unit there.
+     */
+    PlaceIn: {
+      /** Header */
+      header: string;
+      /**
+       * Unit
+       * @default
+       */
+      unit: string;
     };
     /**
      * PlanIn
@@ -4820,6 +4968,11 @@ export interface components {
       end: string;
       /** Events */
       events: components["schemas"]["Sent"][];
+      /**
+       * File
+       * @default
+       */
+      file: string;
       /** In Round */
       in_round: string;
       /** Kind */
@@ -5658,6 +5811,90 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["Explanation"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  simulatedFile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": string;
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  readFile: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        number: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["FileIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FileOut"];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

@@ -6,6 +6,7 @@ import { Button } from "../../ui/Button";
 import { ErrorBox, Loading } from "../../ui/states";
 import { useLater } from "../../ui/useLater";
 import { benchQueries, type Form, type Payload, type Result } from "./api";
+import { useForJob } from "./ForJob";
 import { FormFields, widestList } from "./FormFields";
 import { fromAddress, toAddress, toInputs, toPayload, type Inputs } from "./inputs";
 import { remember } from "./recent";
@@ -48,7 +49,8 @@ function startOf(form: Form, address: URLSearchParams) {
   const needed = new Set(form.entries.filter((e) => e.required).map((e) => e.name));
   const kept = Object.entries(form.example).filter(([name]) => needed.has(name));
   const given = { ...Object.fromEntries(kept), ...came };
-  return { example: true, inputs: toInputs(form.entries, given) };
+  const example = kept.some(([name]) => !(name in came));
+  return { example, inputs: toInputs(form.entries, given) };
 }
 
 /** Inputs, result as they are typed, how it was computed. The address holds the inputs. */
@@ -73,8 +75,12 @@ function Calculator({ form, visit }: { form: Form; visit: string }) {
     void navigate({ search }, { replace: true, state: { visit } });
   };
   const problem = problemOf(result.error);
+  const { bar, use } = useForJob();
+  // A figure of what stood there before is never used.
+  const fresh = settled === payload && result.isSuccess && !result.isPlaceholderData;
   return (
     <article className="min-w-0">
+      {bar}
       <header className="mb-3 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
         <div>
           <p className="text-[14px] text-muted">{form.family}</p>
@@ -103,7 +109,12 @@ function Calculator({ form, visit }: { form: Form; visit: string }) {
             wide={widestList(form.entries) > 6}
           />
         </form>
-        <ResultPane key={form.name} result={result.data} problem={problem} />
+        <ResultPane
+          key={form.name}
+          result={result.data}
+          problem={problem}
+          use={fresh ? use : null}
+        />
       </div>
       <How form={form} result={problem ? undefined : result.data} />
       {form.table && <TableMaker form={form} payload={payload} />}

@@ -1,6 +1,8 @@
 import { useState } from "react";
 import type { Problem } from "../../api/client";
+import { Button } from "../../ui/Button";
 import type { Result } from "./api";
+import { isNumber, type Use } from "./ForJob";
 import { BarsPicture } from "./pictures/BarsPicture";
 import { ChartPicture } from "./pictures/ChartPicture";
 import { SketchPicture } from "./pictures/SketchPicture";
@@ -8,8 +10,15 @@ import { SketchPicture } from "./pictures/SketchPicture";
 type Figure = Result["shown"]["figures"][number];
 type Sheet = Result["shown"]["sheets"][number];
 
+type Props = {
+  result?: Result;
+  problem: Problem | null;
+  /** A field of a job that asked for a number. */
+  use: Use;
+};
+
 /** The result as it is typed: the first figure large, the others beneath, then the picture. */
-export function ResultPane({ result, problem }: { result?: Result; problem: Problem | null }) {
+export function ResultPane({ result, problem, use }: Props) {
   const [first, ...others] = result?.shown.figures ?? [];
   return (
     <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-3">
@@ -23,7 +32,7 @@ export function ResultPane({ result, problem }: { result?: Result; problem: Prob
             <p className="text-live-muted">{problem.remedy}</p>
           </div>
         ) : first ? (
-          <Hero figure={first} />
+          <Hero figure={first} use={use} />
         ) : (
           <p className="text-live-muted">{result ? "See the table." : "Computing …"}</p>
         )}
@@ -40,7 +49,7 @@ export function ResultPane({ result, problem }: { result?: Result; problem: Prob
           {others.length > 0 && (
             <dl className="grid grid-cols-[repeat(auto-fit,minmax(200px,1fr))] break-inside-avoid gap-x-6 rounded-xl border border-line bg-card px-4 py-1">
               {others.map((figure) => (
-                <Row key={figure.field} figure={figure} />
+                <Row key={figure.field} figure={figure} use={use} />
               ))}
             </dl>
           )}
@@ -54,10 +63,19 @@ export function ResultPane({ result, problem }: { result?: Result; problem: Prob
 }
 
 /** A figure with the other units it can be read in. */
-function useUnit(figure: Figure) {
-  const [unit, setUnit] = useState(figure.unit);
-  const other = figure.others?.find((o) => o.unit === unit);
+function useUnit(figure: Figure, use: Use) {
   const units = [figure.unit, ...(figure.others ?? []).map((o) => o.unit)];
+  const wanted = use && units.includes(use.unit) ? use.unit : figure.unit;
+  const [unit, setUnit] = useState(wanted);
+  const other = figure.others?.find((o) => o.unit === unit);
+  const text = other ? other.text : figure.text;
+  const fits =
+    use && isNumber(text) && (use.unit === "" || (other?.unit ?? figure.unit) === use.unit);
+  const button = fits && (
+    <Button className="text-[15px] text-ink print:hidden" onClick={() => use.put(text)}>
+      Use in {use.label}
+    </Button>
+  );
   const chooser =
     units.length > 1 ? (
       <select
@@ -75,11 +93,11 @@ function useUnit(figure: Figure) {
     ) : (
       <span>{figure.unit}</span>
     );
-  return { text: other ? other.text : figure.text, chooser };
+  return { text, chooser, button };
 }
 
-function Hero({ figure }: { figure: Figure }) {
-  const { text, chooser } = useUnit(figure);
+function Hero({ figure, use }: { figure: Figure; use: Use }) {
+  const { text, chooser, button } = useUnit(figure, use);
   return (
     <>
       <span className="w-full text-[14px] text-live-muted">{figure.label}</span>
@@ -90,6 +108,7 @@ function Hero({ figure }: { figure: Figure }) {
         {text}
       </output>
       <span className="text-xl">{chooser}</span>
+      {button}
       {figure.full && (
         <span className="digits text-[14px] text-live-muted">in full {figure.full}</span>
       )}
@@ -97,8 +116,8 @@ function Hero({ figure }: { figure: Figure }) {
   );
 }
 
-function Row({ figure }: { figure: Figure }) {
-  const { text, chooser } = useUnit(figure);
+function Row({ figure, use }: { figure: Figure; use: Use }) {
+  const { text, chooser, button } = useUnit(figure, use);
   const long = text.length > 14;
   return (
     <div
@@ -108,6 +127,7 @@ function Row({ figure }: { figure: Figure }) {
       <dd className={`flex items-center gap-1.5 ${long ? "text-right" : "digits text-lg"}`}>
         <span title={figure.full ? `in full: ${figure.full}` : undefined}>{text}</span>{" "}
         <span className="font-sans text-[14px] whitespace-nowrap text-muted">{chooser}</span>
+        {button}
       </dd>
     </div>
   );
@@ -129,7 +149,7 @@ function SheetTable({ sheet }: { sheet: Sheet }) {
       </div>
     );
   return (
-    <div className="relative overflow-x-auto rounded-xl border border-line bg-card">
+    <div tabIndex={0} className="relative overflow-x-auto rounded-xl border border-line bg-card">
       <table className="w-full text-[14px]">
         <caption className="px-3 py-2 text-left text-muted">{sheet.label}</caption>
         <thead>

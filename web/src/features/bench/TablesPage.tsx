@@ -50,7 +50,7 @@ const CELL = "digits px-3 py-1 text-[14px] whitespace-nowrap";
 function Buffers({ tables }: { tables: Tables }) {
   const sets = [...new Set(tables.buffers.map((b) => b.set))];
   return (
-    <section className={BOX} aria-label="pH buffers">
+    <section tabIndex={0} className={BOX} aria-label="pH buffers">
       <h2 className="text-lg font-semibold">pH buffers by temperature [°C]</h2>
       {!tables.may_edit && (
         <p className="text-[14px] text-muted">A planner adds the buffers of the site.</p>
@@ -165,7 +165,7 @@ function NewBuffer() {
 
 function Gases({ tables }: { tables: Tables }) {
   return (
-    <section className={BOX} aria-label="Gases">
+    <section tabIndex={0} className={BOX} aria-label="Gases">
       <h2 className="text-lg font-semibold">Gases</h2>
       <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[15px]">
         Lower explosive limits differ between standards. Check them against the edition your site
@@ -204,7 +204,7 @@ function Gases({ tables }: { tables: Tables }) {
 function Units({ tables }: { tables: Tables }) {
   const kinds = [...new Set(tables.units.map((u) => u.family))];
   return (
-    <section className={BOX} aria-label="Units">
+    <section tabIndex={0} className={BOX} aria-label="Units">
       <h2 className="text-lg font-semibold">Units</h2>
       <p className="text-[14px] text-muted">
         NIST SP 811 (2008), appendix B.8; in the first unit of each line

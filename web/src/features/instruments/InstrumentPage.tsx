@@ -13,6 +13,7 @@ import { DriftPicture } from "./DriftPicture";
 import { Facts } from "./Facts";
 import { StartBy } from "./ChooseMethod";
 import { Proposals } from "./Proposals";
+import { ByItself } from "./ByItself";
 import { SensorLife } from "./SensorLife";
 import { Standing } from "./Standing";
 
@@ -87,6 +88,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
             </h2>
             <DriftPicture past={i.past} />
           </section>
+          <ByItself i={i} />
           {i.sensors.length > 0 && <SensorLife sensors={i.sensors} />}
           <History past={i.past} />
         </div>

@@ -117,6 +117,7 @@ export function NowPanel(props: Props) {
             <strong className="font-semibold text-ink">Then</strong> {job.action.then}
           </p>
         )}
+        <OnBench job={job} />
         {job.status === "open" && mayRecord && (
           <p className="mt-1.5 flex flex-wrap gap-1.5">
             {!asked &&
@@ -150,6 +151,25 @@ export function NowPanel(props: Props) {
         )}
       </div>
     </section>
+  );
+}
+
+/** Calculators that this step leads to, with what the job knows filled in. */
+function OnBench({ job }: { job: JobState }) {
+  if (job.bench.length === 0) return null;
+  return (
+    <p className="mt-1 flex flex-wrap items-center gap-x-3">
+      <strong className="font-semibold text-ink">On the Bench</strong>
+      {job.bench.map((link) => (
+        <Link
+          key={link.operation + link.label}
+          className="inline-flex min-h-11 items-center underline"
+          to={`/bench/${link.operation}?found=1&${new URLSearchParams(link.given).toString()}`}
+        >
+          {link.label}
+        </Link>
+      ))}
+    </p>
   );
 }
 

@@ -3,7 +3,7 @@ import type { Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import type { Writer } from "../useWriter";
-import { useDraft } from "../useDraft";
+import { useDraft } from "../../../ui/draft";
 import { problemAt } from "./types";
 
 export type Asked = Schemas["Asked"];

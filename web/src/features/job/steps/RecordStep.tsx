@@ -1,7 +1,8 @@
-import { useRef, type KeyboardEvent } from "react";
+import { useRef, useState, type KeyboardEvent } from "react";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
-import { useDraft } from "../useDraft";
+import { useAsking } from "../../../ui/ask";
+import { useDraft } from "../../../ui/draft";
 import type { Live } from "../useLive";
 import { Computed } from "./Computed";
 import { Reason } from "./Reason";
@@ -11,6 +12,21 @@ import { problemAt, type StepProps } from "./types";
 export function RecordStep({ job, step, writer, live }: StepProps & { live: Live }) {
   const draft = useDraft(`${job.job}:${step.id}`);
   const inputs = useRef<(HTMLInputElement | null)[]>([]);
+  const [focus, setFocus] = useState("");
+  const asks = step.fields.find((f) => f.id === focus && f.number);
+  useAsking(
+    asks
+      ? {
+          job: job.job,
+          tag: job.instrument.tag,
+          seq: job.seq,
+          place: step.id,
+          field: asks.id,
+          label: asks.label,
+          unit: asks.unit,
+        }
+      : null,
+  );
   const question = step.fields.find((f) => f.question);
   const shown = (id: string, saved: string) => draft.values[id] ?? saved;
   const save = async () => {
@@ -77,6 +93,7 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
               value={shown(f.id, f.value)}
               problem={i === at ? problem : null}
               hint={f.usual ? `on record ${f.usual} ${f.unit}` : f.hint}
+              onFocus={() => setFocus(f.id)}
               onChange={(e) => draft.set(f.id, e.target.value)}
               onKeyDown={(e) => onKey(e, i)}
             />

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Problem, Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
-import { useDraft } from "../useDraft";
+import { useDraft } from "../../../ui/draft";
 import { command, type Live } from "../useLive";
 import { MainButton } from "./MainButton";
 import { problemAt, type StepProps } from "./types";

@@ -244,6 +244,7 @@ function SetTyped({ job, step, writer, task, events, together, source }: Inner) 
       button={task.typed}
       also={events}
       now={together}
+      file={task.file}
       event={(values) => ({
         kind: task.kind,
         // What is set by hand is set in the rig as well, where it is read beside something else.

@@ -2,9 +2,11 @@ import { useRef, useState, type KeyboardEvent } from "react";
 import type { Column, JobState, Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
-import { draftOf, dropDraft, useDraft } from "../useDraft";
+import { useAsking } from "../../../ui/ask";
+import { draftOf, dropDraft, useDraft } from "../../../ui/draft";
 import type { NewEvent, Writer } from "../useWriter";
 import { NumberPad } from "./NumberPad";
+import { ReadFile } from "./ReadFile";
 import { Reason } from "./Reason";
 
 type Props = {
@@ -21,6 +23,8 @@ type Props = {
   onStored?: () => void;
   /** What a display shows of these values now, where there is a rig. */
   now?: Now[];
+  /** What a file of the device is called, where one fills the fields. */
+  file?: string;
 };
 
 /** Readings typed in. What is half typed for one point never goes on at another. */
@@ -85,6 +89,20 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
   const draft = useDraft(`${job.job}:${place}`);
   const inputs = useRef<Record<string, HTMLInputElement | null>>({});
   const [focus, setFocus] = useState(fields[0] ?? "");
+  const asks = columns.find((c) => c.id === focus);
+  useAsking(
+    asks
+      ? {
+          job: job.job,
+          tag: job.instrument.tag,
+          seq: job.seq,
+          place,
+          field: asks.id,
+          label: asks.row ? `${asks.row}, ${asks.label.toLowerCase()}` : asks.label,
+          unit: asks.unit,
+        }
+      : null,
+  );
   const field = writer.problem?.field.replace("data.", "") ?? "";
   const slip = writer.problem?.code === "slip.suspected" ? writer.problem : null;
   const off = beside && writer.problem?.code === "reading.off_target" ? writer.problem : null;
@@ -95,8 +113,9 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
         .map((name) => [name, draft.values[name] ?? ""] as const)
         .filter(([name, value]) => value.trim() !== "" || needed.has(name)),
     );
-    const made =
-      beside && reason ? beside({ ...typed, ...extra }, reason) : event({ ...typed, ...extra });
+    const read = draft.values.read_from;
+    const all = { ...typed, ...(read ? { read_from: { digest: read } } : {}), ...extra };
+    const made = beside && reason ? beside(all, reason) : event(all);
     props.onSending(true);
     if (!(await writer.send([made, ...also]))) return props.onSending(false);
     draft.clear();
@@ -131,6 +150,16 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
             }}
           />
         </div>
+      )}
+      {props.file && (
+        <ReadFile
+          job={job}
+          what={props.file}
+          onRead={(found) => {
+            Object.entries(found.values).forEach(([name, value]) => draft.set(name, value));
+            draft.set("read_from", found.digest);
+          }}
+        />
       )}
       <form
         className="grid grid-cols-2 gap-2.5"

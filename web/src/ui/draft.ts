@@ -1,5 +1,5 @@
 import { useCallback, useState } from "react";
-import { person } from "../../ui/person";
+import { person } from "./person";
 
 type Values = Record<string, string>;
 
@@ -15,8 +15,14 @@ const keyOf = (name: string) => `draft:${person()}:${name}`;
 
 /** What a person typed somewhere and did not send yet. */
 export const draftOf = (name: string) =>
-  Object.values(read(keyOf(name))).filter((value) => value.trim() !== "");
+  Object.entries(read(keyOf(name)))
+    .filter(([field, value]) => field !== "read_from" && value.trim() !== "")
+    .map(([, value]) => value);
 export const dropDraft = (name: string) => localStorage.removeItem(keyOf(name));
+
+/** Type something for a person, somewhere that is not on the screen now. */
+export const putDraft = (name: string, field: string, value: string) =>
+  localStorage.setItem(keyOf(name), JSON.stringify({ ...read(keyOf(name)), [field]: value }));
 
 /** What a person typed and did not send yet; it survives a reload and a closed page. */
 export function useDraft(name: string) {

@@ -1,0 +1,105 @@
+"""A table in plain text, with any delimiter: headings, rows with their line, what stands above."""
+
+from __future__ import annotations
+
+import csv
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from calibration.kernel.errors import InputError
+
+#: Longer files are of something else. [lines]
+MOST_LINES = 2000
+#: Headings are looked for in lines of so many cells at most.
+MOST_CELLS = 200
+DELIMITERS = (";", "\t", ",", "|")
+
+
+@dataclass(frozen=True)
+class Table:
+    """A file as a table: lines above it, headings, rows with their line number."""
+
+    above: tuple[tuple[str, str], ...]
+    headers: tuple[str, ...]
+    rows: tuple[tuple[int, tuple[str, ...]], ...]
+
+
+def table(text: str, names: Iterable[str]) -> Table:
+    """Return the table in a text: its headings are the line that says the most of some names.
+
+    Raises
+    ------
+    InputError
+        ``file.empty``, ``file.too_long``, ``file.no_table``.
+    """
+    lines = text.splitlines()
+    if not any(line.strip() for line in lines):
+        raise InputError("file.empty", "file", "The file is empty.", "Export the run once more.")
+    if len(lines) > MOST_LINES:
+        raise InputError(
+            "file.too_long",
+            "file",
+            f"The file has {len(lines)} lines; one run has a few.",
+            "Choose the table of results, not the trace of the run.",
+        )
+    wanted = {plain(name) for name in names}
+    best: tuple[tuple[int, int], str, int] = ((0, 0), "", 0)
+    for delimiter in DELIMITERS:
+        for number, cells in _cells(lines, delimiter):
+            if len(cells) > MOST_CELLS:
+                continue
+            known = sum(1 for cell in cells if plain(cell) in wanted)
+            filled = sum(1 for cell in cells if cell)
+            if filled > 1 and (known, filled) > best[0]:
+                best = (known, filled), delimiter, number
+    if not best[0][1]:
+        raise InputError(
+            "file.no_table",
+            "file",
+            "No line of the file has columns.",
+            "Choose the table of results: columns parted by semicolon, comma or tab.",
+        )
+    return _from(lines, best[1], best[2])
+
+
+def _from(lines: Sequence[str], delimiter: str, heading: int) -> Table:
+    above: list[tuple[str, str]] = []
+    headers: tuple[str, ...] = ()
+    rows: list[tuple[int, tuple[str, ...]]] = []
+    for number, cells in _cells(lines, delimiter):
+        if number == heading:
+            headers = cells
+        elif number > heading and any(cells):
+            rows.append((number, cells))
+        elif number < heading and any(cells):
+            said = [c for c in cells if c]
+            if len(said) == 1 and ":" in said[0]:
+                said = [part.strip() for part in said[0].split(":", 1)]
+            above.append((said[0], " ".join(said[1:])))
+    return Table(tuple(above), headers, tuple(rows))
+
+
+def _cells(lines: Sequence[str], delimiter: str) -> list[tuple[int, tuple[str, ...]]]:
+    reader = csv.reader(lines, delimiter=delimiter, skipinitialspace=True)
+    try:
+        return [
+            (reader.line_num, tuple(cell.strip().lstrip("#").strip() for cell in cells))
+            for cells in reader
+        ]
+    except csv.Error:
+        return []
+
+
+_UNIT = re.compile(r"[(\[]\s*([^)\]]+?)\s*[)\]]")
+
+
+def unit_in(heading: str) -> str:
+    """Return what a heading has in brackets: its unit; empty where it has none."""
+    named = _UNIT.search(heading)
+    return named[1] if named else ""
+
+
+def plain(heading: str) -> str:
+    """Return a heading without its unit, in small letters and single blanks."""
+    return " ".join(re.sub(r"[_\W]+", " ", _UNIT.sub("", heading).lower()).split())

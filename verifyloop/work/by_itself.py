@@ -1,0 +1,132 @@
+"""What devices do by themselves: stored when anybody looks, each time once, at its own moment."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.db import OperationalError, transaction
+from django.db.models import Max, OuterRef, Subquery
+
+from calibration.engine.family import FAMILIES, Family, family_by_facts
+from calibration.engine.lasting import ByItself
+from calibration.simulate.rigs import model_of
+from verifyloop.plant.facts import facts_of
+from verifyloop.plant.models import Instrument
+from verifyloop.rigs.models import Rig
+from verifyloop.work.models import OwnAct
+
+#: So many are stored at a look; the next one goes on.
+MOST = 2000
+#: One that is later than this share of its period is missing.
+LATE = 1.5
+
+
+@dataclass(frozen=True)
+class Log:
+    """What an instrument does by itself, and the last times that it did."""
+
+    label: str
+    every_minutes: float
+    count: int
+    since: datetime | None
+    last: list[OwnAct]
+    bad: list[OwnAct]
+    late: bool
+
+
+def keep_up(now: datetime) -> None:
+    """Store what the devices did by themselves up to a moment; nothing is remembered but that."""
+    acting = list(_acting())
+    if not acting:
+        return
+    newest = OwnAct.objects.values("instrument").annotate(last=Max("at"))
+    stored = dict(newest.values_list("instrument", "last"))
+    rows = [
+        row
+        for rig, family, act in acting
+        for row in _fresh(rig, family, act, stored.get(rig.instrument_id), now)
+    ]
+    # Where nothing can be stored now it is at the next look: the device's log stays as it is.
+    with contextlib.suppress(OperationalError), transaction.atomic():
+        OwnAct.objects.bulk_create(rows, ignore_conflicts=True)
+
+
+def _acting() -> Iterator[tuple[Rig, Family, ByItself]]:
+    """Yield the rigs of instruments that do something by themselves."""
+    methods = [m.id for f in FAMILIES.values() if f.by_itself for m in f.methods]
+    rigs = (
+        Rig.objects.filter(instrument__plans__method__in=methods)
+        .select_related("instrument", "instrument__area")
+        .distinct()
+    )
+    for rig in rigs:
+        family, act = _act_of(rig.instrument)
+        if family is not None and act is not None:
+            yield rig, family, act
+
+
+def _act_of(i: Instrument) -> tuple[Family | None, ByItself | None]:
+    family = family_by_facts(facts_of(i, rig=False))
+    if family is None or family.by_itself is None:
+        return None, None
+    return family, family.by_itself(i.own)
+
+
+def _fresh(
+    rig: Rig, family: Family, act: ByItself, last: datetime | None, now: datetime
+) -> list[OwnAct]:
+    """Return the times since the last that is stored, each at its own moment."""
+    after = (last - rig.started_at).total_seconds() * rig.pace + 1e-3 if last else 0.0
+    until = (now - rig.started_at).total_seconds() * rig.pace
+    model, commands = model_of(rig.model), rig.commanded()
+    logged = family.rig.log(model, commands, max(0.0, after), until, rig.seed)
+    rows = []
+    for one in logged[:MOST]:
+        said = family.acted(rig.instrument.own, one.values)
+        rows.append(
+            OwnAct(
+                instrument=rig.instrument,
+                act=act.id,
+                at=rig.started_at + timedelta(seconds=one.t / rig.pace),
+                values=dict(one.values),
+                good=said.good,
+                text=said.text[:300],
+            )
+        )
+    return rows
+
+
+def troubled() -> list[OwnAct]:
+    """Return the newest time of each instrument where that was not as it should be."""
+    newest = OwnAct.objects.filter(instrument=OuterRef("instrument")).order_by("-at")
+    return list(
+        OwnAct.objects.filter(pk=Subquery(newest.values("pk")[:1]), good=False)
+        .select_related("instrument")
+        .order_by("instrument__tag")
+    )
+
+
+def log_of(i: Instrument, now: datetime) -> Log | None:
+    """Return what an instrument does by itself; none where nothing is known to."""
+    _, act = _act_of(i)
+    rig = Rig.objects.filter(instrument=i).first()
+    if act is None or rig is None:
+        return None
+    keep_up(now)
+    kept = OwnAct.objects.filter(instrument=i, act=act.id).order_by("-at")
+    last = list(kept[:5])
+    every = timedelta(minutes=float(act.every_minutes)) / rig.pace
+    since = last[0].at if last else rig.started_at
+    oldest = kept.last()
+    return Log(
+        label=act.label,
+        every_minutes=float(act.every_minutes),
+        count=kept.count(),
+        since=oldest.at if oldest is not None else None,
+        last=last,
+        bad=list(kept.filter(good=False)[:3]),
+        late=now - since > LATE * every,
+    )
