@@ -28,7 +28,8 @@ def fill() -> None:
         ("PT-24", {"receiver_span_percent": 4.0}),
     ):
         works.rig(works.instrument(tag), pace=100.0, **faults)
-    works.instrument("PT-30")
+    for tag in ("PT-30", "PT-31", "PT-32"):
+        works.instrument(tag)
     families.everything()
     detectors.everything()
     electrodes.everything()

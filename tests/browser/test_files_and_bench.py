@@ -49,11 +49,11 @@ class FromFile(BrowserCase):
 class UseInJob(BrowserCase):
     def test_a_result_of_the_bench_goes_into_the_field_that_asked(self):
         page = self.person()
-        self.prepared(page, "PT-9")
+        self.prepared(page, "PT-31")
         page.get_by_label("Applied", exact=True).focus()
         page.get_by_role("link", name="Another unit into kPa").click()
         bar = page.get_by_role("region", name="For a job")
-        expect(bar).to_contain_text("PT-9, Applied in kPa")
+        expect(bar).to_contain_text("PT-31, Applied in kPa")
         form = page.get_by_role("form", name="Inputs")
         form.get_by_label("Value").fill("0.02")
         form.get_by_label("Unit", exact=True).fill("bar")
@@ -63,11 +63,11 @@ class UseInJob(BrowserCase):
 
     def test_a_job_that_went_on_takes_nothing(self):
         page = self.person()
-        self.prepared(page, "PT-8")
+        self.prepared(page, "PT-32")
         page.get_by_label("Applied", exact=True).focus()
         page.get_by_role("link", name="Another unit into kPa").click()
         other = self.person("ben")
-        other.goto(page.url.split("/bench")[0] + f"/jobs/{self.job_of('PT-8', other)}")
+        other.goto(page.url.split("/bench")[0] + f"/jobs/{self.job_of('PT-32', other)}")
         other.get_by_role("button", name="Add note").click()
         other.get_by_role("dialog").get_by_role("textbox").fill("somebody else was here")
         other.get_by_role("dialog").get_by_role("button", name="Save the note").click()
