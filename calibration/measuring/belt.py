@@ -102,7 +102,7 @@ def revolutions(request: RevolutionsIn) -> RevolutionsOut:
 class DeviationIn:
     """Counts of the last and of this test."""
 
-    old_zero: Decimal = about("old zero count")
+    old_zero: Decimal | None = about("old zero count; none the first time", default=None)
     new_zero: Decimal = about("new zero count")
     span_count: Decimal = about("span count")
     old_span: Decimal | None = about("old span count with weights", default=None)
@@ -119,16 +119,20 @@ class DeviationIn:
 class DeviationOut:
     """How far zero and span moved."""
 
-    zero_percent: Decimal = about("zero deviation", unit="% of span", decimals=3)
-    zero_accepted: bool = about("zero accepted")
+    zero_percent: Decimal | None = about("zero deviation", unit="% of span", decimals=3)
+    zero_accepted: bool | None = about("zero accepted")
+    baseline: bool = about("the first zero: what later ones are held against")
     span_percent: Decimal | None = about("span deviation", unit="%", decimals=3)
     span_accepted: bool | None = about("span accepted")
     advice: str = about("advice")
 
 
 def _deviation_picture(i: DeviationIn, o: DeviationOut) -> Picture:
-    wide = max(1.5, abs(float(o.zero_percent / (i.zero_limit_percent or 1))))
-    spots = [Spot(x=float(o.zero_percent / i.zero_limit_percent), y=1.0, label="zero")]
+    wide, spots = 1.5, []
+    if o.zero_percent is not None:
+        share = float(o.zero_percent / i.zero_limit_percent)
+        wide = max(wide, abs(share))
+        spots.append(Spot(x=share, y=1.0, label="zero"))
     if o.span_percent is not None:
         share = float(o.span_percent / i.span_limit_percent)
         wide = max(wide, abs(share))
@@ -151,7 +155,8 @@ def _deviation_picture(i: DeviationIn, o: DeviationOut) -> Picture:
     family="Weighing",
     formula="zero % = 100 × (new zero − old zero) / span count;  "
     "span % = 100 × (new span − old span) / old span",
-    source="zero is judged against the span count, as its zero count has no size of its own",
+    source="zero is judged against the span count, as its zero count has no size of its own; a "
+    "first zero is a baseline and deviates from nothing",
     example={
         "old_zero": "20150",
         "new_zero": "20178",
@@ -163,6 +168,8 @@ def _deviation_picture(i: DeviationIn, o: DeviationOut) -> Picture:
     cautions=(LOCKOUT, "Limits are defaults: the scale's manual decides."),
     worked=lambda i, o: [
         f"zero: 100 × ({i.new_zero:g} − {i.old_zero:g}) / {i.span_count:g} = {o.zero_percent:.3f} %"
+        if i.old_zero is not None
+        else f"zero: {i.new_zero:g} counts, the baseline"
     ],
     picture=_deviation_picture,
 )
@@ -182,8 +189,10 @@ def deviation(request: DeviationIn) -> DeviationOut:
     positive(request.span_count, "span_count", "span count")
     positive(request.zero_limit_percent, "zero_limit_percent", "limit", "%")
     positive(request.span_limit_percent, "span_limit_percent", "limit", "%")
-    zero = 100 * (request.new_zero - request.old_zero) / request.span_count
-    zero_ok = abs(zero) <= request.zero_limit_percent
+    zero = zero_ok = None
+    if request.old_zero is not None:
+        zero = 100 * (request.new_zero - request.old_zero) / request.span_count
+        zero_ok = abs(zero) <= request.zero_limit_percent
     if (request.old_span is None) != (request.new_span is None):
         raise InputError(
             "span.one_missing",
@@ -196,15 +205,18 @@ def deviation(request: DeviationIn) -> DeviationOut:
         positive(request.old_span, "old_span", "old span count")
         span = 100 * (request.new_span - request.old_span) / request.old_span
         span_ok = abs(span) <= request.span_limit_percent
-    if not zero_ok:
+    if zero_ok is False:
         advice = "Look for build-up, a shifted belt or a stuck idler, then run the zero again."
     elif span_ok is False:
         advice = "Check the weights and the belt tension, then run the span again."
+    elif zero is None:
+        advice = "A first zero: keep it as the baseline, and run it once more to see its scatter."
     else:
         advice = "Both counts may be taken over."
     return DeviationOut(
         zero_percent=zero,
         zero_accepted=zero_ok,
+        baseline=zero is None,
         span_percent=span,
         span_accepted=span_ok,
         advice=advice,

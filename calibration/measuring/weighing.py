@@ -122,6 +122,13 @@ class MinimumIn:
         "least share of the total capacity", unit="%", default=Decimal(5)
     )
     weight_kg: Decimal | None = about("weight at hand", unit="kg", default=None)
+    step_kg: Decimal | None = about("step of the display", unit="kg", default=None)
+    weight_uncertainty_kg: Decimal = about(
+        "expanded uncertainty of the weight", unit="kg", default=Decimal(0)
+    )
+    tolerance_percent: Decimal | None = about(
+        "tolerance at capacity", unit="% of capacity", default=None
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -132,6 +139,13 @@ class MinimumOut:
     capacity_kg: Decimal = about("total capacity", unit="kg", decimals=1)
     share_percent: Decimal | None = about("share of the weight at hand", unit="%", decimals=2)
     enough: bool | None = about("heavy enough")
+    half_step_at_capacity: Decimal | None = about(
+        "half a step is so many at capacity", unit="steps", decimals=1
+    )
+    uncertainty_at_capacity_kg: Decimal | None = about(
+        "expanded uncertainty at capacity", unit="kg", decimals=2
+    )
+    tolerance_kg: Decimal | None = about("tolerance at capacity", unit="kg", decimals=2)
     advice: str = about("advice")
 
 
@@ -153,9 +167,17 @@ def _minimum_picture(i: MinimumIn, o: MinimumOut) -> Picture:
     "loadcell.minimum_weight",
     title="Is the weight heavy enough?",
     family="Weighing",
-    formula="least weight = share × cells × rated load",
-    source="product default of 5 % of the total cell capacity; the indicator's manual decides",
-    example={"cells": 4, "rated_kg": "2200", "weight_kg": "500"},
+    formula="least weight = share × cells × rated load;  "
+    "U(capacity) = √(U² + step² / 3) × capacity / weight",
+    source="product default of 5 % of the total cell capacity; the indicator's manual decides. "
+    "Uncertainty: JCGM 100:2008, 4.3.7 and 5.1.2, k = 2",
+    example={
+        "cells": 4,
+        "rated_kg": "2200",
+        "weight_kg": "500",
+        "step_kg": "0.5",
+        "tolerance_percent": "0.1",
+    },
     words="load cell test weight minimum tank hopper",
     cautions=(LOAD,),
     worked=lambda i, o: [
@@ -170,31 +192,64 @@ def minimum_weight(request: MinimumIn) -> MinimumOut:
     ------
     InputError
         ``cells.out_of_range``, ``rated_kg.not_positive``, ``share_percent.out_of_range``,
-        ``weight_kg.not_positive``.
+        ``weight_kg.not_positive``, ``step_kg.not_positive``,
+        ``weight_uncertainty_kg.negative``, ``tolerance_percent.not_positive``.
 
     References
     ----------
-    Rule of this product, editable by the site.
+    The share is a rule of this product, editable by the site: what the electronics accept. What
+    the tolerance needs is another thing: an uncertainty at a small weight grows in proportion to
+    the load. JCGM 100:2008, 4.3.7 (half a step either way, rectangular) and 5.1.2.
     """
     between(request.cells, 1, 32, "cells", "number of supports")
     positive(request.rated_kg, "rated_kg", "rated load", "kg")
     between(request.share_percent, Decimal("0.1"), 100, "share_percent", "share", "%")
+    if request.tolerance_percent is not None:
+        positive(request.tolerance_percent, "tolerance_percent", "tolerance", "%")
+    not_negative(request.weight_uncertainty_kg, "weight_uncertainty_kg", "uncertainty")
     capacity = request.cells * request.rated_kg
     least = capacity * request.share_percent / 100
     weight = request.weight_kg
-    if weight is None:
-        advice = "Bring at least this weight."
-        return MinimumOut(
-            minimum_kg=least, capacity_kg=capacity, share_percent=None, enough=None, advice=advice
-        )
-    positive(weight, "weight_kg", "weight", "kg")
-    enough = weight >= least
+    if weight is not None:
+        positive(weight, "weight_kg", "weight", "kg")
+    if request.step_kg is not None:
+        positive(request.step_kg, "step_kg", "step", "kg")
+    tolerance = request.tolerance_percent
+    allowed = capacity * tolerance / 100 if tolerance is not None else None
+    grown = _at_capacity(request, capacity)
+    accepted = None if weight is None else weight >= least
+    enough = accepted and not (grown is not None and allowed is not None and grown > allowed)
     return MinimumOut(
         minimum_kg=least,
         capacity_kg=capacity,
-        share_percent=100 * weight / capacity,
+        share_percent=None if weight is None else 100 * weight / capacity,
         enough=enough,
-        advice="Calibrate with weights."
-        if enough
-        else "Too light: calibrate theoretically, then verify with this weight.",
+        half_step_at_capacity=None
+        if weight is None or request.step_kg is None
+        else capacity / weight / 2,
+        uncertainty_at_capacity_kg=grown,
+        tolerance_kg=allowed,
+        advice=_advice(accepted, enough),
     )
+
+
+def _at_capacity(request: MinimumIn, capacity: Decimal) -> Decimal | None:
+    """Return the expanded uncertainty that a weight leaves at capacity. [kg]"""
+    if request.weight_kg is None or (request.step_kg is None and not request.weight_uncertainty_kg):
+        return None
+    step = request.step_kg or Decimal(0)
+    own = (request.weight_uncertainty_kg**2 + step**2 / 3).sqrt()
+    return own * capacity / request.weight_kg
+
+
+def _advice(accepted: bool | None, enough: bool | None) -> str:
+    if accepted is None:
+        return "Bring at least this weight."
+    if not accepted:
+        return "Too light: calibrate theoretically, then verify with this weight."
+    if not enough:
+        return (
+            "The electronics accept it, the tolerance does not: at capacity its uncertainty is "
+            "larger than what is allowed. Bring more weight, or add substitution loads."
+        )
+    return "Calibrate with weights."

@@ -25,7 +25,8 @@ NAMES = """
     gas.consumption gas.bleed_cycles gas.purge_time detector.bump detector.zero detector.span
     detector.return_to_service sensor.life injections.compare retention.check blank.check
     displacer.weights level.range belt.revolutions belt.deviation belt.material_test
-    loadcell.theoretical loadcell.minimum_weight massflow.zero magmeter.verify loop.supply
+    loadcell.theoretical loadcell.minimum_weight flow.prove massflow.zero magmeter.verify
+    loop.supply
     response.step reference.adequacy slip.detect unit.convert table.make adjust.screws
     detector.causes portable.endurance
 """

@@ -231,6 +231,28 @@ class Weighing(Refusing):
         self.assertEqual(Decimal(said["zero_percent"]), Decimal("0.05"))
         self.assertTrue(said["zero_accepted"] and said["span_accepted"])
 
+    def test_a_first_zero_of_a_belt_is_a_baseline(self):
+        said = run("belt.deviation", {"new_zero": 1020, "span_count": 40000})
+        self.assertTrue(said["baseline"])
+        self.assertIsNone(said["zero_percent"])
+        self.assertIsNone(said["zero_accepted"])
+        self.assertIn("baseline", said["advice"])
+
+    def test_half_a_step_at_a_small_weight_is_many_at_capacity(self):
+        # By hand: at a weight of 2 % half a step is 25 steps at capacity.
+        base = {"cells": 4, "rated_kg": 1000, "weight_kg": 80, "share_percent": 2}
+        said = run("loadcell.minimum_weight", {**base, "step_kg": "0.5"})
+        self.assertEqual(Decimal(said["half_step_at_capacity"]), 25)
+        # U of half a step either way, k = 2: 0.5/√3 = 0.2887 kg; times 50 it is 14.43 kg.
+        grown = Decimal(said["uncertainty_at_capacity_kg"])
+        self.assertAlmostEqual(grown, Decimal("14.4338"), places=4)
+        self.assertTrue(said["enough"])
+        strict = {**base, "step_kg": "0.5", "tolerance_percent": "0.1"}
+        said = run("loadcell.minimum_weight", strict)
+        self.assertEqual(Decimal(said["tolerance_kg"]), 4)
+        self.assertFalse(said["enough"])
+        self.assertIn("the tolerance does not", said["advice"])
+
     def test_material(self):
         # Counted 1 % too much: a span that divides goes up by 1 %, one that multiplies down.
         base = {"weighed_kg": 10000, "totalizer_kg": 10100, "old_span": 5000}
@@ -299,6 +321,86 @@ class Flow(Refusing):
         self.assertFalse(unmade["verified"])
         self.assertEqual(unmade["missing"], ["density stable"])
 
+    def test_what_is_shown_has_the_stored_zero_taken_off_already(self):
+        shown = {**self.ZERO, "measured_zero": "1.5", "stored_zero": "0.8"}
+        self.assertEqual(Decimal(run("massflow.zero", shown)["deviation"]), Decimal("1.5"))
+        raw = run("massflow.zero", {**shown, "shown_is": "raw"})
+        self.assertEqual(Decimal(raw["deviation"]), Decimal("0.7"))
+        self.assertTrue(raw["verified"])
+
+    def test_exactly_nothing_without_noise_is_a_cut_off(self):
+        said = run("massflow.zero", {**self.ZERO, "measured_zero": "0", "noise": "0"})
+        self.assertEqual((said["next_action"], said["verified"]), ("show_the_live_zero", False))
+        alive = run("massflow.zero", {**self.ZERO, "measured_zero": "0", "noise": "0.02"})
+        self.assertTrue(alive["verified"])
+
+    def test_mean_schools_offset_and_full_flow(self):
+        short = run("massflow.zero", {**self.ZERO, "mean_of_s": 30})
+        self.assertEqual(short["missing"], ["a mean over 60 s or more"])
+        each = run("massflow.zero", {**self.ZERO, "school": "each_visit"})
+        self.assertEqual((each["next_action"], each["verified"]), ("set_a_new_zero", True))
+        # By hand: an offset that moved by 0.4 of a unit worth 12 kg/h is 4.8 kg/h.
+        moved = {"offset_before": "-1.2", "offset_after": "-0.8", "flow_per_offset": 12}
+        said = run("massflow.zero", {**self.ZERO, **moved, "full_flow": 20000})
+        self.assertEqual(Decimal(said["offset_moved"]), Decimal("0.4"))
+        self.assertEqual(Decimal(said["offset_worth"]), Decimal("4.8"))
+        self.assertEqual(Decimal(said["at_full_percent"]), Decimal("0.005"))
+
+    def test_lines_of_a_tester_have_kinds(self):
+        ticked = {"tag_confirmed": True, "serial_confirmed": True, "factory_values_match": True}
+        whole = {"identity": ticked, "reconnected": True}
+        for line, passed in (
+            ({"measured": "0.03", "reference": 0, "kind": "absolute", "limit": "0.05"}, True),
+            ({"measured": "-0.06", "reference": 0, "kind": "absolute", "limit": "0.05"}, False),
+            ({"measured": "20.1", "reference": 20, "kind": "at_least"}, True),
+            ({"measured": "19.9", "reference": 20, "kind": "at_least"}, False),
+            ({"measured": 1, "reference": 1, "kind": "yes_no"}, True),
+            ({"measured": 0, "reference": 1, "kind": "yes_no"}, False),
+        ):
+            with self.subTest(line=line):
+                said = run("magmeter.verify", {"tests": [{"name": "x", **line}], **whole})
+                self.assertEqual(said["verified"], passed)
+                self.assertEqual(said["said"], "verified" if passed else "tested, not verified")
+
+    def test_the_coil_is_copper(self):
+        # IEC 60028: 0.00393 of its value at 20 °C a degree: 62 Ω at 20 °C is 66.873 Ω at 40 °C.
+        line = {"name": "coil", "measured": "66.8732", "reference": "62", "coil_c": "40"}
+        said = run("magmeter.verify", {"tests": [line]})["tests"][0]
+        self.assertAlmostEqual(Decimal(said["at_20_c"]), Decimal(62), places=4)
+        self.assertTrue(said["passed"])
+        cold = {k: v for k, v in line.items() if k != "coil_c"}
+        self.assertFalse(run("magmeter.verify", {"tests": [cold]})["tests"][0]["passed"])
+
+    def proved(self, *counted, **more):
+        runs = [{"counted": c, "reference": "1000"} for c in counted]
+        return run("flow.prove", {"runs": runs, **more})
+
+    def test_five_runs_of_one_spread_say_more_than_three(self):
+        # API MPMS 4.8: five runs within 0.05 % leave ±0.027 %; three within 0.05 % leave ±0.073 %.
+        five = self.proved("1000", "1000.5", "1000.2", "1000.3", "1000.1", reference_is="metered")
+        three = self.proved("1000", "1000.5", "1000.2", reference_is="metered")
+        for said, known in ((five, "0.027"), (three, "0.073")):
+            found = Decimal(said["mean_uncertainty_percent"])
+            self.assertAlmostEqual(found, Decimal(known), places=3)
+            self.assertTrue(said["repeatable"])
+
+    def test_air_carries_what_is_weighed(self):
+        # OIML D 28: (1 − 1.2/8000) / (1 − 1.2/1000) = 1.001051 for water.
+        said = self.proved("1001.051", "1001.051", "1001.051")
+        self.assertAlmostEqual(Decimal(said["buoyancy_percent"]), Decimal("0.1051"), places=4)
+        self.assertAlmostEqual(Decimal(said["error_percent"]), Decimal(0), places=3)
+        self.assertAlmostEqual(Decimal(said["factor"]), Decimal(1), places=5)
+
+    def test_runs_that_do_not_repeat_give_no_verdict(self):
+        said = self.proved("1000", "1002", "1001", reference_is="metered")
+        self.assertFalse(said["repeatable"])
+        self.assertIsNone(said["within"])
+        self.assertIn("begin anew", said["advice"])
+        outside = self.proved("1003", "1003.1", "1003.2", reference_is="metered")
+        self.assertFalse(outside["within"])
+        self.refuses("flow.prove", {"runs": [{"counted": 1, "reference": 1}] * 2}, "runs.too_few")
+        self.refuses("flow.prove", {"runs": [{"counted": 1, "reference": 1}] * 11}, "runs.too_many")
+
     def test_only_a_fully_ticked_verification_counts(self):
         ticked = {"tag_confirmed": True, "serial_confirmed": True, "factory_values_match": True}
         tests = [{"name": "coil", "measured": "101", "reference": "100"}]
@@ -313,6 +415,16 @@ class Flow(Refusing):
             said = run("magmeter.verify", {**good, **change})
             self.assertFalse(said["verified"])
             self.assertIn(left, said["open"])
+
+    def test_refusals_of_new_fields(self):
+        self.refuses("massflow.zero", {**self.ZERO, "noise": "-1"}, "noise.negative")
+        self.refuses("massflow.zero", {**self.ZERO, "full_flow": 0}, "full_flow.not_positive")
+        line = {"name": "a", "measured": 1, "reference": 0, "kind": "absolute"}
+        self.refuses("magmeter.verify", {"tests": [line]}, "limit.missing")
+        hot = {"name": "a", "measured": 1, "reference": 1, "coil_c": 300}
+        self.refuses("magmeter.verify", {"tests": [hot]}, "coil_c.out_of_range")
+        load = {"cells": 1, "rated_kg": 9, "weight_kg": 1, "step_kg": 0}
+        self.refuses("loadcell.minimum_weight", load, "step_kg.not_positive")
 
     def test_refusals(self):
         for field in ("zero_stability", "minimum_flow", "normal_flow"):
