@@ -22,24 +22,25 @@ RUN = (sys.executable, "manage.py", "test", "--noinput")
 MOST_S = 9000 if os.environ.get("VERIFYLOOP_LONG") else 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
-#: Each part about as long as the others, with a server of its own. Six, as they mostly wait.
+#: Each part about as long as the others, with a server of its own. Five, as they mostly wait.
 PARTS = (
-    ("tests.browser.test_families", "tests.browser.test_electrodes"),
     (
-        "tests.browser.test_troubles.Away",
-        "tests.browser.test_files_and_bench",
-        "tests.browser.test_methods",
-        "tests.browser.test_python_in_the_browser",
+        "tests.browser.test_families",
+        "tests.browser.test_electrodes",
+        "tests.browser.test_detectors",
     ),
+    ("tests.browser.test_troubles.Away",),
     (
         "tests.browser.test_troubles.Entries",
         "tests.browser.test_troubles.Places",
         "tests.browser.test_troubles.WentWrong",
         "tests.browser.test_bench",
+        "tests.browser.test_methods",
+        "tests.browser.test_files_and_bench",
+        "tests.browser.test_python_in_the_browser",
     ),
-    ("tests.browser.test_analyzers",),
+    ("tests.browser.test_analyzers", "tests.browser.test_jobs"),
     ("tests.browser.test_hands", "tests.browser.test_everywhere"),
-    ("tests.browser.test_jobs", "tests.browser.test_detectors"),
 )
 CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)
 

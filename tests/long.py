@@ -12,6 +12,7 @@ from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import current_process, get_context
 from pathlib import Path
 from typing import Any
+from unittest import skipUnless
 
 LONG = bool(os.environ.get("VERIFYLOOP_LONG"))
 ROWS = Path(__file__).parent / "core" / "rows"
@@ -21,6 +22,11 @@ DOCS = Path(__file__).resolve().parents[1] / "docs" / "methods"
 def several(full: int, small: int) -> int:
     """Return how many of something are tried."""
     return full if LONG else small
+
+
+def in_long(test: Any) -> Any:
+    """Keep a test for the long run: what it walks is walked by others in another way as well."""
+    return skipUnless(LONG, "in make long")(test)
 
 
 def table(name: str) -> Path:

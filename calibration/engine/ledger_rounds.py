@@ -57,7 +57,7 @@ def begin_again(ledger: Any) -> None:
 
 
 def asked_again(ledger: Any) -> None:
-    """Lines and waits of each round are asked for anew in the next one."""
+    """Lines, waits and values of each round are asked for anew in the next one."""
     for step in ledger.method.steps:
         if step.each_round and step.kind == "checklist":
             for key in [k for k in ledger.confirmed if k[0] == step.id]:
@@ -65,6 +65,9 @@ def asked_again(ledger: Any) -> None:
         elif step.each_round and step.kind == "timer":
             ledger.timers.pop(step.id, None)
             ledger.waived.pop(step.id, None)
+        elif step.each_round and step.kind == "record":
+            for key in [k for k in ledger.recorded if k[0] == step.id]:
+                ledger.recorded.pop(key)
 
 
 def put_on_again(ledger: Any) -> None:

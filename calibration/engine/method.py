@@ -154,7 +154,8 @@ class Step:
     run: str = ""
     #: for decide: the runs that are judged by it
     judges: Role | Literal[""] = ""
-    #: for put_on: put on anew in each round, once it was taken off; for lines and waits: asked anew
+    #: for put_on: put on anew in each round, once it was taken off; for lines, waits
+    #: and values: asked anew
     each_round: bool = False
     #: when it is part of a job; always where there is none
     only_if: Condition | None = None

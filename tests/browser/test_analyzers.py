@@ -8,6 +8,7 @@ from calibration.simulate.technician import Technician
 from tests.browser.base import ON_PHONE, BrowserCase
 from tests.browser.looking import Look
 from tests.browser.walker import Walker
+from tests.long import in_long
 from tests.server import gcs, mixtures, traces
 
 
@@ -34,6 +35,7 @@ class Analyzers(BrowserCase):
         tables = self.ended(page, job, "Sensor weaker")
         self.assertEqual([r[2] for r in tables["Regulator, filled and vented"]], ["4", "9"])
 
+    @in_long
     def test_a_new_sensor_typed_on_the_phone(self):
         typist = Technician(traces.sound(), seed=5, answers=traces.TOLD)
         page, job = self.begin("T-trace_new_sensor", **ON_PHONE)
@@ -60,6 +62,7 @@ class Analyzers(BrowserCase):
         self.assertTrue(left["Carbon monoxide", "mixture"])
         self.assertEqual(left["Carbon dioxide", "mixture"], "")
 
+    @in_long
     def test_a_mixture_typed_on_the_phone(self):
         typist = Technician(
             mixtures.sound(gain=0.96), seed=5, answers=mixtures.TOLD, bottles=mixtures.POURED
@@ -72,6 +75,7 @@ class Analyzers(BrowserCase):
         walker.walk()
         self.ended(page, job, "Span moved")
 
+    @in_long
     def test_a_chromatograph_by_rig(self):
         page, job = self.begin("R-gc_calibrate")
         walker = Walker(page, self.server().address, job)

@@ -60,8 +60,8 @@ def _add(way: str, method: str) -> None:
 
 
 #: A whole walk for each kind of panel; every method walks through the API in tests/server.
-_add("by_rig", "gas_two_channel")
 if LONG:
+    _add("by_rig", "gas_two_channel")
     _add("by_typing", "gas_two_channel")
 _add("by_typing", "gas_portable")
 

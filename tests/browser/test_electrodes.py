@@ -10,6 +10,7 @@ from calibration.simulate.technician import Technician
 from tests.browser.base import ON_PHONE, BrowserCase
 from tests.browser.looking import Look
 from tests.browser.walker import Walker
+from tests.long import in_long
 from tests.server.electrodes import PLANTED, POURED, SOUND
 
 
@@ -40,6 +41,7 @@ class Electrodes(BrowserCase):
             "primary 6.865"
         )
 
+    @in_long
     def test_a_check_by_typing(self):
         faults, cause = PLANTED["ph_check"]
         typist = Technician(replace(SOUND, **faults), seed=5, bottles=POURED)

@@ -63,11 +63,10 @@ def _add(way: str, family: str) -> None:
 #: A whole walk for each kind of panel; every family walks through the API in tests/server.
 BY_RIG = [
     "pt100_sensor",  # a block that goes on by itself
-    "displacer",  # screws, weights
 ]
 BY_TYPING = ["smart_transmitter"]  # settings written and read back, fixed currents
 if LONG:
-    BY_RIG.append("smart_transmitter")
+    BY_RIG += ["smart_transmitter", "displacer"]  # the latter: screws, weights
     BY_TYPING += ["displacer", "flow_root_in_transmitter"]
 for _family in BY_RIG:
     _add("by_rig", _family)

@@ -85,6 +85,17 @@ def trap(**more):
     }
 
 
+def syringe(**more):
+    return {
+        **asset("current"),
+        "asset": "Y-7",
+        "quantity": "gas_syringe",
+        "unit": "mL",
+        "spec": {"absolute": "0.1", "full_scale": "5"},
+        **more,
+    }
+
+
 def shares(parts):
     """Return what really comes out, by gas, given in ppm. [% vol]"""
     return tuple(Share(gas=g, percent=p / 10_000) for g, p in parts.items())
@@ -94,13 +105,21 @@ class GcVisit(Visit):
     """One job on a chromatograph from plan to signature."""
 
     def __init__(
-        self, seed=5, parameters=None, facts_=None, asks=False, out=None, trap_=None, **faults
+        self,
+        seed=5,
+        parameters=None,
+        facts_=None,
+        asks=False,
+        out=None,
+        trap_=None,
+        syringe_=None,
+        **faults,
     ):
         self.method = newest("gc_calibrate")
         self.person = Technician(
             replace(GcModel(lines=LINES), **faults),
             seed,
-            {"gc_gas": gas(), "gas_trap": trap_ or trap()},
+            {"gc_gas": gas(), "gas_trap": trap_ or trap(), "gas_syringe": syringe_ or syringe()},
             {"operator": "Jo"},
             serial="S-77",
             bottles={"calibration_gas": shares(out or OUT_OF)},

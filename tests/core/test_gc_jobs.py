@@ -13,12 +13,13 @@ from calibration.engine.certificate import certificate
 from calibration.engine.fold import history
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.families.chromatograph import FAMILY
 from calibration.families.chromatograph.naming import Evidence, One, asks, causes_of
 from calibration.families.chromatograph.sections import learnt, remembered
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.core import planted_gc
-from tests.core.gcs import COMPONENTS, PARTS, GcVisit, gas, trap
+from tests.core.gcs import COMPONENTS, PARTS, GcVisit, gas, syringe, trap
 from tests.long import DOCS, LONG
 
 AS_IN_THE_GAS = {id: str(ppm) for id, _, ppm, *_ in COMPONENTS}
@@ -215,6 +216,20 @@ class Causes(Gc):
         )
         self.assertIn("moisture", retention(RetentionIn(peaks=peaks)).advice)
 
+    def test_repeated_it_is_asked_again_what_tells_two_causes_apart(self):
+        """A measurement of before the repair says nothing of the run after it."""
+        visit = GcVisit(asks=True, aged_percent=8.0)
+        visit.until("judge")
+        before = of(visit).ledger.recorded["tell", "other_syringe"][0]
+        visit.push("decided", step="judge", choice="repeat", reason="another syringe")
+        state = visit.until("tell")
+        asked = next(s for s in state.steps if s.id == "tell").fields
+        self.assertEqual([(f.id, f.value) for f in asked], [("other_syringe", "")])
+        state = visit.until("judge")
+        self.assertEqual([c.label for c in state.judgement.causes], ["Detector weaker"])
+        said = [line.text for line in history(of(visit).ledger, visit.events)]
+        self.assertEqual(sum(before in line for line in said if "Tell" in line), 2)
+
     def test_a_weaker_detector_is_stored_and_checked(self):
         visit = GcVisit(asks=True, aged_percent=8.0)
         state = visit.until("")
@@ -299,3 +314,18 @@ class Planted(SimpleTestCase):
             self.assertGreaterEqual(named + between, 95.0, row[1])
         wrong = text.split("Wrong remedy first: ")[1].split("(")[1].split(" %")[0]
         self.assertLess(float(wrong), 1.0)
+
+
+class Syringes(Gc):
+    def test_an_old_seal_takes_a_reason_and_an_unknown_one_none(self):
+        old = syringe(seal_on="2025-01-10")
+        visit = GcVisit(syringe_=old)
+        self.refused(visit, "reference.not_adequate", "kit_chosen", role="syringe", asset=old)
+        visit.push("kit_chosen", role="syringe", asset=old, reason="no other one is here")
+        for sound in (syringe(), syringe(seal_on="2026-03-01")):
+            GcVisit(syringe_=sound).push("kit_chosen", role="syringe", asset=sound)
+
+    def test_jobs_that_began_without_one_go_on_without_one(self):
+        roles = [[r.id for r in m.steps[0].roles] for m in FAMILY.methods]
+        self.assertEqual([m.version for m in FAMILY.methods], [1, 2])
+        self.assertEqual(["syringe" in r for r in roles], [False, True])

@@ -165,6 +165,18 @@ class Slips(Mixed):
         said = self.refused(visit, "slip.suspected", "mixed", step="in_zero", **same)
         self.assertIn("in hold", said.message)
 
+    def test_a_zero_gas_of_too_low_a_grade_takes_a_reason(self):
+        # By hand: 2 % of 50 % vol is 1 % vol; more than a tenth of it would be seen as zero.
+        for value, doubted in (("0.2", True), ("0.05", False)):
+            left = {"gas": "carbon dioxide", "value": value, "unit": "% vol"}
+            zero = {**gas("N-6", ()), "parts": [left]}
+            visit = MixVisit(zero_parts=[left])
+            chosen = {"role": "zero_gas", "asset": zero}
+            if doubted:
+                said = self.refused(visit, "reference.not_adequate", "kit_chosen", **chosen)
+                self.assertIn("Carbon dioxide 0.2 % vol in it would be taken", said.message)
+            visit.push("kit_chosen", **chosen, reason="no better one is here" if doubted else "")
+
     def test_setting_what_all_cells_share_is_asked_about(self):
         visit = MixVisit(drawn_in=0.06)
         visit.until("in_span")

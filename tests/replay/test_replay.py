@@ -12,7 +12,7 @@ from tests.replay.play_again import JOBS, kept, looks, papers, read, refusal
 #: At least so many whole jobs of every method.
 LEAST = 5
 #: Each so many entries the whole state is compared, and always the last; in the long run all.
-EVERY = several(full=1, small=5)
+EVERY = several(full=1, small=8)
 
 
 #: Jobs in which a cause is named otherwise by decision 7, and where that is said.

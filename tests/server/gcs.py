@@ -19,9 +19,10 @@ POURED = {"calibration_gas": shares(OUT_OF)}
 
 
 def shelf():
-    """A gas and a trap."""
+    """A gas, a trap, a syringe."""
     opened = str(timezone.localdate() - timedelta(days=20))
     works.reference("C-7", "gc_gas", "2", "10000", "ppm", own={"parts": PARTS}, amount=100)
+    works.reference("Y-7", "gas_syringe", "0.1", "5", "mL", own={"volume_ml": "5"})
     works.reference("T-7", "gas_trap", "1", "100", "ppm", own={"opened_on": opened})
 
 

@@ -202,7 +202,7 @@ class Fuzz(ApiCase):
     def test_no_answer_is_a_crash_or_one_that_the_document_does_not_name(self):
         quiet(self)
         calls = list(endpoints())
-        for number in range(several(full=20_000, small=600)):
+        for number in range(several(full=20_000, small=400)):
             method, path, call = calls[number % len(calls)]
             role = self.chance.choice(list(self.roles))
             with self.subTest(number=number, method=method, path=path, role=role):

@@ -77,7 +77,7 @@ SHELF: tuple[dict[str, Any], ...] = (
         },
         "due_in": 130,
         "amount": 60.0,
-        "opened_ago": None,
+        "since": None,
     },
     {
         "asset": "T-851",
@@ -86,7 +86,7 @@ SHELF: tuple[dict[str, Any], ...] = (
         "own": {"days": "90"},
         "due_in": 200,
         "amount": None,
-        "opened_ago": 30,
+        "since": ("opened_on", 30),
     },
     {
         "asset": "T-852",
@@ -95,7 +95,25 @@ SHELF: tuple[dict[str, Any], ...] = (
         "own": {"days": "90"},
         "due_in": 200,
         "amount": None,
-        "opened_ago": 140,
+        "since": ("opened_on", 140),
+    },
+    {
+        "asset": "Y-861",
+        "description": "Gas-tight syringe",
+        "quantity": "gas_syringe",
+        "own": {"volume_ml": "5"},
+        "due_in": 250,
+        "amount": None,
+        "since": ("seal_on", 100),
+    },
+    {
+        "asset": "Y-862",
+        "description": "Gas-tight syringe",
+        "quantity": "gas_syringe",
+        "own": {"volume_ml": "5"},
+        "due_in": 250,
+        "amount": None,
+        "since": ("seal_on", 500),
     },
 )
 
@@ -104,8 +122,9 @@ def shelf(today: date) -> None:
     """Put gas and traps on the shelf, as they are on a day."""
     for number, entry in enumerate(SHELF):
         due, own = today + timedelta(days=entry["due_in"]), dict(entry["own"])
-        if entry["opened_ago"] is not None:
-            own["opened_on"] = str(today - timedelta(days=entry["opened_ago"]))
+        if entry["since"] is not None:
+            name, days = entry["since"]
+            own[name] = str(today - timedelta(days=days))
         Reference.objects.update_or_create(
             asset=entry["asset"],
             defaults={
@@ -177,7 +196,7 @@ def visit(device: Device, number: int, day: date, who: User, start: datetime, se
     person = Technician(
         model,
         seed,
-        {"gc_gas": "C-841", "gas_trap": "T-851"},
+        {"gc_gas": "C-841", "gas_trap": "T-851", "gas_syringe": "Y-861"},
         {},
         serial,
         bottles={

@@ -20,17 +20,19 @@ from calibration.families.chromatograph import (
 )
 from calibration.families.chromatograph.facts import (
     CALIBRATION_GAS,
+    GAS_SYRINGE,
     GAS_TRAP,
     Chromatograph,
     chromatograph,
     peaks,
+    syringe,
     trap,
 )
 from calibration.families.chromatograph.injections import reads
 from calibration.families.chromatograph.judge import GcJudge
 from calibration.families.chromatograph.kinds import INJECTED
 from calibration.families.chromatograph.ledger import part_of
-from calibration.families.chromatograph.methods import GC_CALIBRATE
+from calibration.families.chromatograph.methods import GC_CALIBRATE, GC_CALIBRATE_1
 from calibration.families.chromatograph.remedies import CAUSES
 from calibration.families.chromatograph.rig import GcRig
 from calibration.families.chromatograph.shape import GcShape
@@ -64,6 +66,20 @@ def _trap_lines(asset: AssetFacts) -> tuple[Row, ...]:
     )
 
 
+def _syringe_words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
+    said = f"{trimmed(syringe(asset).volume_ml)} mL"
+    return said, "", admit.syringe_doubt(asset, job.now.date())
+
+
+def _syringe_lines(asset: AssetFacts) -> tuple[Row, ...]:
+    own = syringe(asset)
+    return (
+        Row(label="to its mark", value=f"{trimmed(own.volume_ml)} mL"),
+        Row(label="seal changed", value=own.seal_on or "not known"),
+        Row(label="a seal serves", value=f"{trimmed(own.days)} d"),
+    )
+
+
 def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:
     own = chromatograph(facts)
     rows = []
@@ -89,7 +105,7 @@ def _stored(job: Reads, step: Step) -> bool:
 FAMILY = Family(
     id="chromatographs",
     title="Portable chromatographs",
-    methods=(GC_CALIBRATE,),
+    methods=(GC_CALIBRATE_1, GC_CALIBRATE),
     claims=lambda facts: "peaks" in facts.own.values,
     fits=(Fit(GC_CALIBRATE.id, lambda facts: True, "its components come as peaks"),),
     facts=Chromatograph,
@@ -106,6 +122,12 @@ FAMILY = Family(
             words=_trap_words,
             contributions=kinds.of_trap,
             lines=_trap_lines,
+        ),
+        GAS_SYRINGE: AssetKind(
+            admit=admit.syringe_chosen,
+            words=_syringe_words,
+            contributions=kinds.of_trap,
+            lines=_syringe_lines,
         ),
     },
     events={

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from datetime import date
+from decimal import Decimal
 
 from calibration.engine.facts import AssetFacts
 from calibration.engine.method import KitRole
 from calibration.engine.reads import Reads
-from calibration.families.chromatograph.facts import peaks, trap
+from calibration.families.chromatograph.facts import peaks, syringe, trap
 from calibration.families.shared.contents import value_of
 from calibration.kernel.errors import InputError
 from calibration.kernel.rounding import trimmed
@@ -52,12 +53,19 @@ def gas_chosen(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> Non
 def trap_doubt(asset: AssetFacts, on: date) -> str:
     """Return what speaks against a trap: it was open for longer than it serves."""
     own = trap(asset)
-    if not own.opened_on:
+    return _served("Opened", own.opened_on, own.days, on)
+
+
+def syringe_doubt(asset: AssetFacts, on: date) -> str:
+    """Return what speaks against a syringe: its seal is old, and an old seal leaks."""
+    own = syringe(asset)
+    return _served("Seal changed", own.seal_on, own.days, on)
+
+
+def _served(what: str, since: str, days: Decimal, on: date) -> str:
+    if not since or (on - date.fromisoformat(since)).days <= days:
         return ""
-    days = (on - date.fromisoformat(own.opened_on)).days
-    if days <= own.days:
-        return ""
-    return f"Opened on {own.opened_on}: it serves for {trimmed(own.days)} days."
+    return f"{what} on {since}: it serves for {trimmed(days)} days."
 
 
 def trap_chosen(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> None:
@@ -69,6 +77,17 @@ def trap_chosen(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> No
         ``reference.not_adequate``.
     """
     _asked(asset, trap_doubt(asset, job.now.date()), reason)
+
+
+def syringe_chosen(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> None:
+    """Ask for a reason where the seal of a syringe is old.
+
+    Raises
+    ------
+    InputError
+        ``reference.not_adequate``.
+    """
+    _asked(asset, syringe_doubt(asset, job.now.date()), reason)
 
 
 def _asked(asset: AssetFacts, against: str, reason: str) -> None:

@@ -9,7 +9,7 @@ from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.kernel.codec import about, read
 
 #: What a reference of the family holds, or is.
-CALIBRATION_GAS, GAS_TRAP = "gc_gas", "gas_trap"
+CALIBRATION_GAS, GAS_TRAP, GAS_SYRINGE = "gc_gas", "gas_trap", "gas_syringe"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -48,6 +48,15 @@ class Trap:
     days: Decimal = about("it serves for", unit="d", default=Decimal(90))
 
 
+@dataclass(frozen=True, kw_only=True)
+class Syringe:
+    """What is particular to a gas-tight syringe."""
+
+    volume_ml: Decimal = about("volume to its mark", unit="mL", default=Decimal(5))
+    seal_on: str = about("when its seal was changed", default="")
+    days: Decimal = about("a seal serves for", unit="d", default=Decimal(365))
+
+
 def chromatograph(facts: InstrumentFacts) -> Chromatograph:
     """Return what is particular to the chromatograph."""
     return read(Chromatograph, facts.own, "instrument")
@@ -61,3 +70,8 @@ def peaks(facts: InstrumentFacts) -> tuple[Peak, ...]:
 def trap(asset: AssetFacts) -> Trap:
     """Return what is particular to a trap."""
     return read(Trap, asset.own, "asset")
+
+
+def syringe(asset: AssetFacts) -> Syringe:
+    """Return what is particular to a syringe."""
+    return read(Syringe, asset.own, "asset")

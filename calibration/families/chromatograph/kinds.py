@@ -166,7 +166,7 @@ def of_gas(facts: InstrumentFacts, asset: AssetFacts, applied: Decimal) -> tuple
 def of_trap(
     facts: InstrumentFacts, asset: AssetFacts, applied: Decimal
 ) -> tuple[Contribution, ...]:
-    """Return nothing: a trap is judged by the blank."""
+    """Return nothing: the blank judges a trap, the pair a syringe, whose volume is in all alike."""
     return ()
 
 

@@ -9,7 +9,7 @@ from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE
 from calibration.engine.method import Condition, Item, KitRole, Method, ParameterSpec, Step
 from calibration.engine.reads import Reads
 from calibration.families.chromatograph.causes import wanted
-from calibration.families.chromatograph.facts import CALIBRATION_GAS, GAS_TRAP
+from calibration.families.chromatograph.facts import CALIBRATION_GAS, GAS_SYRINGE, GAS_TRAP
 from calibration.families.chromatograph.injections import (
     ANEW,
     BLANK_OUTSIDE,
@@ -22,6 +22,7 @@ from calibration.families.chromatograph.words import (
     APART,
     GAS,
     SUFFIX,
+    SYRINGE,
     TRAP,
     GcRun,
     Group,
@@ -46,6 +47,8 @@ KIT = (
     KitRole(id=GAS, label="Calibration gas", quantity=CALIBRATION_GAS),
     KitRole(id=TRAP, label="Trap for clean air", quantity=GAS_TRAP),
 )
+#: One syringe for all injections: its volume counts in none of them by itself.
+SYRINGE_ROLE = KitRole(id=SYRINGE, label="Gas-tight syringe", quantity=GAS_SYRINGE)
 READY = Step(
     id="device_ready",
     stage="identify",
@@ -227,7 +230,9 @@ def _runs() -> tuple[GcRun, ...]:
     return tuple(found)
 
 
-GC_CALIBRATE = Method(
+#: As it was: nothing was known of the syringe, and a measurement that tells causes apart was asked
+#: for once. For jobs that began with it.
+GC_CALIBRATE_1 = Method(
     id="gc_calibrate",
     version=1,
     title="Portable chromatograph, calibrate",
@@ -300,4 +305,12 @@ GC_CALIBRATE = Method(
     ),
     sources="Resolution: IUPAC, Pure Appl. Chem. 65 (1993) 819. Uncertainty: JCGM 100. Decision: "
     "JCGM 106, ILAC-G8.",
+)
+GC_CALIBRATE = replace(
+    GC_CALIBRATE_1,
+    version=2,
+    steps=(
+        parts.kit(*KIT, SYRINGE_ROLE, names="calibration gas, trap and syringe"),
+        *parts.in_each_round(GC_CALIBRATE_1.steps[1:], APART),
+    ),
 )

@@ -8,7 +8,7 @@ from typing import Literal
 from calibration.engine.method import RunSpec, Step
 
 #: Roles of the kit.
-GAS, TRAP = "calibration_gas", "trap"
+GAS, TRAP, SYRINGE = "calibration_gas", "trap", "syringe"
 #: Ends of the names of runs, one a component.
 SUFFIX = ("", "_b", "_c", "_d", "_e", "_f", "_g", "_h", "_i")
 Group = Literal["found", "left", "blank"]

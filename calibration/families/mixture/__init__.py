@@ -27,7 +27,7 @@ from calibration.families.mixture.facts import (
 )
 from calibration.families.mixture.judge import MixJudge
 from calibration.families.mixture.kinds import MIXTURES
-from calibration.families.mixture.methods import MIX_CALIBRATE
+from calibration.families.mixture.methods import MIX_CALIBRATE, MIX_CALIBRATE_1
 from calibration.families.mixture.remedies import CAUSES
 from calibration.families.mixture.rig import MixRig
 from calibration.families.mixture.shape import MixShape
@@ -67,7 +67,7 @@ def _done(job: Reads, step: Step) -> bool:
 FAMILY = Family(
     id="mixture_analyzers",
     title="Analyzers of several components",
-    methods=(MIX_CALIBRATE,),
+    methods=(MIX_CALIBRATE_1, MIX_CALIBRATE),
     claims=lambda facts: "components" in facts.own.values,
     fits=(Fit(MIX_CALIBRATE.id, lambda facts: True, "its components are in one mixture"),),
     facts=Multi,

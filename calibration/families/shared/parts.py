@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.conditions import (
     ADJUSTING,
     DIFFERS,
@@ -93,6 +95,13 @@ IDENTITY = Step(
         ),
     ),
 )
+
+
+def in_each_round(steps: tuple[Step, ...], id: str) -> tuple[Step, ...]:
+    """Return the steps with one of them asked for anew in each round."""
+    return tuple(replace(s, each_round=True) if s.id == id else s for s in steps)
+
+
 TAG = Field(
     id="tag",
     label="Tag in the device",

@@ -29,7 +29,12 @@ from calibration.families.trace.facts import (
 from calibration.families.trace.judge import TraceJudge
 from calibration.families.trace.kinds import IN_SPAN_GAS
 from calibration.families.trace.ledger import part_of
-from calibration.families.trace.methods import NEW_SENSOR, TRACE_OXYGEN
+from calibration.families.trace.methods import (
+    NEW_SENSOR,
+    NEW_SENSOR_1,
+    TRACE_OXYGEN,
+    TRACE_OXYGEN_1,
+)
 from calibration.families.trace.remedies import CAUSES
 from calibration.families.trace.rig import TraceRig
 from calibration.families.trace.shape import TraceShape
@@ -92,7 +97,7 @@ def _set(job: Reads, step: Step) -> bool:
 FAMILY = Family(
     id="trace_oxygen_analyzers",
     title="Trace oxygen analyzers",
-    methods=(TRACE_OXYGEN, NEW_SENSOR),
+    methods=(TRACE_OXYGEN_1, TRACE_OXYGEN, NEW_SENSOR_1, NEW_SENSOR),
     claims=lambda facts: "holds_minutes" in facts.own.values,
     fits=(
         Fit(TRACE_OXYGEN.id, lambda facts: True, "read in span gas in service, set where needed"),

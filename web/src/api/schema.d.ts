@@ -645,7 +645,7 @@ export interface paths {
      * Belt scale: zero and span deviation
      * @description zero % = 100 × (new zero − old zero) / span count;  span % = 100 × (new span − old span) / old span
      *
-     *     Source: zero is judged against the span count, as its zero count has no size of its own
+     *     Source: zero is judged against the span count, as its zero count has no size of its own; a first zero is a baseline and deviates from nothing
      */
     post: operations["compute_belt_deviation"];
     delete?: never;
@@ -938,6 +938,28 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/operations/flow.prove": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Flow meter against a quantity
+     * @description error % = 100 × (counted − true) / true;  factor = mean of true / counted;  true = weighed × (1 − 1.2/8000) / (1 − 1.2/density);  u of the mean = t₉₅ × range / (d₂ × √n)
+     *
+     *     Source: buoyancy: OIML D 28:2004; range to standard deviation: NIST/SEMATECH e-Handbook, 6.3.2; t₉₅: JCGM 100:2008, table G.2
+     */
+    post: operations["compute_flow_prove"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/operations/gas.bleed_cycles": {
     parameters: {
       query?: never;
@@ -1125,9 +1147,9 @@ export interface paths {
     put?: never;
     /**
      * Is the weight heavy enough?
-     * @description least weight = share × cells × rated load
+     * @description least weight = share × cells × rated load;  U(capacity) = √(U² + step² / 3) × capacity / weight
      *
-     *     Source: product default of 5 % of the total cell capacity; the indicator's manual decides
+     *     Source: product default of 5 % of the total cell capacity; the indicator's manual decides. Uncertainty: JCGM 100:2008, 4.3.7 and 5.1.2, k = 2
      */
     post: operations["compute_loadcell_minimum_weight"];
     delete?: never;
@@ -1191,9 +1213,9 @@ export interface paths {
     put?: never;
     /**
      * Electromagnetic flow meter: is it verified?
-     * @description every |measured − reference| / |reference| ≤ limit, all ticked, reconnected
+     * @description each line by its kind: |measured − reference| / |reference| ≤ limit, |measured − reference| ≤ limit, measured ≥ reference, or yes;  R₂₀ = R / (1 + 0.00393 (T − 20))
      *
-     *     Source: rule of this product: only a fully ticked result counts
+     *     Source: copper: IEC 60028; rule of this product: only a fully ticked result is verified
      */
     post: operations["compute_magmeter_verify"];
     delete?: never;
@@ -1213,7 +1235,7 @@ export interface paths {
     put?: never;
     /**
      * Mass flow meter: verify the zero
-     * @description verified when |measured − stored| ≤ zero stability;  worth = 100 × |measured − stored| / flow
+     * @description verified when |zero| ≤ zero stability; zero = shown, where the meter takes its stored zero off by itself, else shown − stored;  worth = 100 × |zero| / flow
      *
      *     Source: zero stability as the maker states it
      */
@@ -6675,8 +6697,8 @@ export interface operations {
           new_zero: string | number;
           /** @description old span count with weights */
           old_span?: (string | number) | null;
-          /** @description old zero count */
-          old_zero: string | number;
+          /** @description old zero count; none the first time */
+          old_zero?: (string | number) | null;
           /** @description span count */
           span_count: string | number;
           /** @description span deviation accepted to */
@@ -6696,6 +6718,8 @@ export interface operations {
           "application/json": {
             /** @description advice */
             advice: string;
+            /** @description the first zero: what later ones are held against */
+            baseline: boolean;
             /** @description how this was computed */
             how: {
               formula: string;
@@ -6712,9 +6736,9 @@ export interface operations {
             /** @description span deviation */
             span_percent: (string | number) | null;
             /** @description zero accepted */
-            zero_accepted: boolean;
+            zero_accepted: boolean | null;
             /** @description zero deviation */
-            zero_percent: string | number;
+            zero_percent: (string | number) | null;
           };
         };
       };
@@ -8298,6 +8322,145 @@ export interface operations {
       };
     };
   };
+  compute_flow_prove: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "runs": [
+         *         {
+         *           "counted": "1001.2",
+         *           "reference": "1000.0"
+         *         },
+         *         {
+         *           "counted": "1000.9",
+         *           "reference": "1000.0"
+         *         },
+         *         {
+         *           "counted": "1001.3",
+         *           "reference": "1000.0"
+         *         },
+         *         {
+         *           "counted": "1001.0",
+         *           "reference": "1000.0"
+         *         },
+         *         {
+         *           "counted": "1001.2",
+         *           "reference": "1000.0"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description density of the fluid */
+          density?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /** @description error accepted to */
+          limit_percent?: string | number;
+          /**
+           * @description the reference
+           * @enum {unknown}
+           */
+          reference_is?: "weighed" | "metered";
+          /** @description expanded uncertainty of the reference */
+          reference_percent?: string | number;
+          /** @description all runs within */
+          repeat_percent?: string | number;
+          /** @description runs */
+          runs: {
+            /** @description counted by the meter */
+            counted:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "kg" | "g" | "t" | "lb" | "oz";
+                  value: string | number;
+                };
+            /** @description weighed, or metered beside it */
+            reference:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "kg" | "g" | "t" | "lb" | "oz";
+                  value: string | number;
+                };
+          }[];
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description advice */
+            advice: string;
+            /** @description air buoyancy, put right */
+            buoyancy_percent: string | number;
+            /** @description mean error */
+            error_percent: string | number;
+            /** @description error of each run */
+            errors_percent: (string | number)[];
+            /** @description meter factor */
+            factor: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description uncertainty of the mean from the scatter */
+            mean_uncertainty_percent: string | number;
+            /** @description between the farthest runs */
+            range_percent: string | number;
+            /** @description repeatable enough */
+            repeatable: boolean;
+            /** @description expanded uncertainty */
+            uncertainty_percent: string | number;
+            /** @description within the limit */
+            within: boolean | null;
+          };
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   compute_gas_bleed_cycles: {
     parameters: {
       query?: never;
@@ -9261,6 +9424,8 @@ export interface operations {
          * @example {
          *       "cells": 4,
          *       "rated_kg": "2200",
+         *       "step_kg": "0.5",
+         *       "tolerance_percent": "0.1",
          *       "weight_kg": "500"
          *     }
          */
@@ -9277,10 +9442,29 @@ export interface operations {
               };
           /** @description least share of the total capacity */
           share_percent?: string | number;
+          /** @description step of the display */
+          step_kg?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description tolerance at capacity */
+          tolerance_percent?: (string | number) | null;
           /** @description weight at hand */
           weight_kg?:
             | (string | number)
             | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+              };
+          /** @description expanded uncertainty of the weight */
+          weight_uncertainty_kg?:
+            | (string | number)
             | {
                 /** @enum {unknown} */
                 unit: "kg" | "g" | "t" | "lb" | "oz";
@@ -9303,6 +9487,8 @@ export interface operations {
             capacity_kg: string | number;
             /** @description heavy enough */
             enough: boolean | null;
+            /** @description half a step is so many at capacity */
+            half_step_at_capacity: (string | number) | null;
             /** @description how this was computed */
             how: {
               formula: string;
@@ -9318,6 +9504,10 @@ export interface operations {
             minimum_kg: string | number;
             /** @description share of the weight at hand */
             share_percent: (string | number) | null;
+            /** @description tolerance at capacity */
+            tolerance_kg: (string | number) | null;
+            /** @description expanded uncertainty at capacity */
+            uncertainty_at_capacity_kg: (string | number) | null;
           };
         };
       };
@@ -9615,11 +9805,20 @@ export interface operations {
          *           "reference": "100"
          *         },
          *         {
-         *           "measured": "61.9",
+         *           "coil_c": "24",
+         *           "measured": "63.1",
          *           "name": "coil resistance",
          *           "reference": "62.0"
          *         },
          *         {
+         *           "kind": "at_least",
+         *           "measured": "180",
+         *           "name": "insulation",
+         *           "reference": "100"
+         *         },
+         *         {
+         *           "kind": "absolute",
+         *           "limit": "0.02",
          *           "measured": "12.003",
          *           "name": "output at 12 mA",
          *           "reference": "12.000"
@@ -9641,6 +9840,22 @@ export interface operations {
           reconnected?: boolean | null;
           /** @description tests */
           tests: {
+            /** @description temperature of the coil; copper is turned to 20 °C */
+            coil_c?:
+              | (string | number)
+              | null
+              | {
+                  /** @enum {unknown} */
+                  unit: "°C" | "K" | "°F";
+                  value: string | number;
+                };
+            /**
+             * @description how it is held against the reference
+             * @enum {unknown}
+             */
+            kind?: "percent" | "absolute" | "at_least" | "yes_no";
+            /** @description allowed deviation of an absolute line */
+            limit?: (string | number) | null;
             /** @description allowed deviation */
             limit_percent?: string | number;
             /** @description measured */
@@ -9674,14 +9889,22 @@ export interface operations {
             };
             /** @description still open */
             open: string[];
+            /** @description to be written on the paper */
+            said: string;
             /** @description tests */
             tests: {
+              /** @description measured, turned to 20 °C */
+              at_20_c: (string | number) | null;
+              /** @description deviation, in its own unit */
+              deviation: string | number;
               /** @description deviation */
-              deviation_percent: string | number;
+              deviation_percent: (string | number) | null;
               /** @description test */
               name: string;
               /** @description passed */
               passed: boolean;
+              /** @description share of its limit */
+              share_of_limit_percent: (string | number) | null;
             }[];
             /** @description verified */
             verified: boolean;
@@ -9722,6 +9945,7 @@ export interface operations {
          *       "measured_zero": "1.8",
          *       "minimum_flow": "900",
          *       "normal_flow": "5400",
+         *       "shown_is": "raw",
          *       "stored_zero": "0.2",
          *       "zero_stability": "1.1"
          *     }
@@ -9744,6 +9968,33 @@ export interface operations {
             /** @description no severe alarm */
             no_severe_alarm?: boolean;
           };
+          /** @description flow of 1 of that unit */
+          flow_per_offset?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+          /** @description full flow */
+          full_flow?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
+          /** @description mean over */
+          mean_of_s?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+              };
           /** @description flow shown when blocked in */
           measured_zero:
             | (string | number)
@@ -9760,6 +10011,15 @@ export interface operations {
                 unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
                 value: string | number;
               };
+          /** @description scatter of the live zero */
+          noise?:
+            | (string | number)
+            | null
+            | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+              };
           /** @description normal flow */
           normal_flow?:
             | (string | number)
@@ -9769,6 +10029,20 @@ export interface operations {
                 unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
                 value: string | number;
               };
+          /** @description the same after a new zero */
+          offset_after?: (string | number) | null;
+          /** @description offset in the meter, in its own unit */
+          offset_before?: (string | number) | null;
+          /**
+           * @description the site keeps a zero that is good, or zeroes at each visit
+           * @enum {unknown}
+           */
+          school?: "keep" | "each_visit";
+          /**
+           * @description what is shown has the stored zero taken off already, or not
+           * @enum {unknown}
+           */
+          shown_is?: "corrected" | "raw";
           /** @description zero offset already stored */
           stored_zero?:
             | (string | number)
@@ -9798,6 +10072,8 @@ export interface operations {
           "application/json": {
             /** @description advice */
             advice: string;
+            /** @description worth at full flow */
+            at_full_percent: (string | number) | null;
             /** @description worth at the smallest flow */
             at_minimum_percent: string | number;
             /** @description worth at the normal flow */
@@ -9821,7 +10097,16 @@ export interface operations {
              * @description next
              * @enum {unknown}
              */
-            next_action: "leave_the_zero" | "make_conditions" | "find_the_cause" | "set_a_new_zero";
+            next_action:
+              | "leave_the_zero"
+              | "show_the_live_zero"
+              | "make_conditions"
+              | "find_the_cause"
+              | "set_a_new_zero";
+            /** @description offset moved by, in the meter's own unit */
+            offset_moved: (string | number) | null;
+            /** @description which is a flow of */
+            offset_worth: (string | number) | null;
             /** @description share of the zero stability */
             share_of_limit_percent: string | number;
             /** @description zero verified */
