@@ -19,7 +19,7 @@ from pathlib import Path
 from typing import Any
 
 from tests import bench_core
-from tests.bench_fill import EVENTS, JOBS, fill
+from tests.bench_fill import EVENTS, JOBS, OPENED, OPENINGS, fill
 from tests.process import RealServer
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -70,6 +70,12 @@ def rows() -> list[tuple[str, str, str, str]]:
         seq[0] = client.post(f"/api/jobs/{number}/events", body)["seq"]
 
     add("append one reading (HTTP, fold, fsync)", measure(append, 40), "p95 ≤ 25 ms")
+    for method in OPENED:
+        add(
+            f"open a job, {method}",
+            measure(lambda n, m=method: client.post("/api/jobs", {"tag": f"O-{m}-{n}"}), OPENINGS),
+            "p95 ≤ 60 ms",
+        )
     add("job state", measure(lambda i: client.get(f"/api/jobs/{number}"), 60), "≤ 15 ms")
     add("safety strip", measure(lambda i: client.get("/api/safety"), 60), "≤ 15 ms")
     put_into_block(client)

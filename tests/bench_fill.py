@@ -13,6 +13,15 @@ if TYPE_CHECKING:
 
 JOBS = int(os.environ.get("VERIFYLOOP_BENCH_JOBS", "10000"))
 EVENTS, INSTRUMENTS, CHUNK = 40, 800, 500
+#: Methods whose jobs are opened, and how many of each.
+OPENED = (
+    "pressure_transmitter",
+    "trace_oxygen",
+    "trace_new_sensor",
+    "mixture_calibrate",
+    "gc_calibrate",
+)
+OPENINGS = 20
 
 
 def fill() -> None:
@@ -26,7 +35,8 @@ def fill() -> None:
         # The indexes of millions of events are kept in memory while they grow; nothing is flushed.
         cursor.execute("PRAGMA cache_size = -3000000")
         cursor.execute("PRAGMA synchronous = OFF")
-    tags = list(Instrument.objects.values_list("pk", flat=True))
+    pressure = Instrument.objects.filter(tag__startswith="PT-")
+    tags = list(pressure.values_list("pk", flat=True))
     for start in range(1, JOBS, CHUNK):
         copy(model, tags, range(start, min(start + CHUNK, JOBS)))
 
@@ -35,7 +45,7 @@ def signed_job(length: int) -> Job:
     """Return a job worked and signed by the rules, filled with notes to that many events."""
     from django.utils import timezone
 
-    from tests.server import families, works
+    from tests.server import families, gcs, mixtures, traces, works
     from verifyloop.accounts.models import User
     from verifyloop.work.sent import NewEvent
     from verifyloop.work.services import append_events, open_job
@@ -48,6 +58,10 @@ def signed_job(length: int) -> Job:
         works.instrument(f"PT-{n:04d}", next_due=today + timedelta(days=n % 180))
     families.shelf()
     families.rig(families.instrument("TE-1", "pt100_sensor"), "pt100_sensor", pace=1.0)
+    makers = (works.instrument, traces.analyzer, traces.analyzer, mixtures.analyzer, gcs.device)
+    for method, make in zip(OPENED, makers, strict=True):
+        for n in range(OPENINGS):
+            make(f"O-{method}-{n}", method=method)
     model = open_job(actor=ana, tag="PT-0000", now=timezone.now())
     sent = works.prepared() + works.readings() + works.returned()
     sent += [works.event("noted", text=f"note {n}") for n in range(length - 2 - len(sent))]
