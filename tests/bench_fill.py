@@ -47,6 +47,7 @@ def signed_job(length: int) -> Job:
 
     from tests.server import families, gcs, mixtures, traces, works
     from verifyloop.accounts.models import User
+    from verifyloop.plant.models import Plan
     from verifyloop.work.sent import NewEvent
     from verifyloop.work.services import append_events, open_job
 
@@ -62,6 +63,9 @@ def signed_job(length: int) -> Job:
     for method, make in zip(OPENED, makers, strict=True):
         for n in range(OPENINGS):
             make(f"O-{method}-{n}", method=method)
+    Plan.objects.filter(instrument__tag__startswith="O-").update(
+        next_due=today + timedelta(days=90)
+    )
     model = open_job(actor=ana, tag="PT-0000", now=timezone.now())
     sent = works.prepared() + works.readings() + works.returned()
     sent += [works.event("noted", text=f"note {n}") for n in range(length - 2 - len(sent))]

@@ -150,6 +150,8 @@ class Step:
     ends: str = ""
     #: for a timer: the parameter with its length in minutes
     minutes: str = ""
+    #: for a timer: why it is often not needed
+    often: tuple[str, ...] = ()
     #: for capture and decide: the run
     run: str = ""
     #: for decide: the runs that are judged by it

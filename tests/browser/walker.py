@@ -284,8 +284,12 @@ class Walker:
     put_on = take_off = checklist
 
     def timer(self, state, step):
-        for name in ("No wait is needed", "In service and powered", "Go on without waiting"):
-            self.press(self.page.get_by_role("button", name=name))
+        self.press(self.page.get_by_role("button", name="No wait is needed"))
+        if step["often"]:
+            self.press(self.page.get_by_role("button", name=step["often"][0]))
+        else:
+            self.put(self.page.get_by_label("Why is no wait needed?"), "it stood long enough")
+        self.press(self.page.get_by_role("button", name="Go on without waiting"))
         self.changed(state["seq"])
 
     def capture(self, state, step):

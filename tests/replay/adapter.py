@@ -57,7 +57,7 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
             del item["failed"]
         for role in step["roles"]:
             del role["instead"], role["without"]
-        del step["may_go_without"], step["refused"]
+        del step["may_go_without"], step["refused"], step["often"]
         if step["kind"] == "kit" and step["status"] != "skipped":
             step["summary"] = each_role(job)
     for choice in found["judgement"]["choices"]:

@@ -36,17 +36,21 @@ def standing_of(i: Instrument, now: datetime) -> Standing | None:
 
 def all_standing(now: datetime) -> list[Stands]:
     """Return every instrument whose results hold for a while only, by tag."""
-    methods = [m.id for f in FAMILIES.values() if f.happenings for m in f.methods]
+    families = {m.id: f for f in FAMILIES.values() if f.happenings for m in f.methods}
     found = list(
-        Instrument.objects.filter(plans__method__in=methods)
+        Instrument.objects.filter(plans__method__in=families)
         .select_related("area")
         .prefetch_related("plans", "happenings")
         .order_by("tag")
         .distinct()
     )
     signed = signed_of(i.pk for i in found)
-    stands = ((i, _standing(i, _family_of(i), signed.get(i.pk, []), now)) for i in found)
-    return [Stands(i, s) for i, s in stands if s is not None]
+    stands = []
+    for i in found:
+        family = next(families[p.method] for p in i.plans.all() if p.method in families)
+        standing = _standing(i, family, signed.get(i.pk, []), now)
+        stands += [Stands(i, standing)] if standing is not None else []
+    return stands
 
 
 def _standing(

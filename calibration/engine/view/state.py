@@ -114,8 +114,9 @@ class StepState:
     may_wait: bool
     #: lines that are not so are said, and the job may go on without them
     may_go_without: bool
-    #: what the device refused here, newest last
+    #: what the device refused here, newest last; why a wait is often not needed
     refused: tuple[str, ...]
+    often: tuple[str, ...]
     #: in a round, the job is left from here: what is left of it is stated and the next begins
     leaves: bool
     run: str

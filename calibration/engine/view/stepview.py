@@ -57,6 +57,7 @@ def step_state(job: Job, step: Step) -> StepState:
             for c, _ in refused_since(job.ledger)
             if c.step == step.id
         ),
+        often=step.often,
         leaves=step.leaves,
         run=step.run if step.kind == "capture" else "",
         timer_started_at=started.at if started else "",

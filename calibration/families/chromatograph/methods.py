@@ -118,6 +118,7 @@ def _wait(n: int, only_if: Condition | None = None) -> Step:
         instruction="Let the column clear before the next injection.",
         why="What is still on the column comes in the next run.",
         minutes="wait_minutes",
+        often=("The device counted it by itself",),
         only_if=only_if,
         each_round=True,
     )
@@ -181,6 +182,7 @@ PURGE = Step(
     instruction="Purge, and wait.",
     why="What stays in the channels is in the next sample.",
     minutes="purge_minutes",
+    often=("The device purged by itself",),
 )
 DRAW = Step(
     id="draw_air",

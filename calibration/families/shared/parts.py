@@ -164,6 +164,7 @@ WARM_UP = Step(
     instruction="Leave transmitter and references powered until they have warmed up.",
     why="Readings drift while electronics warm up.",
     minutes="warm_up_minutes",
+    often=("In service and powered for hours", "References warm since this morning"),
 )
 
 

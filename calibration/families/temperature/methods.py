@@ -69,6 +69,7 @@ SETTLE = Step(
     instruction="Leave meter and readout powered until they have warmed up.",
     why="Their own drift would count as an error of the sensor.",
     minutes="warm_up_minutes",
+    often=("Meter and readout on for hours",),
 )
 OUT_OF_BLOCK = parts.disconnect(
     "Let the block cool, take the sensor out and disconnect the meter.", HOT

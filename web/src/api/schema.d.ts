@@ -4857,6 +4857,8 @@ export interface components {
       may_go_without: boolean;
       /** May Wait */
       may_wait: boolean;
+      /** Often */
+      often: string[];
       /** Order */
       order: string;
       /** Refused */

@@ -46,7 +46,7 @@ export function TimerStep({ step, writer }: StepProps) {
       {waiving ? (
         <Reason
           label="Why is no wait needed?"
-          suggestions={["In service and powered for hours", "References warm since this morning"]}
+          suggestions={step.often}
           button="Go on without waiting"
           problem={problemAt(writer, "data.reason")}
           busy={writer.sending}

@@ -15,7 +15,7 @@ import { Reason } from "./Reason";
 import { RefusalBox } from "./RefusalBox";
 import { outOf } from "./together";
 import { TypedValues } from "./TypedValues";
-import { mayTake, problemAt, type StepProps } from "./types";
+import { intoView, mayTake, problemAt, type StepProps } from "./types";
 
 type Task = Schemas["Task"];
 type Props = StepProps & {
@@ -219,7 +219,11 @@ function SetLive({ step, writer, live, task, events }: Inner) {
         {steady ? task.label : "Waits until steady"}
       </MainButton>
       {problem && /^data\.(before|after|early_reason|[a-z](_after)?)$/.test(problem.field) && (
-        <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
+        <div
+          role="alert"
+          ref={intoView}
+          className="rounded-xl border-l-4 border-caution-edge bg-caution p-3"
+        >
           <p>
             <strong>{problem.message}</strong> {problem.remedy}
           </p>

@@ -17,3 +17,7 @@ export function mayTake(writer: Writer) {
 export function problemAt(writer: Writer, field: string) {
   return writer.problem?.field === field ? writer.problem : null;
 }
+
+/** A question that comes up is seen: it scrolls to where it is read. */
+export const intoView = (element: HTMLElement | null) =>
+  element?.scrollIntoView({ block: "nearest" });
