@@ -30,9 +30,9 @@ def links(job: Job, task: Task | None) -> tuple[BenchLink, ...]:
 
 
 def _units(job: Job, task: Task | None) -> list[str]:
-    """Return the units of what the present step lets a person type."""
+    """Return the units of what the present step lets a person type; a rig gives them by itself."""
     step = job.current
-    if step is None:
+    if step is None or job.ledger.facts.rig:
         return []
     if task is not None:
         return [column.unit for column in task.columns]
