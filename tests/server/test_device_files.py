@@ -1,6 +1,7 @@
 """A file of a device through the API: kept with the job, its columns asked for once."""
 
 import base64
+from unittest import mock
 
 from tests.server import gcs
 from tests.server.base import ApiCase
@@ -118,6 +119,15 @@ class Files(ApiCase):
         self.refused(answer, "file.damaged")
         self.refused(self.read(self.file(), client=self.client_of("rea")), "role.not_allowed", 403)
         self.assertFalse(DeviceFile.objects.exists())
+
+    def test_not_any_number_of_files_is_kept(self):
+        content = self.file()
+        self.must(self.read(content, columns=PLACES))
+        with mock.patch("verifyloop.work.device_files.MOST_FILES", 2):
+            self.must(self.read(content + b"\n"))
+            self.refused(self.read(content + b"\n\n"), "file.too_many")
+            self.must(self.read(content))
+        self.assertEqual(DeviceFile.objects.count(), 2)
 
     def test_a_file_with_other_columns_is_asked_about_anew(self):
         self.must(self.read(self.file(), columns=PLACES))

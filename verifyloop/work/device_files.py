@@ -24,6 +24,8 @@ from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import DeviceFile, Job
 
 MOST_BYTES = 1_000_000
+#: So many are kept for one step; more are no mistake of a person.
+MOST_FILES = 20
 
 
 @dataclass(frozen=True)
@@ -90,7 +92,8 @@ def look(*, actor: User, job: Job, sent: Sent, now: datetime) -> Looked:
     Raises
     ------
     InputError
-        ``file.not_read_here``, ``file.read_before``, and those of :mod:`calibration.engine.filed`.
+        ``file.not_read_here``, ``file.read_before``, ``file.too_many``, and those of
+        :mod:`calibration.engine.filed`.
     """
     require(actor, "job.record")
     core, form = _form(job, now)
@@ -106,6 +109,7 @@ def look(*, actor: User, job: Job, sent: Sent, now: datetime) -> Looked:
         found = filed.read(table, form, known, name)
     _not_read_before(job, digest)
     step = core.current.id if core.current is not None else ""
+    _not_too_many(job, step, digest)
     DeviceFile.objects.update_or_create(
         job=job,
         step=step,
@@ -149,6 +153,17 @@ def _known(instrument: Instrument, said: dict[str, Any] | None) -> dict[str, fil
     if kept is None:
         return None
     return {id: decode(filed.Mapped, place, "columns") for id, place in kept.columns.items()}
+
+
+def _not_too_many(job: Job, step: str, digest: str) -> None:
+    others = DeviceFile.objects.filter(job=job, step=step).exclude(digest=digest)
+    if others.count() >= MOST_FILES:
+        raise InputError(
+            "file.too_many",
+            "file",
+            f"{MOST_FILES} files were read at this step already.",
+            "Use one of them, or type the values.",
+        )
 
 
 def _not_read_before(job: Job, digest: str) -> None:
