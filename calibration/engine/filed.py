@@ -313,6 +313,8 @@ def typed_over(kept: FromFile | None, typed: Mapping[str, object]) -> str:
         if str(typed.get(name, "")) != value
     ]
     over = f"; typed over: {', '.join(changed)}" if changed else ""
+    beside = [f"{name} {value}" for name, value in typed.items() if name not in kept.values]
+    over += f"; not in it, typed: {', '.join(beside)}" if beside else ""
     return f"read from {kept.name}, SHA-256 {kept.digest[:12]}{over}"
 
 

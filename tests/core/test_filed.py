@@ -168,6 +168,16 @@ class InAJob(Gc):
         self.assertIn(f"a {AS_IN_THE_GAS['a']} for 999", said)
         self.assertIn("read from run.csv, SHA-256 abababababab", said)
 
+    def test_what_the_file_did_not_say_is_said_to_be_typed(self):
+        visit = GcVisit()
+        visit.until("inject_1")
+        values = {k: v for k, v in AS_IN_THE_GAS.items() if k != "g"}
+        self.taken(visit, "inject_1", FromFile(name="run.csv", digest="ab" * 32, values=values))
+        content = visit.events[-1].content
+        said = typed_over(content.read_from, content.own.values)
+        self.assertIn(f"; not in it, typed: g {AS_IN_THE_GAS['g']}", said)
+        self.assertNotIn("typed over", said)
+
     def test_one_file_is_no_pair(self):
         visit = GcVisit()
         visit.until("inject_1")

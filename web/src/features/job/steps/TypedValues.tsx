@@ -156,7 +156,8 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
           job={job}
           what={props.file}
           onRead={(found) => {
-            Object.entries(found.values).forEach(([name, value]) => draft.set(name, value));
+            // What the file does not say is typed: nothing of a file read before stays.
+            fields.forEach((name) => draft.set(name, found.values[name] ?? ""));
             draft.set("read_from", found.digest);
           }}
         />
