@@ -10,7 +10,16 @@ django.setup()
 from django.conf import settings  # noqa: E402  (Django must be set up first)
 from django.db import transaction  # noqa: E402
 
-from tests.server import detectors, electrodes, families, gcs, mixtures, traces, works  # noqa: E402
+from tests.server import (  # noqa: E402
+    detectors,
+    electrodes,
+    families,
+    gcs,
+    mixtures,
+    plant,
+    traces,
+    works,
+)
 
 
 @transaction.atomic
@@ -36,6 +45,7 @@ def fill() -> None:
     traces.everything()
     mixtures.everything()
     gcs.everything()
+    plant.everything()
 
 
 if __name__ == "__main__":

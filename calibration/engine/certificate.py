@@ -222,7 +222,7 @@ def _not_taken(run: RunState) -> RunState:
 
 def _written(ledger: Ledger) -> list[str]:
     """Return changes of settings: re-ranging and damping, which are no calibration."""
-    return [in_words(ledger, event) for _, event in ledger.written.values()]
+    return [in_words(ledger, event) for _, event in (*ledger.rewritten, *ledger.written.values())]
 
 
 def _adjustments(ledger: Ledger) -> list[str]:

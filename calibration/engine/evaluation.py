@@ -155,18 +155,7 @@ def evaluate(q: Question) -> Answer:
         budget(facts, kit, p.applied, p.reading, c.steadiness)
         for p, c in zip(result.points, q.contents, strict=True)
     )
-    decisions = tuple(
-        decision.assess(
-            decision.AssessIn(
-                error=to_float(p.error_percent_of_span),
-                limit=to_float(p.limit_percent),
-                expanded_uncertainty=b.expanded_uncertainty,
-                k=b.k,
-                rule=q.rule,
-            )
-        )
-        for p, b in zip(result.points, budgets, strict=True)
-    )
+    decisions = _decided(result.points, budgets, q.rule)
     shown = _receiver_errors(located, len(q.contents))
     marks = tuple(
         _mark(p, d, q.rule, r) for p, d, r in zip(result.points, decisions, shown, strict=True)
@@ -174,6 +163,50 @@ def evaluate(q: Question) -> Answer:
     behind = chain.receiver_cause(asked)
     causes = ((behind,) if behind else ()) + tuple(_rooted(facts, c) for c in result.diagnosis)
     return Answer(result, located, budgets, decisions, marks, causes)
+
+
+def weighed(
+    figures: RunFigures,
+    settings: Settings,
+    parts: Callable[[run.Point], tuple[uncertainty.Contribution, ...]],
+) -> RunFigures:
+    """Return a run with budgets of the family's own, and what follows from them.
+
+    ``parts`` gives what adds to the uncertainty of the error at a point. [% of span]
+    """
+    if figures.result is None or figures.located is None:
+        return figures
+    points, rule = figures.result.points, settings.rule
+    budgets = tuple(
+        uncertainty.combine(uncertainty.CombineIn(contributions=parts(p))) for p in points
+    )
+    decisions = _decided(points, budgets, rule)
+    shown = _receiver_errors(figures.located, len(points))
+    marks = tuple(
+        _mark(p, d, rule, r) for p, d, r in zip(points, decisions, shown, strict=True)
+    )
+    worst = max(marks, key=lambda m: WORST[m])
+    return replace(figures, budgets=budgets, decisions=decisions, marks=marks, mark=worst)
+
+
+def _decided(
+    points: tuple[run.Point, ...],
+    budgets: tuple[uncertainty.CombineOut, ...],
+    rule: decision.Rule,
+) -> tuple[decision.AssessOut, ...]:
+    """Return the decision at each point, by the rule of the site."""
+    return tuple(
+        decision.assess(
+            decision.AssessIn(
+                error=to_float(p.error_percent_of_span),
+                limit=to_float(p.limit_percent),
+                expanded_uncertainty=b.expanded_uncertainty,
+                k=b.k,
+                rule=rule,
+            )
+        )
+        for p, b in zip(points, budgets, strict=True)
+    )
 
 
 def _rooted(facts: ev.InstrumentFacts, found: Cause) -> Cause:

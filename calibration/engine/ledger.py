@@ -58,6 +58,8 @@ class Ledger:
     decided: dict[str, tuple[ev.Decided, Event]] = field(default_factory=dict)
     #: by step and setting
     written: dict[tuple[str, str], tuple[ev.Written, Event]] = field(default_factory=dict)
+    #: what was adjusted to in the rounds before, oldest first
+    rewritten: list[tuple[ev.Written, Event]] = field(default_factory=list)
     #: by run: the block that the sensor is in
     placed: dict[str, tuple[ev.Placed, Event]] = field(default_factory=dict)
     notes: list[tuple[str, Event]] = field(default_factory=list)
@@ -121,6 +123,11 @@ class Ledger:
             for role, chosen in kit.items():
                 found[role, chosen.asset.asset] = chosen
         return [(role, chosen) for (role, _), chosen in found.items()]
+
+    def adjusted_to(self, step: str, setting: str) -> str:
+        """Return what a setting was adjusted to in the round before; empty when to nothing."""
+        was = [c.value for c, _ in self.rewritten if (c.step, c.setting) == (step, setting)]
+        return was[-1] if was else ""
 
     def gone_through(self, run: str, points: int) -> bool:
         """Tell whether each of so many points has a reading, or cannot be reached."""
@@ -257,6 +264,9 @@ def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
 
 def _write(ledger: Ledger, content: ev.Written, event: Event) -> None:
     ledger.written[content.step, content.setting] = (content, event)
+    step = ledger.method.step(content.step)
+    items = step.sets if step is not None else ()
+    ledger.changes += any(i.id == content.setting and i.adjusts for i in items)
 
 
 def _place(ledger: Ledger, content: ev.Placed, event: Event) -> None:

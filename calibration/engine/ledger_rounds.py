@@ -54,6 +54,9 @@ def begin_again(ledger: Any) -> None:
     for step in ledger.method.steps:
         if step.kind == "adjust" or step.judges == "left":
             ledger.decided.pop(step.id, None)
+        for key in [(step.id, item.id) for item in step.sets if item.adjusts]:
+            if key in ledger.written:
+                ledger.rewritten.append(ledger.written.pop(key))
 
 
 def asked_again(ledger: Any) -> None:

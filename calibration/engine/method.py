@@ -95,6 +95,8 @@ class SetItem:
     #: ``record``: what the instrument's record says; ``found``: what was found; a word that the
     #: family knows; else the value
     to: str = "record"
+    #: writing it adjusts the instrument, and is done anew in each round of adjusting
+    adjusts: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -8,6 +8,7 @@ from calibration.families import (
     dp_flow,
     gas,
     level,
+    massflow,
     mixture,
     ph,
     pressure,
@@ -27,6 +28,7 @@ EVERY = (
     trace.FAMILY,
     mixture.FAMILY,
     chromatograph.FAMILY,
+    massflow.FAMILY,
 )
 for _family in EVERY:
     register(_family)

@@ -30,7 +30,13 @@ DIGITS = 12
 #: What a statement of several steps at once said of each of its entries.
 SENT = ("step", "item", "field", "value", "role", "flow")
 #: Families that came after the blocks: their jobs are recorded in the shape of today.
-SINCE = ("ph", "trace_oxygen_analyzers", "mixture_analyzers", "chromatographs")
+SINCE = (
+    "ph",
+    "trace_oxygen_analyzers",
+    "mixture_analyzers",
+    "chromatographs",
+    "mass_flow_meters",
+)
 #: What papers say since they follow the list of ISO/IEC 17025.
 SINCE_PAPER = ("title", "what_follows", "issue", "site", "traceability", "rules", "only_in_full")
 CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "numbers")

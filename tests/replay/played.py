@@ -10,6 +10,8 @@ from tests.core.families import Visit
 from tests.core.gcs import GcVisit
 from tests.core.mixtures import MixVisit
 from tests.core.planted_gas import around, methane
+from tests.core.plant import PlantVisit
+from tests.core.plants import EVERY, KEPT
 from tests.core.traces import TraceVisit
 
 YES, NO = ({"value": word, "source": "site rule"} for word in ("yes", "no"))
@@ -203,6 +205,8 @@ def planned(method):
         yield name, MixVisit(parameters=parameters, **faults).cell(cell, **changes)
     for name, parameters, place, changes, faults in GCS if method == "gc_calibrate" else ():
         yield name, GcVisit(parameters=parameters, **faults).line(place, **changes)
+    for name, parameters, faults in KEPT.get(method, ()):
+        yield name, PlantVisit(EVERY[method], parameters=parameters, asks=True, **faults)
 
 
 def of_method(method, family, parameters, facts, faults):

@@ -17,7 +17,7 @@ from calibration.kernel.codec import decode
 from tests.core.detectors import BOTTLES, DETECTORS, MIX
 from tests.core.families import FAMILIES, LoopModel
 from tests.long import several
-from tests.server import detectors, electrodes, families, gcs, mixtures, traces, works
+from tests.server import detectors, electrodes, families, gcs, mixtures, plant, traces, works
 from tests.server.base import ApiCase
 from tests.server.test_walks import SPANS, TOLD, TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
@@ -51,6 +51,7 @@ SETTABLE = {
     "gas_infrared": {"zero": 5.0},
     "ph_buffers": {"slope": 0.93, "offset_mv": 12.0},
     "trace_new_sensor": {},
+    **plant.SETTABLE,
 }
 #: What reads below zero in clean air cannot be kept: another fault.
 KEPT = {name: {"response": 0.8} for name in ("gas_infrared", "gas_zero_span")}
@@ -64,6 +65,7 @@ EVERY = (
     traces.PLANTED,
     mixtures.PLANTED,
     gcs.PLANTED,
+    plant.PLANTED,
 )
 #: What each planted fault is called.
 CAUSE = {
@@ -161,6 +163,12 @@ class EveryEnd(ApiCase):
         model = gcs.sound(**faults_of(name, what, gcs.PLANTED[name][0]))
         return self.walk(choice, gcs.TOLD, model, gcs.POURED)
 
+    def plant(self, name, choice, what):
+        plant.shelf()
+        plant.instrument("X-1", name)
+        model = plant.machine(name, **faults_of(name, what, plant.PLANTED[name][0]))
+        return self.walk(choice, plant.told(name), model)
+
     def due(self):
         today = self.must(self.ana.get("/api/today"))
         found = [d for a in today["areas"] for d in a["due"] if d["tag"] == "X-1"]
@@ -238,6 +246,8 @@ def kind_of(name):
         if name in mixtures.PLANTED
         else "gc"
         if name in gcs.PLANTED
+        else "plant"
+        if name in plant.PLANTED
         else "transmitter"
     )
 

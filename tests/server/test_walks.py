@@ -6,7 +6,7 @@ By typing they are in tests/server/test_every_end.py, ended in each way.
 from __future__ import annotations
 
 from tests.core.detectors import ANSWERS
-from tests.server import detectors, electrodes, families, gcs, mixtures, traces
+from tests.server import detectors, electrodes, families, gcs, mixtures, plant, traces
 from tests.server.base import ApiCase
 from tests.server.walker import RigWalk
 from verifyloop.kit.models import Use
@@ -160,6 +160,17 @@ class Chromatographs(Walks):
         self.assertEqual(walk.walk()["outcome"]["id"], "within")
 
 
+class Plant(Walks):
+    def setUp(self):
+        super().setUp()
+        plant.shelf()
+
+    def by_rig(self, method):
+        faults, cause = plant.PLANTED[method]
+        plant.rig(plant.instrument("X-1", method), method, **faults)
+        self.ended(RigWalk(self, "X-1", plant.told(method)), cause)
+
+
 def _add(case, way, name):
     def test(self):
         getattr(self, way)(name)
@@ -173,3 +184,5 @@ for _method in detectors.PLANTED:
     _add(Detectors, "by_rig", _method)
 for _method in electrodes.PLANTED:
     _add(Electrodes, "by_rig", _method)
+for _method in plant.PLANTED:
+    _add(Plant, "by_rig", _method)

@@ -1,0 +1,232 @@
+"""A virtual instrument written as a state that time and orders move: live values, and a helper.
+
+A family says how its state begins, what an order does to it, how time moves it and what it shows;
+the rest is the same for all: the live signal, a rig that follows its job, a technician at it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from calibration.engine.events import Event
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.reads import Reads
+from calibration.engine.view.state import Station
+from calibration.simulate.alongside import Alongside, Beside, Truth, Watched, finishes
+from calibration.simulate.commands import NOISE_STEP_S, Command, Live
+from calibration.simulate.rigs import KINDS, Model, RigKind
+
+#: A reading was taken: what follows in the rig.
+TAKEN = "taken"
+#: How long a virtual technician waits at most. [s]
+PATIENCE_S = 4 * 3600.0
+LOOK_S = 5.0
+
+
+def nothing_seen(model: Any, state: Any, seed: int) -> Mapping[str, str]:
+    """Return what is added to a reading: nothing."""
+    return {}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Machine:
+    """How a virtual instrument works; each a function of its model and of its state.
+
+    A state has a time ``t`` [s], which ``advance`` brings forward.
+    """
+
+    kind: str
+    model: type
+    begin: Callable[[Any], Any]
+    advance: Callable[[Any, Any, float], None]
+    tell: Callable[[Any, Any, Command], None]
+    #: what it shows, with the noise of a seed
+    shows: Callable[[Any, Any, int], Live]
+    #: what is read off it besides, by the name of a field
+    settings: Callable[[Any, Any], dict[str, str]]
+    #: how much of what has to pass before a reading counts is over, as a share
+    held: Callable[[Any, Any], float] = lambda model, state: 1.0
+    #: what is added to a reading
+    seen: Callable[[Any, Any, int], Mapping[str, str]] = nothing_seen
+    #: what is said beside the live value
+    said: Callable[[Any, Any], str] = lambda model, state: ""
+    reach: tuple[float, float] = (-math.inf, math.inf)
+    #: how long an order takes a virtual technician [s]
+    takes_s: float = 30.0
+
+    def walk(
+        self, model: Any, commands: Sequence[Command], moments: Sequence[float]
+    ) -> Iterator[Any]:
+        """Yield the state at each moment, in their order."""
+        state, given = self.begin(model), 0
+        for moment in moments:
+            while given < len(commands) and commands[given].t <= moment:
+                self.advance(model, state, commands[given].t)
+                self.tell(model, state, commands[given])
+                given += 1
+            self.advance(model, state, moment)
+            yield state
+
+    def at(self, model: Any, commands: Sequence[Command], t: float) -> Any:
+        """Return the state at a time. [s]"""
+        return next(self.walk(model, commands, [t]))
+
+    def live(self, model: Any, commands: Sequence[Command], t: float, seed: int) -> Live:
+        """Return what it shows at a time."""
+        return self.shows(model, self.at(model, commands, t), seed)
+
+    def window(
+        self, model: Any, commands: Sequence[Command], t: float, seed: int, seconds: float
+    ) -> list[Live]:
+        """Return what it showed in the last seconds, oldest first."""
+        count = int(seconds / NOISE_STEP_S) + 1
+        moments = [m for i in reversed(range(count)) if (m := t - i * NOISE_STEP_S) >= 0]
+        return [self.shows(model, s, seed) for s in self.walk(model, commands, moments)]
+
+    def settings_at(self, model: Any, commands: Sequence[Command], t: float) -> dict[str, str]:
+        """Return what is read off it at a time."""
+        return self.settings(model, self.at(model, commands, t))
+
+    def register(self) -> None:
+        """Make it known as a kind of rig."""
+        KINDS[self.kind] = RigKind(
+            model=self.model,
+            live=self.live,
+            window=self.window,
+            settings=self.settings_at,
+            reach=lambda model: self.reach,
+            task=self._task,
+            tell=self._told,
+        )
+
+    def _told(self, person: Any, order: str) -> None:
+        """Let a virtual technician do to it what a step orders."""
+        if order:
+            person.commands.append(Command(t=person.t, kind="tell", setting=order))
+            person.t += self.takes_s
+
+    def _task(
+        self, person: Any, state: Any, task: Any, step: Any
+    ) -> list[tuple[str, dict[str, Any]]]:
+        """Read it once what has to pass is over, or do what the task sends."""
+        sent: list[tuple[str, dict[str, Any]]] = []
+        if task.way == "read":
+            self.wait(person)
+            run = next(r for r in state.runs if r.id == task.run)
+            data: dict[str, Any] = {"run": run.id, "point": task.point, **person.values(run)}
+            if run.points[task.point].stands_for:
+                data["applied"] = run.points[task.point].stands_for
+            now = self.at(person.model, person.commands, person.t)
+            known = {c.id for c in task.columns}
+            seen = self.seen(person.model, now, person.seed)
+            data |= {k: v for k, v in seen.items() if k in known}
+            sent.append((task.kind, data))
+            person.commands.append(taken(person.t, run.id, task.point))
+        elif task.way == "set":
+            data = {"step": step.id}
+            shown = {"before": self._shown(person)}
+            self._told(person, step.order or step.id)
+            shown["after"] = self._shown(person)
+            said = self.settings_at(person.model, person.commands, person.t)
+            for column in task.columns:
+                data[column.id] = said.get(column.id) or shown.get(column.id, "")
+            sent.append((task.kind, data))
+        for event in task.events:
+            self._told(person, event.kind)
+            sent.append((event.kind, dict(event.data)))
+        return sent
+
+    def _shown(self, person: Any) -> str:
+        """Return what a virtual technician sees on the display now."""
+        return str(self.live(person.model, person.commands, person.t, person.seed).digital)
+
+    def wait(self, person: Any) -> None:
+        """Wait until what has to pass is over, as a patient person does."""
+        end = person.t + PATIENCE_S
+        person.t += LOOK_S
+        while person.t < end:
+            if self.held(person.model, self.at(person.model, person.commands, person.t)) >= 1:
+                return
+            person.t += LOOK_S
+
+
+def taken(t: float, run: str, point: int) -> Command:
+    """Return the order that tells a rig that a reading was taken."""
+    return Command(t=t, kind="tell", setting=TAKEN, text=run, value=float(point))
+
+
+@dataclass(frozen=True)
+class MachineWatched(Watched):
+    """A machine as its job looks at it: its display is what is read."""
+
+    machine: Machine
+
+    on_display = True
+
+    def held(self, model: Model, commands: Sequence[Command], t: float, seed: int) -> float:
+        """Return how much of the time that has to pass is over."""
+        return self.machine.held(model, self.machine.at(model, commands, t))
+
+    def seen(
+        self, model: Model, commands: Sequence[Command], t: float, seed: int
+    ) -> Mapping[str, Any]:
+        """Return what is added to a reading."""
+        return self.machine.seen(model, self.machine.at(model, commands, t), seed)
+
+    def beside(
+        self, model: Model, commands: Sequence[Command], t: float, seed: int, pace: float
+    ) -> Beside | None:
+        """Return what is said beside the live value."""
+        said = self.machine.said(model, self.machine.at(model, commands, t))
+        if not said:
+            return None
+        return Beside(
+            title="",
+            curve=(),
+            expected=(),
+            expected_label="",
+            level=None,
+            level_label="",
+            said=said,
+            loud="",
+            aside="",
+        )
+
+    def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...] | None:
+        """Return no strip of its own."""
+        return None
+
+
+class Follows(Alongside):
+    """A rig that follows the entries of its job."""
+
+    commanded = False
+
+    def __init__(self, machine: Machine, tells: tuple[str, ...] = ()) -> None:
+        self.machine = machine
+        #: kinds of events of the family that tell the rig what their step orders
+        self.tells = tells
+        machine.register()
+
+    def watched(self, job: Reads) -> Watched:
+        """Return the display of the machine."""
+        return MachineWatched(self.machine)
+
+    def order(
+        self, job: Reads, event: Event, t: float, pace: float, truth: Truth
+    ) -> Command | None:
+        """Return what an entry tells the rig: what its step orders, or that it was read."""
+        if event.kind == "reading_taken":
+            return taken(t, event.content.run, event.content.point)
+        if event.kind in self.tells:
+            step = job.ledger.method.step(getattr(event.content, "step", ""))
+            setting = step.order or step.id if step is not None else event.kind
+            return Command(t=t, kind="tell", setting=setting)
+        if event.kind in ("put_on", "taken_off", "confirmed"):
+            step = job.ledger.method.step(event.content.step)
+            if step is not None and step.order and finishes(job, step, event):
+                return Command(t=t, kind="tell", setting=step.order)
+        return None
