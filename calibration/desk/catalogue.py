@@ -12,6 +12,7 @@ from calibration.measuring import (  # noqa: F401
     massflow,
     proving,
     weighing,
+    weights,
 )
 from calibration.runs import adjustment, chain, points, run, screws, slips  # noqa: F401
 from calibration.sensors import rtd, thermocouple  # noqa: F401

@@ -182,9 +182,7 @@ def weighed(
     )
     decisions = _decided(points, budgets, rule)
     shown = _receiver_errors(figures.located, len(points))
-    marks = tuple(
-        _mark(p, d, rule, r) for p, d, r in zip(points, decisions, shown, strict=True)
-    )
+    marks = tuple(_mark(p, d, rule, r) for p, d, r in zip(points, decisions, shown, strict=True))
     worst = max(marks, key=lambda m: WORST[m])
     return replace(figures, budgets=budgets, decisions=decisions, marks=marks, mark=worst)
 

@@ -7,7 +7,9 @@ from calibration.families import (
     chromatograph,
     dp_flow,
     gas,
+    indicator,
     level,
+    loadcells,
     massflow,
     mixture,
     ph,
@@ -29,6 +31,8 @@ EVERY = (
     mixture.FAMILY,
     chromatograph.FAMILY,
     massflow.FAMILY,
+    loadcells.FAMILY,
+    indicator.FAMILY,
 )
 for _family in EVERY:
     register(_family)

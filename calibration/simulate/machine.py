@@ -13,7 +13,10 @@ from typing import Any
 
 from calibration.engine.events import Event
 from calibration.engine.facts import InstrumentFacts
+from calibration.engine.family import family_of, kind_of
+from calibration.engine.method import Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.blocks import Task
 from calibration.engine.view.state import Station
 from calibration.simulate.alongside import Alongside, Beside, Truth, Watched, finishes
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
@@ -53,6 +56,8 @@ class Machine:
     seen: Callable[[Any, Any, int], Mapping[str, str]] = nothing_seen
     #: what is said beside the live value
     said: Callable[[Any, Any], str] = lambda model, state: ""
+    #: the machine with what a point of a run asks for: its target, direction and label
+    at_point: Callable[[Any, float, str, str], Any] = lambda model, target, way, label: model
     reach: tuple[float, float] = (-math.inf, math.inf)
     #: how long an order takes a virtual technician [s]
     takes_s: float = 30.0
@@ -102,10 +107,11 @@ class Machine:
             tell=self._told,
         )
 
-    def _told(self, person: Any, order: str) -> None:
+    def _told(self, person: Any, order: str, value: float = 0.0) -> None:
         """Let a virtual technician do to it what a step orders."""
         if order:
-            person.commands.append(Command(t=person.t, kind="tell", setting=order))
+            told = Command(t=person.t, kind="tell", setting=order, value=value)
+            person.commands.append(told)
             person.t += self.takes_s
 
     def _task(
@@ -114,11 +120,14 @@ class Machine:
         """Read it once what has to pass is over, or do what the task sends."""
         sent: list[tuple[str, dict[str, Any]]] = []
         if task.way == "read":
-            self.wait(person)
             run = next(r for r in state.runs if r.id == task.run)
+            point = run.points[task.point]
+            to = float(point.target_value)
+            person.model = self.at_point(person.model, to, point.direction, point.label)
+            self.wait(person)
             data: dict[str, Any] = {"run": run.id, "point": task.point, **person.values(run)}
-            if run.points[task.point].stands_for:
-                data["applied"] = run.points[task.point].stands_for
+            if point.stands_for:
+                data["applied"] = point.stands_for
             now = self.at(person.model, person.commands, person.t)
             known = {c.id for c in task.columns}
             seen = self.seen(person.model, now, person.seed)
@@ -128,7 +137,7 @@ class Machine:
         elif task.way == "set":
             data = {"step": step.id}
             shown = {"before": self._shown(person)}
-            self._told(person, step.order or step.id)
+            self._told(person, step.order or step.id, float(task.target or 0))
             shown["after"] = self._shown(person)
             said = self.settings_at(person.model, person.commands, person.t)
             for column in task.columns:
@@ -163,8 +172,14 @@ class MachineWatched(Watched):
     """A machine as its job looks at it: its display is what is read."""
 
     machine: Machine
+    #: target, direction and label of the point that is due; none where none is
+    point: tuple[float, str, str] | None = None
 
     on_display = True
+
+    def model(self, model: Model) -> Model:
+        """Return the machine with what the point that is due asks for."""
+        return model if self.point is None else self.machine.at_point(model, *self.point)
 
     def held(self, model: Model, commands: Sequence[Command], t: float, seed: int) -> float:
         """Return how much of the time that has to pass is over."""
@@ -205,15 +220,32 @@ class Follows(Alongside):
 
     commanded = False
 
-    def __init__(self, machine: Machine, tells: tuple[str, ...] = ()) -> None:
+    def __init__(
+        self,
+        machine: Machine,
+        tells: tuple[str, ...] = (),
+        asks: Callable[[Reads], Task | None] = lambda job: None,
+    ) -> None:
         self.machine = machine
+        #: what the present step of a job asks for
+        self.asks = asks
         #: kinds of events of the family that tell the rig what their step orders
         self.tells = tells
         machine.register()
 
     def watched(self, job: Reads) -> Watched:
-        """Return the display of the machine."""
-        return MachineWatched(self.machine)
+        """Return the display of the machine, at the point that is due."""
+        step = job.current
+        if step is None or step.kind != "capture":
+            return MachineWatched(self.machine)
+        spec, due = job.ledger.method.run(step.run), job.figures(step.run).current
+        if due < 0:
+            return MachineWatched(self.machine)
+        planned = job.plan_of(step.run)[due]
+        kind = kind_of(family_of(job.ledger.method), spec)
+        target = float(kind.target(job.facts_of(step.run), planned))
+        label = kind.label(job, spec, due)
+        return MachineWatched(self.machine, (target, planned.direction, label))
 
     def order(
         self, job: Reads, event: Event, t: float, pace: float, truth: Truth
@@ -222,11 +254,16 @@ class Follows(Alongside):
         if event.kind == "reading_taken":
             return taken(t, event.content.run, event.content.point)
         if event.kind in self.tells:
-            step = job.ledger.method.step(getattr(event.content, "step", ""))
-            setting = step.order or step.id if step is not None else event.kind
-            return Command(t=t, kind="tell", setting=setting)
+            return self.sets(job, job.step(event.content.step), t)
         if event.kind in ("put_on", "taken_off", "confirmed"):
             step = job.ledger.method.step(event.content.step)
             if step is not None and step.order and finishes(job, step, event):
                 return Command(t=t, kind="tell", setting=step.order)
         return None
+
+    def sets(self, job: Reads, step: Step, t: float) -> Command | None:
+        """Return what a step that sets something tells the machine: to which value."""
+        task = self.asks(job)
+        if task is None or task.way != "set" or job.current is not step:
+            return None
+        return Command(t=t, kind="tell", setting=step.order or step.id, value=float(task.target))

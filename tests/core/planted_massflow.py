@@ -11,9 +11,9 @@ from functools import lru_cache
 
 from calibration.families.massflow.remedies import SET
 from tests.core.massflows import MassFlowVisit
+from tests.core.plant import forked, named
 from tests.core.planted import Draw
 from tests.core.planting import Seen, Table
-from tests.core.plant import forked, named
 from tests.long import several, table
 
 SEEDS = several(full=200, small=20)

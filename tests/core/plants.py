@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from tests.core import massflows
+from tests.core import indicators, massflows, vessels
 
-EVERY = {**massflows.SPECS}
+EVERY = {**massflows.SPECS, **vessels.SPECS, **indicators.SPECS}
 #: by method: (name, parameters, faults) of jobs that are kept
 KEPT = {
     "massflow_zero": (
@@ -22,4 +22,27 @@ KEPT = {
         ("reference", {}, {"reference_percent": 0.8}),
         ("differ", {"runs": "3"}, {"scatter_percent": 0.2}),
     ),
+    "loadcell_weights": (
+        ("good", {}, {}),
+        ("span", {}, {"span_percent": 0.6}),
+        ("pipes", {}, {"pipe_percent": 0.8}),
+        ("open", {}, {"open_cell": True}),
+        ("lies there", {"corner_test": "no"}, {"build_up_kg": 8.0}),
+    ),
+    "loadcell_substitution": (
+        ("good", {}, {}),
+        ("span", {"loads": "4"}, {"span_percent": 0.6}),
+    ),
+    "loadcell_theoretical": (
+        ("good", {}, {}),
+        ("span", {}, {"span_percent": 0.6}),
+    ),
+    "indicator_adjust": (
+        ("good", {}, {}),
+        ("factor", {}, {"factor_percent": 1.2}),
+        ("unit", {}, {"unit": "lb"}),
+        ("load", {}, {"load_percent": -0.6}),
+        ("lies on it", {}, {"lies_kg": 2.0}),
+    ),
+    "indicator_check": (("good", {}, {}), ("factor", {}, {"factor_percent": 1.2})),
 }

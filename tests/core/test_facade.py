@@ -25,6 +25,7 @@ NAMES = """
     gas.consumption gas.bleed_cycles gas.purge_time detector.bump detector.zero detector.span
     detector.return_to_service sensor.life injections.compare retention.check blank.check
     displacer.weights level.range belt.revolutions belt.deviation belt.material_test
+    weights.sum
     loadcell.theoretical loadcell.minimum_weight flow.prove massflow.zero magmeter.verify
     loop.supply
     response.step reference.adequacy slip.detect unit.convert table.make adjust.screws

@@ -16,7 +16,7 @@ class Zero(Jobs):
         state = visit.until("")
         self.assertEqual((state.status, state.outcome.id), ("signed", "within"))
         worth = next(t for title, t in self.tables(visit).items() if "is worth" in title)
-        self.assertEqual(worth["lines"], ["Verified only: nothing in the meter was changed."])
+        self.assertEqual(worth["lines"], ["Verified only: nothing in the instrument was changed."])
         self.assertEqual(self.paper(visit)["title"], "Verification certificate")
 
     def test_what_a_zero_is_worth_by_hand(self):
@@ -37,7 +37,7 @@ class Zero(Jobs):
         self.assertEqual(self.advised(visit), ["Set it"])
         state = visit.until("")
         self.assertEqual(state.outcome.id, "adjusted")
-        self.assertEqual(len(self.tables(visit)["Zeroed, kg/h"]["rows"]), 1)
+        self.assertEqual(len(self.tables(visit)["Set, kg/h"]["rows"]), 1)
         self.assertLess(abs(float(state.as_left.points[0].reading.replace("−", "-"))), 0.3)
 
     def test_a_leak_is_never_stored_as_a_zero(self):

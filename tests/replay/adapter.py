@@ -36,6 +36,8 @@ SINCE = (
     "mixture_analyzers",
     "chromatographs",
     "mass_flow_meters",
+    "load_cell_vessels",
+    "load_cell_indicators",
 )
 #: What papers say since they follow the list of ISO/IEC 17025.
 SINCE_PAPER = ("title", "what_follows", "issue", "site", "traceability", "rules", "only_in_full")

@@ -9,8 +9,8 @@ from tests.core.electrodes import PhVisit
 from tests.core.families import Visit
 from tests.core.gcs import GcVisit
 from tests.core.mixtures import MixVisit
-from tests.core.planted_gas import around, methane
 from tests.core.plant import PlantVisit
+from tests.core.planted_gas import around, methane
 from tests.core.plants import EVERY, KEPT
 from tests.core.traces import TraceVisit
 

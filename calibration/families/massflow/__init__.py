@@ -6,34 +6,26 @@ from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.family import AssetKind, Family, Fit, StepKind
 from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
-from calibration.families.massflow import events, task
+from calibration.families.massflow import task
 from calibration.families.massflow.facts import QUANTITY, MassFlow, meter, quantity
 from calibration.families.massflow.judge import MassFlowJudge
-from calibration.families.massflow.kinds import LIVE_ZERO, PROVING
+from calibration.families.massflow.kinds import LIVE_ZERO, PROVED_RUNS
 from calibration.families.massflow.methods import PROVE, VERIFY_ZERO
 from calibration.families.massflow.model import MACHINE
 from calibration.families.massflow.remedies import CAUSES
 from calibration.families.massflow.shape import MassFlowShape
+from calibration.families.massflow.words import ATTEMPTS
+from calibration.families.shared import setting
 from calibration.kernel.errors import InputError
 from calibration.kernel.rounding import trimmed
-from calibration.simulate.alongside import Alongside
-from calibration.simulate.commands import Command
 from calibration.simulate.machine import Follows
 
 #: The error accepted is at least so many times the uncertainty of the quantity.
 RATIO = 3
-
-
-class MassFlowRig(Follows):
-    """A meter that follows its job."""
-
-    def sets(self, job: Reads, step: Step, t: float) -> Command | None:
-        """Return what zeroing tells it."""
-        return Command(t=t, kind="tell", setting="zero") if step.kind == "zeroing" else None
 
 
 def _words(job: Reads, role: KitRole, asset: AssetFacts) -> tuple[str, str, str]:
@@ -67,9 +59,7 @@ def _chosen(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> None:
         )
 
 
-def _none(
-    facts: InstrumentFacts, asset: AssetFacts, applied: Decimal
-) -> tuple[Contribution, ...]:
+def _none(facts: InstrumentFacts, asset: AssetFacts, applied: Decimal) -> tuple[Contribution, ...]:
     """Return nothing: the budget of the runs holds the reference as a whole."""
     return ()
 
@@ -93,10 +83,9 @@ def _plate(facts: InstrumentFacts) -> tuple[Row, ...]:
 
 
 def _zeroed(job: Reads, step: Step) -> bool:
-    return bool(events.zeroing(job.ledger).now) or events.tries_left(job) <= 0
+    return setting.done(job, step) or setting.tries_left(job, step.id, ATTEMPTS) <= 0
 
 
-RIG: Alongside = MassFlowRig(MACHINE, tells=("zeroed",))
 FAMILY = Family(
     id="mass_flow_meters",
     title="Mass flow meters",
@@ -110,20 +99,16 @@ FAMILY = Family(
     assets={
         QUANTITY: AssetKind(admit=_chosen, words=_words, contributions=_none, lines=_lines),
     },
-    events={
-        "zeroed": EventKind(
-            content=events.Zeroed, add=events.add, admit=events.admit, words=events.in_words
-        )
-    },
-    runs={LIVE_ZERO.id: LIVE_ZERO, PROVING.id: PROVING},
-    steps={"zeroing": StepKind(done=_zeroed, sets=True)},
+    events={"zeroed": setting.EVENT},
+    runs={LIVE_ZERO.id: LIVE_ZERO, PROVED_RUNS.id: PROVED_RUNS},
+    steps={setting.KIND: StepKind(done=_zeroed, sets=True)},
     shape=MassFlowShape(),
     judge=MassFlowJudge(),
     causes=CAUSES,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    rig=RIG,
+    rig=Follows(MACHINE, tells=("zeroed",), asks=task.task),
     plate=_plate,
     output_words=lambda job: "own display",
     sections=task.sections,

@@ -28,11 +28,11 @@ class MassFlow:
     drive_gain: Decimal = about("usual drive gain", unit="%")
     scatter: Decimal = about("usual scatter of the live zero", unit="kg/h")
     offset_unit: str = about("unit of its stored zero", default="µs")
-    flow_per_offset: Decimal | None = about(
-        "flow of 1 of that unit", unit="kg/h", default=None
-    )
+    flow_per_offset: Decimal | None = about("flow of 1 of that unit", unit="kg/h", default=None)
     batch_kg: Decimal = about("quantity of a proving run", unit="kg", default=Decimal(1000))
-    prove_percent: Decimal = about("error accepted when it is proved", unit="%", default=Decimal("0.2"))
+    prove_percent: Decimal = about(
+        "error accepted when it is proved", unit="%", default=Decimal("0.2")
+    )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -16,10 +16,7 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
-from calibration.engine.runkind import RunKind
 from calibration.engine.view.blocks import Mark
-from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.families.massflow.events import LiveZero
 from calibration.families.massflow.evidence import (
     beside,
@@ -31,42 +28,14 @@ from calibration.families.massflow.evidence import (
 from calibration.families.massflow.facts import meter
 from calibration.families.massflow.naming import causes_of, causes_proved
 from calibration.families.massflow.words import REFERENCE
+from calibration.families.shared.display import UNMARKED, AtDisplay, point
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.measuring.massflow import LEAST_S
 from calibration.runs.points import PlannedPoint
 
 
-def _point(nominal: Decimal, percent: Decimal) -> PlannedPoint:
-    return PlannedPoint(
-        nominal_percent=percent, nominal=nominal, direction="up", cycle=1, approach=None
-    )
-
-
-class _AtDisplay(RunKind):
-    """What is read at the display, in its own unit."""
-
-    pictured = False
-    characterised = False
-    approached = False
-
-    def in_input(self, facts: InstrumentFacts) -> bool:
-        """Tell that errors are said in the unit of the display."""
-        return True
-
-    def stations(
-        self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
-    ) -> tuple[Station, ...]:
-        """Return the strip from the line to the display."""
-        content = figures.taken[index].content
-        found = stations(figures.facts, content.applied, None, content.reading, None, figure)
-        names = {"applied": self.source, "output": "Display"}
-        return tuple(replace(s, label=names.get(s.id, s.label)) for s in found)
-
-    source = ""
-
-
-class LiveZeros(_AtDisplay):
+class LiveZeros(AtDisplay):
     """One point: the live zero, with nothing flowing."""
 
     id = "live_zero"
@@ -96,7 +65,7 @@ class LiveZeros(_AtDisplay):
         self, ledger: Ledger, settings: Settings, spec: RunSpec, facts: InstrumentFacts
     ) -> tuple[PlannedPoint, ...]:
         """Return one point: no flow."""
-        return (_point(Decimal(0), Decimal(0)),)
+        return (point(Decimal(0), facts),)
 
     def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
         """Return nothing: no flow is what it is compared with."""
@@ -154,12 +123,11 @@ class LiveZeros(_AtDisplay):
         return "No flow"
 
 
-UNMARKED: tuple[Mark, ...] = ("none",)
 #: While one of these is there the zero means nothing.
 DISTURBED = ("gas_in_it", "not_full", "solids_in_it", "crosstalk")
 
 
-class Proving(_AtDisplay):
+class Proving(AtDisplay):
     """Runs at one flow, each a quantity that is known."""
 
     id = "proved_runs"
@@ -187,7 +155,7 @@ class Proving(_AtDisplay):
     ) -> tuple[PlannedPoint, ...]:
         """Return as many runs as the site wants."""
         own = meter(ledger.facts)
-        return (_point(own.batch_kg, Decimal(50)),) * int(settings.number("runs"))
+        return (point(own.batch_kg, facts),) * int(settings.number("runs"))
 
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures by mean and range of all runs: one by itself says little."""
@@ -253,4 +221,4 @@ def _as_masses(job: Reads, run: str, found: RunFigures, air: Decimal) -> RunFigu
 
 #: A counted quantity so far from the reference is asked about. [share]
 SLIP = Decimal("0.05")
-LIVE_ZERO, PROVING = LiveZeros(), Proving()
+LIVE_ZERO, PROVED_RUNS = LiveZeros(), Proving()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-
 from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
 from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, SetItem, Step
 from calibration.families.massflow.facts import FLOWING, QUANTITY
@@ -10,6 +9,7 @@ from calibration.families.massflow.shape import wanted
 from calibration.families.massflow.words import BLOCKED, REFERENCE, ZEROING
 from calibration.families.shared import apart, limits, parts
 from calibration.families.shared.runs import found_run, left_run
+from calibration.families.shared.setting import KIND as SET_AT
 
 TRAPPED = (
     "Liquid trapped between two valves expands when it warms and can burst a line: keep the time "
@@ -24,9 +24,7 @@ STAND = Step(
     title="May the line stand?",
     instruction="Agree with operations how long the line may stand with the meter full.",
     why="A zero is only worth something when nothing flows and the meter is as in the process.",
-    fields=(
-        Field(id="minutes", label="The line may stand for", kind="number", unit="min"),
-    ),
+    fields=(Field(id="minutes", label="The line may stand for", kind="number", unit="min"),),
 )
 FOUND_SETTINGS = parts.settings(
     Field(id="stored_zero", label="Stored zero found", kind="number"),
@@ -83,7 +81,7 @@ STILL = Step(
 ZERO = Step(
     id=ZEROING,
     stage="adjust",
-    kind="zeroing",
+    kind=SET_AT,
     title="Zero it",
     instruction="Start the meter's own zeroing, and wait until it says that it is done.",
     why="Only under the conditions of the verification, and only once other causes are out.",
@@ -121,9 +119,7 @@ BACK = Step(
     title="It measures again",
     instruction="Flow on, cut-off as found: read what it shows.",
     why="A cut-off left out or a valve half shut shows here.",
-    fields=(
-        Field(id="flow_shown", label="Flow shown", kind="number", unit="kg/h"),
-    ),
+    fields=(Field(id="flow_shown", label="Flow shown", kind="number", unit="kg/h"),),
 )
 LEFT_JUDGE = Step(
     id="left_judge",

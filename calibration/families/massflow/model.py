@@ -240,5 +240,3 @@ MACHINE = Machine(
     seen=_seen,
     said=_said,
 )
-
-

@@ -6,51 +6,26 @@ from typing import Any
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Mark, Row, Task
-from calibration.engine.view.columns import columns_of
-from calibration.families.massflow.events import tries_left, zeroing
+from calibration.engine.view.blocks import Block, Column, Row, Task
 from calibration.families.massflow.evidence import beside, proof, worth
 from calibration.families.massflow.facts import meter, quantity
-from calibration.families.massflow.kinds import LIVE_ZERO, PROVING
-from calibration.families.massflow.words import REFERENCE, ZEROING
+from calibration.families.massflow.kinds import LIVE_ZERO, PROVED_RUNS
+from calibration.families.massflow.words import ATTEMPTS, REFERENCE, ZEROING
+from calibration.families.shared.display import as_tables, made, reading, table
+from calibration.families.shared.setting import tries_left
 from calibration.kernel.rounding import as_typed, show, trimmed
 
-UNMARKED: tuple[Mark, ...] = ("none",)
-KINDS = {LIVE_ZERO.id: LIVE_ZERO, PROVING.id: PROVING}
-EARLY = ("It will not get steadier",)
+KINDS = {LIVE_ZERO.id: LIVE_ZERO, PROVED_RUNS.id: PROVED_RUNS}
 READ = {
     LIVE_ZERO.id: "Take the live zero",
-    PROVING.id: "Take this run",
+    PROVED_RUNS.id: "Take this run",
 }
 HOW = {
     LIVE_ZERO.id: "Watch the live zero for a minute or more: mean and scatter of it, drive gain "
     "and density at the same time.",
-    PROVING.id: "From standstill to standstill: what the reference says, and what the meter "
+    PROVED_RUNS.id: "From standstill to standstill: what the reference says, and what the meter "
     "counted of it.",
 }
-
-
-def made(**more: Any) -> Task:
-    """Return a task with what it does not need left out."""
-    given: dict[str, Any] = {
-        "typed": "",
-        "in_round": "",
-        "blocks": (),
-        "kind": "",
-        "run": "",
-        "point": -1,
-        "columns": (),
-        "events": (),
-        "others": (),
-        "refusal": None,
-        "early": (),
-        "channel": 0,
-        "minutes": "1",
-        "end": "",
-        "target": "",
-        **more,
-    }
-    return Task(**{**given, "typed": given["typed"] or given["label"]})
 
 
 def task(job: Reads) -> Task | None:
@@ -63,24 +38,13 @@ def task(job: Reads) -> Task | None:
     if step.kind != "capture":
         return None
     spec = job.ledger.method.run(step.run)
-    kind, figures = KINDS[spec.kind], job.figures(step.run)
-    if figures.current < 0:
-        return None
-    names = kind.columns(job, spec, figures)
-    return made(
-        way="read",
-        label=READ[kind.id],
-        blocks=(Block(kind="text", text=HOW[kind.id]),),
-        kind="reading_taken",
-        run=spec.id,
-        point=figures.current,
-        columns=columns_of(names, figures.facts, kind.own_columns, kind.needed),
-        early=EARLY,
-    )
+    kind = KINDS[spec.kind]
+    return reading(job, kind, spec, READ[kind.id], (Block(kind="text", text=HOW[kind.id]),))
 
 
 def _zero(job: Reads) -> Task:
-    left, most = tries_left(job), trimmed(job.settings.number("zero_attempts"))
+    left = tries_left(job, ZEROING, ATTEMPTS)
+    most = trimmed(job.settings.number(ATTEMPTS))
     said = (
         f"Attempt {int(most) - left + 1} of {most}."
         if left > 0
@@ -145,12 +109,10 @@ def _of_zero(job: Reads, run: str) -> Block | None:
     spread = beside(content).spread
     said = f" ± {as_typed(spread)}" if spread is not None else ""
     title = job.ledger.method.run(run).title
-    return Block(
-        kind="table",
-        title=f"{title}: {as_typed(content.reading)}{said} kg/h is worth",
-        columns=("Flow", "that is", "Error"),
-        cells=tuple(cells),
-        marks=UNMARKED * len(cells),
+    return table(
+        f"{title}: {as_typed(content.reading)}{said} kg/h is worth",
+        ("Flow", "that is", "Error"),
+        cells,
     )
 
 
@@ -180,34 +142,13 @@ def _of_runs(job: Reads, run: str) -> Block | None:
     cells.append(("Mean", "", "", f"factor {show(out.factor, 5)}", mean))
     weighed = quantity(chosen.asset).reference_is == "weighed"
     there = f"Mass, air {show(out.buoyancy_percent, 3, sign=True)} %" if weighed else "Mass"
-    return Block(
-        kind="table",
-        title=f"{job.ledger.method.run(run).title}: runs, kg",
-        columns=("Run", "Reference says", there, "Counted", "Error"),
-        cells=tuple(cells),
-        marks=UNMARKED * len(cells),
+    return table(
+        f"{job.ledger.method.run(run).title}: runs, kg",
+        ("Run", "Reference says", there, "Counted", "Error"),
+        cells,
     )
 
 
 def sections(job: Reads) -> dict[str, Any]:
-    """Return what the certificate says besides: worth, runs, zeroing; and that nothing was set."""
-    tables = [
-        {
-            "title": b.title,
-            "columns": list(b.columns),
-            "rows": [list(row) for row in b.cells],
-            "lines": [],
-        }
-        for b in blocks(job)
-    ]
-    moves = zeroing(job.ledger).all
-    if moves:
-        rows = [
-            [str(job.day_of(e)), as_typed(c.before) if c.before is not None else "", as_typed(c.after)]
-            for c, e in moves
-        ]
-        columns = ["Day", "Live zero before", "Live zero afterwards"]
-        tables.append({"title": "Zeroed, kg/h", "columns": columns, "rows": rows, "lines": []})
-    if tables and not job.ledger.changes:
-        tables[0]["lines"] = ["Verified only: nothing in the meter was changed."]
-    return {"tables": tables}
+    """Return what the certificate says besides: worth, runs, zeroing; or that nothing was set."""
+    return {"tables": as_tables(job, blocks(job), "kg/h")}

@@ -6,3 +6,5 @@ from __future__ import annotations
 BLOCKED, ZEROING = "meter_blocked", "zeroing"
 #: The role of the reference quantity in the kit.
 REFERENCE = "flow_reference"
+#: The parameter with how often it may be zeroed.
+ATTEMPTS = "zero_attempts"

@@ -63,7 +63,8 @@ class CauseJudge(Judge):
                 choice("adjust", words.again, cured, not cured, "A further round."),
                 choice("stop", "Stop and report it", not cured, True, "It stays out of limits."),
             )
-        wanted = cured and (outside or figures.mark == "near" or job.settings.always_adjust)
+        off = outside or figures.mark == "near" or job.settings.always_adjust
+        wanted = cured and off and job.ledger.method.left is not None
         leave = not outside and not wanted
         found = [
             choice(

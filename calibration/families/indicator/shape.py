@@ -1,0 +1,24 @@
+"""The steps of a method as they are for one indicator."""
+
+from __future__ import annotations
+
+from calibration.engine.method import Field, Step
+from calibration.engine.reads import Reads
+from calibration.engine.shape import Shape
+from calibration.families.indicator.naming import asks
+from calibration.families.indicator.remedies import TELLS
+from calibration.families.shared import apart
+from calibration.families.shared.apart import APART, Telling
+
+
+def wanted(job: Reads) -> tuple[Telling, ...]:
+    """Return the measurement that would tell the causes of the as-found run apart."""
+    return asks(job.as_found.causes)
+
+
+class IndicatorShape(Shape):
+    """The steps as they are for one indicator."""
+
+    def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
+        """Return the fields of a step; of what tells causes apart, what is wanted."""
+        return apart.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields

@@ -1,0 +1,164 @@
+"""What a step at a vessel on load cells asks for: a load, a zero, a span."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Any
+
+from calibration.engine.method import STAGES, Step
+from calibration.engine.reads import Reads
+from calibration.engine.view.blocks import Block, Column, Row, Task
+from calibration.families.loadcells.evidence import CORNERS, corners_of, enough, top_load
+from calibration.families.loadcells.facts import noted, vessel, weights
+from calibration.families.loadcells.kinds import LOADS, words
+from calibration.families.loadcells.words import COUNTS, FOUND, SEND_SPAN, SEND_ZERO, LoadRun
+from calibration.families.shared.display import as_tables, made, reading, table
+from calibration.kernel.rounding import as_typed, show, trimmed
+
+STAND_CLEAR = "Nobody under the load. Lower it gently; wait until it hangs still."
+
+
+def task(job: Reads) -> Task | None:
+    """Return what the present step asks for; none where the engine knows."""
+    step = job.current
+    if step is None:
+        return None
+    if step.id in (SEND_ZERO, SEND_SPAN):
+        return _set(job, step)
+    if step.kind != "capture":
+        return None
+    spec, figures = job.ledger.method.run(step.run), job.figures(step.run)
+    if figures.current < 0:
+        return None
+    load = figures.plan[figures.current].nominal
+    blocks = (
+        Block(
+            kind="rows",
+            rows=(
+                Row(label="On it", value=words(job, load), strong=True),
+                Row(label="Counts as", value=f"{trimmed(load)} kg"),
+            ),
+        ),
+        Block(kind="text", text=_how(job, spec, figures.current)),
+    )
+    return reading(job, LOADS, spec, "Take it", blocks)
+
+
+def _how(job: Reads, spec: object, place: int) -> str:
+    assert isinstance(spec, LoadRun)
+    if spec.points == "substitution" and place > 1:
+        return (
+            "Take the weights off, fill material until the display shows as much as with them, "
+            "then hang the weights again."
+        )
+    if spec.points == "up_down" and place == 3:
+        minutes = trimmed(job.settings.number("creep_minutes"))
+        return f"Leave the load for {minutes} min, then read it again: that is creep."
+    return STAND_CLEAR
+
+
+def _set(job: Reads, step: Step) -> Task:
+    span = step.id == SEND_SPAN
+    target = trimmed(top_load(job.ledger)) if span else "0"
+    what = words(job, top_load(job.ledger)) if span else "nothing: empty"
+    return made(
+        way="set",
+        label=f"Set it to {target} kg",
+        typed="It is set",
+        kind="cells_set",
+        blocks=(
+            Block(
+                kind="rows",
+                rows=(
+                    Row(label="On it", value=what),
+                    Row(label="Key in", value=f"{target} kg", strong=True),
+                ),
+            ),
+            Block(kind="text", text=STAND_CLEAR if span else "Empty, nothing leans on it."),
+        ),
+        columns=(
+            Column(id="before", label="Shown before, if read", unit="kg", required=False),
+            Column(id="after", label="Shown afterwards", unit="kg", required=True),
+        ),
+        end="span" if span else "zero",
+        target=target.replace("\u202f", ""),
+    )
+
+
+def heading(job: Reads, step: Step) -> tuple[str, str] | None:
+    """Return kicker and title where a load is due; none elsewhere."""
+    if step.kind != "capture":
+        return None
+    figures, spec = job.figures(step.run), job.ledger.method.run(step.run)
+    at = max(0, figures.current)
+    kicker = f"{dict(STAGES)[step.stage]} · {step.title} · {at + 1} of {len(figures.plan)}"
+    load = figures.plan[at].nominal
+    label = LOADS.label(job, spec, at)
+    if not load:
+        return kicker, "Empty: read what it shows"
+    return kicker, f"{label}: {words(job, load)}"
+
+
+def blocks(job: Reads) -> tuple[Block, ...]:
+    """Return whether the weights are enough, and each corner; none before weights are chosen."""
+    if weights(job.ledger) is None:
+        return ()
+    found = [_enough(job)]
+    for run in CORNERS:
+        figures = job.figures(run)
+        if not figures.order or job.ledger.method.run(run).id != run:
+            continue
+        shown = corners_of(figures)
+        cells = tuple(
+            (LOADS.label(job, job.ledger.method.run(run), i), f"{show(100 * c, 2)} %")
+            for i, c in zip(figures.order, shown, strict=True)
+        )
+        title = job.ledger.method.run(run).title
+        found.append(table(title, ("Corner", "Shows of the load"), cells, figures.marks))
+    counts = _counts(job)
+    return (*found, counts) if counts is not None else tuple(found)
+
+
+def _enough(job: Reads) -> Block:
+    of, facts = enough(job), vessel(job.ledger.facts)
+    capacity = show(job.ledger.facts.input_upper, 0)
+    cells = (
+        ("Weights at hand", f"{trimmed(of.load_kg)} kg", ""),
+        (
+            "Least for the electronics",
+            f"{show(of.least.minimum_kg, 0)} kg",
+            f"{trimmed(facts.least_percent)} % of the cells",
+        ),
+        (
+            f"U at {capacity} kg",
+            f"±{show(of.u_at_capacity, 2)} kg",
+            f"accepted ±{show(of.accepted, 2)} kg",
+        ),
+        ("Each cell, full", f"{show(of.used_percent, 0)} %", "of its rated load"),
+    )
+    marks = (
+        "none",
+        "within" if of.least.enough else "outside",
+        "within" if of.u_at_capacity <= of.accepted else "outside",
+        "within" if of.used_percent <= Decimal(100) else "outside",
+    )
+    return table("Is the weight heavy enough?", ("", "", ""), cells, marks)  # type: ignore[arg-type]
+
+
+def _counts(job: Reads) -> Block | None:
+    """Return zero and span of the electronics, found and now; none before they are read again."""
+    rows = []
+    for name, label in (("zero", "Zero"), ("span", "Span")):
+        was = noted(job.ledger, FOUND, f"{name}_mvv")
+        now = noted(job.ledger, COUNTS, f"{name}_now")
+        if was is not None and now is not None:
+            moved = 100 * (now / was - 1) if was else Decimal(0)
+            rows.append((label, as_typed(was), as_typed(now), f"{show(moved, 3, sign=True)} %"))
+    if not rows:
+        return None
+    return table("Electronics, mV/V", ("", "Found", "Now", "Moved"), rows)
+
+
+def sections(job: Reads) -> dict[str, Any]:
+    """Return what the certificate says besides."""
+    return {"tables": as_tables(job, blocks(job), "kg")}

@@ -1,0 +1,159 @@
+"""Runs and tasks of an instrument that is read at its own display."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from decimal import Decimal
+from typing import Any
+
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.ledger import Ledger
+from calibration.engine.method import RunSpec
+from calibration.engine.reads import Reads
+from calibration.engine.runkind import RunKind
+from calibration.engine.view.blocks import Block, Mark, Task
+from calibration.engine.view.columns import columns_of
+from calibration.engine.view.state import Station
+from calibration.engine.view.strip import stations
+from calibration.families.shared.setting import set_of
+from calibration.kernel.numbers import HUNDRED
+from calibration.kernel.rounding import as_typed
+from calibration.runs.points import PlannedPoint
+
+UNMARKED: tuple[Mark, ...] = ("none",)
+EARLY = ("It will not get steadier",)
+
+
+def point(nominal: Decimal, facts: InstrumentFacts, direction: str = "up") -> PlannedPoint:
+    """Return a point of a run at a value."""
+    percent = HUNDRED * (nominal - facts.input_lower) / facts.transfer.input_span
+    return PlannedPoint(
+        nominal_percent=percent,
+        nominal=nominal,
+        direction=direction,  # type: ignore[arg-type]
+        cycle=1,
+        approach=None,
+    )
+
+
+class AtDisplay(RunKind):
+    """What is read at the display, in its own unit."""
+
+    pictured = False
+    characterised = False
+    approached = False
+    #: what is applied is called so on the strip
+    source = "Applied"
+
+    def in_input(self, facts: InstrumentFacts) -> bool:
+        """Tell that errors are said in the unit of the display."""
+        return True
+
+    def stations(
+        self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
+    ) -> tuple[Station, ...]:
+        """Return the strip from what is applied to the display."""
+        content = figures.taken[index].content
+        found = stations(figures.facts, content.applied, None, content.reading, None, figure)
+        names = {"applied": self.source, "output": "Display"}
+        return tuple(replace(s, label=names.get(s.id, s.label)) for s in found)
+
+
+def made(**more: Any) -> Task:
+    """Return a task with what it does not need left out."""
+    given: dict[str, Any] = {
+        "typed": "",
+        "in_round": "",
+        "blocks": (),
+        "kind": "",
+        "run": "",
+        "point": -1,
+        "columns": (),
+        "events": (),
+        "others": (),
+        "refusal": None,
+        "early": (),
+        "channel": 0,
+        "minutes": "1",
+        "end": "",
+        "target": "",
+        **more,
+    }
+    return Task(**{**given, "typed": given["typed"] or given["label"]})
+
+
+def reading(
+    job: Reads, kind: RunKind, spec: RunSpec, label: str, blocks: tuple[Block, ...]
+) -> Task | None:
+    """Return the task of reading the next point of a run; none once all are read."""
+    figures = job.figures(spec.id)
+    if figures.current < 0:
+        return None
+    names = kind.columns(job, spec, figures)
+    return made(
+        way="read",
+        label=label,
+        blocks=blocks,
+        kind="reading_taken",
+        run=spec.id,
+        point=figures.current,
+        columns=columns_of(names, figures.facts, kind.own_columns, kind.needed),
+        early=EARLY,
+    )
+
+
+def table(
+    title: str,
+    columns: Sequence[str],
+    cells: Sequence[tuple[str, ...]],
+    marks: Sequence[Mark] = (),
+) -> Block:
+    """Return a table."""
+    return Block(
+        kind="table",
+        title=title,
+        columns=tuple(columns),
+        cells=tuple(cells),
+        marks=tuple(marks) or UNMARKED * len(cells),
+    )
+
+
+def as_tables(job: Reads, blocks: Sequence[Block], unit: str) -> list[dict[str, Any]]:
+    """Return blocks as tables of a certificate, with what was set; or that nothing was."""
+    found = [
+        {
+            "title": b.title,
+            "columns": list(b.columns),
+            "rows": [list(row) for row in b.cells],
+            "lines": [],
+        }
+        for b in blocks
+        if b.kind == "table"
+    ]
+    moves = set_of(job.ledger).all
+    if moves:
+        found.append(
+            {
+                "title": f"Set, {unit}",
+                "columns": ["What", "Before", "Afterwards"],
+                "rows": [
+                    [
+                        _title(job.ledger, c.step),
+                        as_typed(c.before) if c.before is not None else "",
+                        as_typed(c.after),
+                    ]
+                    for c, _ in moves
+                ],
+                "lines": [],
+            }
+        )
+    if found and not job.ledger.changes:
+        found[0]["lines"] = ["Verified only: nothing in the instrument was changed."]
+    return found
+
+
+def _title(ledger: Ledger, id: str) -> str:
+    step = ledger.method.step(id)
+    return step.title if step is not None else id
