@@ -13,6 +13,8 @@ from calibration.engine.fold import to_close
 from calibration.engine.job import Job
 from calibration.engine.kit import refuse_unusable, role_quantity
 from calibration.engine.ledger import REPAIR, WITHOUT
+from calibration.engine.locking import ADMIT as LOCKING
+from calibration.engine.locking import refuse_while_locked
 from calibration.engine.method import Step
 from calibration.engine.recorded import same_value
 from calibration.engine.retracting import retractable
@@ -58,6 +60,7 @@ def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
                 "This job is signed and never changes.",
                 "Follow it with a new job.",
             )
+        refuse_while_locked(job, event)
         if job.family.bars is not None:
             job.family.bars(job, event)
         own = job.family.events.get(event.kind)
@@ -381,6 +384,7 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "retracted": _retracted,
     **ASKED,
     **SETBACKS,
+    **LOCKING,
     "signed": _signed,
     "reviewed": _reviewed,
 }

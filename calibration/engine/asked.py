@@ -194,7 +194,8 @@ def taken_over(job: Job, event: Event, known: dict[str, Event]) -> None:
 def may_void(job: Job) -> bool:
     """Tell whether a job may end as opened by mistake: nothing on, measured or set."""
     ledger = job.ledger
-    if ledger.signed is not None or ledger.on_now() or job.family.on(job):
+    locked = ledger.locks.on or ledger.locks.past
+    if ledger.signed is not None or ledger.on_now() or locked or job.family.on(job):
         return False
     read = ledger.attempts or any(ledger.readings[r.id] for r in ledger.method.runs)
     return not (ledger.changes or ledger.written or read)

@@ -8,7 +8,7 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any, Literal
 
-from calibration.engine import setbacks
+from calibration.engine import locks, setbacks
 from calibration.engine.facts import AssetFacts as AssetFacts
 from calibration.engine.facts import InstrumentFacts as InstrumentFacts
 from calibration.engine.facts import Parameter as Parameter
@@ -300,6 +300,9 @@ KINDS: dict[str, type] = {
     "refused": setbacks.Refused,
     "repaired": setbacks.Repaired,
     "went_without": setbacks.WentWithout,
+    "lock_hung": locks.LockHung,
+    "lock_taken_off": locks.LockTakenOff,
+    "lock_ended": locks.LockEnded,
 }
 
 

@@ -231,6 +231,27 @@ def on_states(job: Job) -> tuple[OnState, ...]:
                 kind=step.on_kind,
             )
         )
+    return (*found, *_locks(job))
+
+
+def _locks(job: Job) -> tuple[OnState, ...]:
+    """Return the lock of each person that hangs."""
+    found = []
+    for (id, account), event in job.ledger.locks.on.items():
+        step = job.step(id)
+        ending = next((s for s in job.ledger.method.steps if s.ends == id), None)
+        found.append(
+            OnState(
+                step=id,
+                label=f"{step.on_label}: lock of {event.by}",
+                since=event.at,
+                by=event.by,
+                limit_minutes="",
+                ends_with=ending.title if ending else "",
+                kind="lock",
+                account=account,
+            )
+        )
     return tuple(found)
 
 
@@ -265,6 +286,9 @@ def to_close(job: Job) -> tuple[str, ...]:
             continue
         minutes = (job.now - event.when) // timedelta(minutes=1)
         said.append(f"{step.on_label} is still on, for {minutes} min (set by {event.by}).")
+    for (id, _), event in job.ledger.locks.on.items():
+        label = job.step(id).on_label
+        said.append(f"{label}: the lock of {event.by} is still on.")
     for step in job.ledger.method.steps:
         if step.kind not in ("sign", "take_off") and job.statuses[step.id] in ("now", "blocked"):
             said.append(f"Not done yet: {step.title.lower()}.")

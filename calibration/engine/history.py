@@ -7,6 +7,8 @@ from calibration.engine.events import Event
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.ledger import Ledger
+from calibration.engine.locking import in_words as lock_in_words
+from calibration.engine.locks import LockEnded, LockHung, LockTakenOff
 from calibration.engine.method import Method, RunSpec
 from calibration.engine.saying import WORDS
 from calibration.engine.setbacks import Ended, LineFailed, Refused, Repaired, WentWithout
@@ -62,6 +64,8 @@ def in_words(ledger: Ledger, event: Event) -> str:
             return next((r.instead or r.label for r in roles), c.role)
         case LineFailed() | Ended() | Refused() | Repaired():
             return setback_in_words(method, c)
+        case LockHung() | LockTakenOff() | LockEnded():
+            return lock_in_words(title_of(method, c.step), c)
         case ev.KitChosen():
             reason = f" ({c.reason})" if c.reason else ""
             return f"Reference chosen: {c.asset.asset}, {c.asset.description}{reason}"

@@ -18,6 +18,7 @@ from calibration.engine.family import family_of, kind_of
 from calibration.engine.job_records import Recording
 from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, suits
 from calibration.engine.ledger import WITHOUT, Ledger
+from calibration.engine.locks import HANG, TAKE_OFF
 from calibration.engine.method import Field, KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
@@ -186,6 +187,8 @@ class Job(Recording):
         """
         if step.kind == "sign" or step.id in self.ledger.taken_off:
             return True
+        if step.kind == TAKE_OFF:
+            return bool(self.ledger.locks.on_step(step.ends))
         if step.ends:
             return step.ends in {on.id for on, _ in self.ledger.on_now()}
         if not wanted or step.stage != "return":
@@ -232,8 +235,17 @@ class Job(Recording):
             return step.id in ledger.decided
         if step.kind == "adjust":
             return step.id in ledger.decided or self.put_right or self.adjusting.done
+        if step.kind in (HANG, TAKE_OFF):
+            return self._locked(step)
         own = self.family.steps.get(step.kind)
         return own.done(self, step) if own is not None else ledger.signed is not None
+
+    def _locked(self, step: Step) -> bool:
+        """Tell whether a lock hangs for a step; for its end, whether the last one is off."""
+        locks = self.ledger.locks
+        if step.kind == TAKE_OFF:
+            return step.ends in locks.closed
+        return step.id in locks.closed or bool(locks.on_step(step.id))
 
     def _gone_through(self, step: Step) -> bool:
         """Tell whether every line is so, or the job goes on without it."""

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from calibration.engine import events as ev
+from calibration.engine import locks as lk
 from calibration.engine import setbacks as sb
 from calibration.engine.events import Event, in_order
 from calibration.engine.ledger_parts import Attempt as Attempt
@@ -86,6 +87,8 @@ class Ledger:
     seq: int = 0
     #: how many times the device was changed
     changes: int = 0
+    #: locks that people hang before hands go in
+    locks: lk.Locks = field(default_factory=lk.Locks)
     _parts: dict[type[Part], Part] = field(default_factory=dict)
 
     def part(self, kind: type[P]) -> P:
@@ -325,6 +328,9 @@ ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "ended": _end,
     "refused": _refuse,
     "repaired": repair,
+    "lock_hung": lk.hang,
+    "lock_taken_off": lk.take_off,
+    "lock_ended": lk.end,
     "recorded": _record,
     "kit_chosen": _choose,
     "went_without": _go_without,

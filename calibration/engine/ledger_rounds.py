@@ -50,6 +50,7 @@ def begin_again(ledger: Any) -> None:
         part.begin_again()
     put_on_again(ledger)
     asked_again(ledger)
+    done_again(ledger, "each_proof")
     ledger.round_start = len(ledger.adjusted)
     for step in ledger.method.steps:
         if step.kind == "adjust" or step.judges == "left":
@@ -71,6 +72,20 @@ def asked_again(ledger: Any) -> None:
         elif step.each_round and step.kind == "record":
             for key in [k for k in ledger.recorded if k[0] == step.id]:
                 ledger.recorded.pop(key)
+
+
+def done_again(ledger: Any, flag: str) -> None:
+    """What a method marks so is done anew: what was on and is off, lines, and locks with it."""
+    for step in ledger.method.steps:
+        begun = ledger.method.step(step.ends)
+        if begun is not None and getattr(begun, flag):
+            if step.id in ledger.taken_off:
+                ledger.taken_off.pop(step.id)
+                ledger.put_on.pop(begun.id, None)
+            ledger.locks.closed.discard(begun.id)
+        if getattr(step, flag):
+            for key in [k for k in ledger.confirmed if k[0] == step.id]:
+                ledger.confirmed.pop(key)
 
 
 def put_on_again(ledger: Any) -> None:
@@ -95,5 +110,6 @@ def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
         part.begin_again()
     put_on_again(ledger)
     asked_again(ledger)
+    done_again(ledger, "each_test")
     if content.choice == REPEAT_OTHER:
         ledger.kit.clear()

@@ -146,7 +146,8 @@ class Step:
     items: tuple[Item, ...] = ()
     fields: tuple[Field, ...] = ()
     roles: tuple[KitRole, ...] = ()
-    #: for put_on: what is on afterwards; for take_off: the put_on step that it ends
+    #: for put_on: what is on afterwards; for take_off: the put_on step that it ends;
+    #: the same of locks, which each person hangs and takes off
     on_label: str = ""
     on_kind: str = "connection"
     ends: str = ""
@@ -161,10 +162,15 @@ class Step:
     #: for put_on: put on anew in each round, once it was taken off; for lines, waits
     #: and values: asked anew
     each_round: bool = False
+    #: done anew only where the test is repeated, or only for each further proof of what was set
+    each_test: bool = False
+    each_proof: bool = False
     #: when it is part of a job; always where there is none
     only_if: Condition | None = None
     #: what a rig is told when the step is done
     order: str = ""
+    #: it starts what a lock holds still: refused while anybody's lock is on
+    starts: bool = False
     #: channel that it is about; steps for channels that an instrument does not have fall away
     channel: int = 0
     #: steps in a row with the same one are confirmed by one tap

@@ -6,7 +6,18 @@ from calibration.engine.events import Event, ReadingTaken
 from calibration.engine.family import family_of
 from calibration.engine.ledger import Ledger
 
-_NEVER = ("opened", "retracted", "signed", "issued", "reviewed", "followed_up", "voided")
+_NEVER = (
+    "opened",
+    "retracted",
+    "signed",
+    "issued",
+    "reviewed",
+    "followed_up",
+    "voided",
+    "lock_hung",
+    "lock_taken_off",
+    "lock_ended",
+)
 
 
 def retractable(ledger: Ledger, event: Event) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.family import register
 from calibration.families import (
+    belt,
     chromatograph,
     dp_flow,
     gas,
@@ -33,6 +34,7 @@ EVERY = (
     massflow.FAMILY,
     loadcells.FAMILY,
     indicator.FAMILY,
+    belt.FAMILY,
 )
 for _family in EVERY:
     register(_family)

@@ -84,6 +84,12 @@ class Technician:
         if step.kind == "checklist":
             self.tell(step.order)
             return [("confirmed", {"step": step.id, "item": i.id}) for i in step.items]
+        if step.kind == "lock_on":
+            proven = "start pressed: it stays still"
+            return [("lock_hung", {"step": step.id, "proven": proven})]
+        if step.kind == "lock_off":
+            mine = next(o.step for o in state.on if o.kind == "lock")
+            return [("lock_taken_off", {"step": mine})]
         if step.kind in ("put_on", "take_off"):
             return self._on_off(step)
         if step.kind == "timer":

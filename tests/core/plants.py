@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from tests.core import indicators, massflows, vessels
+from tests.core import belts, indicators, massflows, vessels
 
-EVERY = {**massflows.SPECS, **vessels.SPECS, **indicators.SPECS}
+EVERY = {**massflows.SPECS, **vessels.SPECS, **indicators.SPECS, **belts.SPECS}
 #: by method: (name, parameters, faults) of jobs that are kept
 KEPT = {
     "massflow_zero": (
@@ -45,4 +45,17 @@ KEPT = {
         ("lies on it", {}, {"lies_kg": 2.0}),
     ),
     "indicator_check": (("good", {}, {}), ("factor", {}, {"factor_percent": 1.2})),
+    "belt_routine": (
+        ("good", {}, {}),
+        ("zero", {}, {"zero_percent": 0.8}),
+        ("build-up", {}, {"build_up_kg_m": 0.5}),
+        ("slip", {}, {"slip_percent": 1.5}),
+        ("span", {}, {"span_percent": 1.2}),
+    ),
+    "belt_commission": (("good", {}, {}), ("idler", {}, {"stuck": 120.0})),
+    "belt_material": (
+        ("good", {}, {}),
+        ("span", {"loads": "2"}, {"span_percent": 2.5}),
+        ("lost", {}, {"lost_percent": 3.0}),
+    ),
 }

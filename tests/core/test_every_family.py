@@ -25,6 +25,8 @@ ENGINE_STEPS = {
     "adjust",
     "set",
     "sign",
+    "lock_on",
+    "lock_off",
 }
 
 

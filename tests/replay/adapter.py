@@ -38,6 +38,7 @@ SINCE = (
     "mass_flow_meters",
     "load_cell_vessels",
     "load_cell_indicators",
+    "belt_scales",
 )
 #: What papers say since they follow the list of ISO/IEC 17025.
 SINCE_PAPER = ("title", "what_follows", "issue", "site", "traceability", "rules", "only_in_full")
@@ -58,6 +59,8 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         "bench",
     ):
         del found[name]
+    for on in found["on"]:
+        del on["account"]
     for step in found["steps"]:
         for entry in step["fields"]:
             del entry["often"], entry["choices"], entry["usual"]

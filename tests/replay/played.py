@@ -206,7 +206,7 @@ def planned(method):
     for name, parameters, place, changes, faults in GCS if method == "gc_calibrate" else ():
         yield name, GcVisit(parameters=parameters, **faults).line(place, **changes)
     for name, parameters, faults in KEPT.get(method, ()):
-        yield name, PlantVisit(EVERY[method], parameters=parameters, asks=True, **faults)
+        yield name, PlantVisit(EVERY[method], parameters=parameters, **faults)
 
 
 def of_method(method, family, parameters, facts, faults):

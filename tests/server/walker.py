@@ -22,6 +22,8 @@ from verifyloop.rigs.models import Rig
 MOST_STEPS = 150
 #: One look at a live signal is so much later than the one before. [s of the rig]
 LOOK_S = 6.0
+#: Entries for which a person proves who it is.
+LOCKS = ("lock_taken_off", "lock_ended")
 KEPT = ("reading_taken", "adjusted", "gas_set", "gas_on", "exposed")
 
 
@@ -53,7 +55,8 @@ class Walk:
     def send(self, *events):
         """Send events one by one, as a person goes on; each must be taken."""
         for one in events:
-            self.seen = self.case.must(self.post(self.seen["seq"], one))
+            password = PASSWORD if one["kind"] in LOCKS else ""
+            self.seen = self.case.must(self.post(self.seen["seq"], one, password=password))
         self.later(20)
 
     def later(self, seconds):
@@ -262,6 +265,13 @@ class RigWalk(Walk):
         self.wait(10)
         data = {"step": step["id"], "setting": item["id"], "value": item["to_write"]}
         self.send(event("written", source="simulated", read_back="", **data))
+
+    def lock_on(self, state, step):
+        self.send(event("lock_hung", step=step["id"], proven="start pressed: it stays still"))
+
+    def lock_off(self, state, step):
+        mine = next(o["step"] for o in state["on"] if o["kind"] == "lock")
+        self.send(event("lock_taken_off", step=mine))
 
     def decide(self, state, step):
         chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])

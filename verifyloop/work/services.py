@@ -45,6 +45,7 @@ PERMISSION = {
     "reviewed": "job.review",
     "followed_up": "job.follow",
     "voided": "job.open",
+    "lock_ended": "lock.end",
 }
 NOT_SIGNED = (
     "The password is not right. Nothing was signed.",
@@ -53,6 +54,8 @@ NOT_SIGNED = (
 )
 #: Names put under a job: the password is asked for again.
 SIGNATURES = ("signed", "reviewed")
+#: Locks come off by the hand of a person who proves who it is.
+PROVEN = (*SIGNATURES, "lock_taken_off", "lock_ended")
 
 
 def job_by_number(number: str) -> Job:
@@ -208,8 +211,7 @@ def append_events(
     ledger = core_job(job, standing, now).ledger
     for sent in fresh:
         require(actor, PERMISSION.get(sent.kind, "job.record"))
-        signing = sent.kind in SIGNATURES and not identity_proven
-        if signing:
+        if sent.kind in PROVEN and not identity_proven:
             proven(actor.username, password, NOT_SIGNED)
         if sent.kind in SIGNATURES:
             may_sign(job, actor, sent.kind, added)

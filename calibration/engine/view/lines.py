@@ -16,6 +16,8 @@ class OnState:
     limit_minutes: str
     ends_with: str
     kind: str
+    #: whose it is by the name they sign in with, where that matters
+    account: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)

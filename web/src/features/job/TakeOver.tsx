@@ -7,7 +7,9 @@ import type { Writer } from "./useWriter";
 export function TakeOver({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
   const steps = new Set(job.steps.map((s) => s.id));
   // What does not end in this job was handed over already, to somebody by name.
-  const theirs = job.on.filter((o) => o.by !== user.name && steps.has(o.step) && o.ends_with);
+  const theirs = job.on.filter(
+    (o) => o.by !== user.name && steps.has(o.step) && o.ends_with && o.kind !== "lock",
+  );
   if (job.status !== "open" || !theirs.length || !user.can.includes("job.record")) return null;
   return (
     <div className="grid gap-2 rounded-xl bg-sunk p-3 text-[15px]">
