@@ -20,7 +20,9 @@ from calibration.engine.view.state import Choice
 
 def may_repair(job: Job, step: Step) -> bool:
     """Tell whether something may be put right at a step, and the run taken again."""
-    if not job.ledger.opened.asks or job.ledger.method.left is None or not job.family.judge.repairs:
+    if not job.ledger.opened.asks or not job.family.judge.repairs:
+        return False
+    if job.ledger.method.left is None and step.judges != "check":
         return False
     if step.kind == "decide" and (step.judges in ("found", "left") or step.run):
         return True

@@ -114,6 +114,8 @@ class RunKind:
     own_columns: Mapping[str, tuple[str, str]] = {}
     #: those of its columns that must be there
     needed: tuple[str, ...] = ()
+    #: those that are a time from tap to tap
+    timed: tuple[str, ...] = ()
     #: the digital value can be read beside the output
     reads_digital = True
     #: what is applied is what the point says, not what was typed

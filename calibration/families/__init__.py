@@ -11,6 +11,7 @@ from calibration.families import (
     indicator,
     level,
     loadcells,
+    magmeter,
     massflow,
     mixture,
     ph,
@@ -35,6 +36,7 @@ EVERY = (
     loadcells.FAMILY,
     indicator.FAMILY,
     belt.FAMILY,
+    magmeter.FAMILY,
 )
 for _family in EVERY:
     register(_family)

@@ -1,8 +1,9 @@
-"""A table in plain text, with any delimiter: headings, rows with their line, what stands above."""
+"""A table in plain text, with any delimiter or as records: headings, rows, what stands above."""
 
 from __future__ import annotations
 
 import csv
+import json
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -33,6 +34,8 @@ def table(text: str, names: Iterable[str]) -> Table:
     InputError
         ``file.empty``, ``file.too_long``, ``file.no_table``.
     """
+    if text.lstrip()[:1] in ("{", "["):
+        return records(text)
     lines = text.splitlines()
     if not any(line.strip() for line in lines):
         raise InputError("file.empty", "file", "The file is empty.", "Export the run once more.")
@@ -61,6 +64,48 @@ def table(text: str, names: Iterable[str]) -> Table:
             "Choose the table of results: columns parted by semicolon, comma or tab.",
         )
     return _from(lines, best[1], best[2])
+
+
+def records(text: str) -> Table:
+    """Return records in JSON as a table: the longest list of them; what stands beside it is above.
+
+    Raises
+    ------
+    InputError
+        ``file.no_table``.
+    """
+    wrong = InputError(
+        "file.no_table",
+        "file",
+        "It begins like JSON, and holds no list of records.",
+        "Choose the report with its list of results.",
+    )
+    try:
+        said = json.loads(text)
+    except (ValueError, RecursionError):
+        raise wrong from None
+    beside = said if isinstance(said, dict) else {}
+    lists = [v for v in (said, *beside.values()) if isinstance(v, list)]
+    found = max(lists, key=len, default=[])
+    rows = [r for r in found if isinstance(r, dict)][:MOST_LINES]
+    headers = tuple(dict.fromkeys(str(k) for r in rows for k in r))[:MOST_CELLS]
+    if len(headers) < 2:
+        raise wrong
+    above = tuple(
+        (str(k), str(v)) for k, v in beside.items() if isinstance(v, str | int | float | bool)
+    )
+    return Table(
+        above,
+        headers,
+        tuple((n, tuple(_said(r.get(h)) for h in headers)) for n, r in enumerate(rows, 1)),
+    )
+
+
+def _said(value: object) -> str:
+    """Return a value of a record as a cell says it: yes and no as 1 and 0."""
+    if value is None or isinstance(value, dict | list):
+        return ""
+    return str(int(value)) if isinstance(value, bool) else str(value).strip()
 
 
 def _from(lines: Sequence[str], delimiter: str, heading: int) -> Table:

@@ -253,6 +253,8 @@ class Follows(Alongside):
         """Return what an entry tells the rig: what its step orders, or that it was read."""
         if event.kind == "reading_taken":
             return taken(t, event.content.run, event.content.point)
+        if event.kind == "repaired":
+            return Command(t=t, kind="tell", setting="repaired")
         if event.kind in self.tells:
             return self.sets(job, job.step(event.content.step), t)
         if event.kind in ("put_on", "taken_off", "confirmed"):

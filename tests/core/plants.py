@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
-from tests.core import belts, indicators, massflows, vessels
+from tests.core import belts, indicators, magmeters, massflows, vessels
 
-EVERY = {**massflows.SPECS, **vessels.SPECS, **indicators.SPECS, **belts.SPECS}
+EVERY = {
+    **massflows.SPECS,
+    **vessels.SPECS,
+    **indicators.SPECS,
+    **belts.SPECS,
+    **magmeters.SPECS,
+}
 #: by method: (name, parameters, faults) of jobs that are kept
 KEPT = {
     "massflow_zero": (
@@ -57,5 +63,11 @@ KEPT = {
         ("good", {}, {}),
         ("span", {"loads": "2"}, {"span_percent": 2.5}),
         ("lost", {}, {"lost_percent": 3.0}),
+    ),
+    "magmeter_verify": (
+        ("good", {}, {}),
+        ("shorted", {}, {"shorted_percent": 8.0}),
+        ("coated", {}, {"coated": 10.0}),
+        ("wire", {}, {"wire_off": True}),
     ),
 }

@@ -39,6 +39,7 @@ SINCE = (
     "load_cell_vessels",
     "load_cell_indicators",
     "belt_scales",
+    "magnetic_flow_meters",
 )
 #: What papers say since they follow the list of ISO/IEC 17025.
 SINCE_PAPER = ("title", "what_follows", "issue", "site", "traceability", "rules", "only_in_full")
@@ -121,7 +122,7 @@ def without_tables(found: dict[str, Any]) -> None:
     runs = (found["as_found"], found["as_left"] or {}, *found["extra_runs"])
     for part in (*runs, found["adjustment"], task or {}):
         for column in part.get("columns", ()):
-            del column["row"]
+            del column["row"], column["tap"]
     del found["adjustment"]["order"], found["adjustment"]["stands_for"]
     if task:
         del task["by_hand"]

@@ -22,6 +22,8 @@ class Column:
     unit: str
     required: bool
     row: str = ""
+    #: a time from tap to tap
+    tap: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,12 +58,12 @@ class Row:
 class Block:
     """Something that a family shows; a screen draws each kind in one way."""
 
-    kind: Literal["rows", "table", "text", "timer"]
+    kind: Literal["rows", "table", "text", "timer", "wiring"]
     title: str = ""
     text: str = ""
     rows: tuple[Row, ...] = ()
     columns: tuple[str, ...] = ()
-    #: cells of a table, row by row
+    #: cells of a table, row by row; of a wiring: what, where it goes, whether it is there
     cells: tuple[tuple[str, ...], ...] = ()
     #: what is thought of each row
     marks: tuple[Mark, ...] = ()

@@ -17,11 +17,13 @@ def columns_of(
     facts: InstrumentFacts,
     own: Mapping[str, tuple[str, str]],
     needed: Sequence[str] = (),
+    timed: Sequence[str] = (),
 ) -> tuple[Column, ...]:
     """Return columns by their names.
 
     ``own``: label and unit of those that a kind of run adds or names in its own way; ``needed``:
-    those of them without which there is no reading.
+    those of them without which there is no reading;
+    ``timed``: those that are a time from tap to tap.
     """
     known = {
         "applied": ("Applied", facts.input_unit),
@@ -37,6 +39,7 @@ def columns_of(
             label=known[name][0],
             unit=known[name][1],
             required=name in (*REQUIRED, *needed),
+            tap=name in timed,
         )
         for name in names
     )

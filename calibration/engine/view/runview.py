@@ -48,7 +48,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         order=kind.order,
         scale=kind.scale,
         points_to_type=names,
-        columns=columns_of(names, facts, kind.own_columns, kind.needed),
+        columns=columns_of(names, facts, kind.own_columns, kind.needed, kind.timed),
         points=points,
         current=figures.current,
         taken=len(figures.order),

@@ -99,7 +99,7 @@ def reading(
         kind="reading_taken",
         run=spec.id,
         point=figures.current,
-        columns=columns_of(names, figures.facts, kind.own_columns, kind.needed),
+        columns=columns_of(names, figures.facts, kind.own_columns, kind.needed, kind.timed),
         early=EARLY,
     )
 

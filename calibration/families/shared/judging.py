@@ -58,6 +58,8 @@ class CauseJudge(Judge):
         """Return what may be decided about a complete run."""
         words, outside = self.words, figures.mark == "outside"
         cured = self.cured(figures)
+        if step.judges == "check":
+            return self.of_check(job, figures)
         if step.judges == "left":
             return (
                 choice("adjust", words.again, cured, not cured, "A further round."),

@@ -1746,6 +1746,28 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/operations/weights.sum": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Weights together
+     * @description value = Σ count × conventional value;  U = Σ U of one certificate (added), then the root of the sum of squares over certificates;  air: −value × (air − 1.2) × (1/density − 1/8000)
+     *
+     *     Source: classes: OIML R 111-1:2004, table 1; weights of one certificate: EURAMET cg-18 v4.0, 7.1.2; air: OIML D 28:2004
+     */
+    post: operations["compute_weights_sum"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/operations/{name}/bench": {
     parameters: {
       query?: never;
@@ -2740,6 +2762,11 @@ export interface components {
        * @default
        */
       row: string;
+      /**
+       * Tap
+       * @default false
+       */
+      tap: boolean;
       /** Unit */
       unit: string;
     };
@@ -3718,6 +3745,11 @@ export interface components {
      * @description Something that is still on.
      */
     OnState: {
+      /**
+       * Account
+       * @default
+       */
+      account: string;
       /** By */
       by: string;
       /** Ends With */
@@ -12542,6 +12574,142 @@ export interface operations {
             unit: string;
             /** @description value */
             value: string | number;
+          };
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  compute_weights_sum: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        /**
+         * @example {
+         *       "oiml_class": "M1",
+         *       "pieces": [
+         *         {
+         *           "count": 4,
+         *           "nominal_kg": "20"
+         *         },
+         *         {
+         *           "count": 2,
+         *           "nominal_kg": "10"
+         *         }
+         *       ]
+         *     }
+         */
+        "application/json": {
+          /** @description density of the air */
+          air?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /** @description their density */
+          density?:
+            | (string | number)
+            | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+              };
+          /**
+           * @description class
+           * @enum {unknown}
+           */
+          oiml_class?: "E2" | "F1" | "F2" | "M1" | "M2" | "M3";
+          /** @description weights */
+          pieces: {
+            /** @description certificate */
+            certificate?: string;
+            /** @description conventional value of one, by its certificate */
+            conventional_kg?:
+              | (string | number)
+              | null
+              | {
+                  /** @enum {unknown} */
+                  unit: "kg" | "g" | "t" | "lb" | "oz";
+                  value: string | number;
+                };
+            /** @description how many */
+            count?: string | number;
+            /** @description nominal */
+            nominal_kg:
+              | (string | number)
+              | {
+                  /** @enum {unknown} */
+                  unit: "kg" | "g" | "t" | "lb" | "oz";
+                  value: string | number;
+                };
+            /** @description expanded uncertainty of one; else its class says it */
+            uncertainty_kg?:
+              | (string | number)
+              | null
+              | {
+                  /** @enum {unknown} */
+                  unit: "kg" | "g" | "t" | "lb" | "oz";
+                  value: string | number;
+                };
+          }[];
+        };
+      };
+    };
+    responses: {
+      /** @description the result, and how it was computed */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** @description put right for the air */
+            buoyancy_kg: string | number;
+            /** @description conventional value */
+            conventional_kg: string | number;
+            /** @description how this was computed */
+            how: {
+              formula: string;
+              put_in: {
+                label: string;
+                text: string;
+                unit: string;
+              }[];
+              source: string;
+              worked: string[];
+            };
+            /** @description errors that the class permits */
+            limit_kg: (string | number) | null;
+            /** @description nominal */
+            nominal_kg: string | number;
+            /** @description expanded uncertainty */
+            uncertainty_kg: string | number;
+            /** @description of the load */
+            uncertainty_percent: string | number;
           };
         };
       };

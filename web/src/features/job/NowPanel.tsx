@@ -16,6 +16,7 @@ import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
 import { KitStep } from "./steps/KitStep";
+import { Locks } from "./steps/Locks";
 import { RecordStep } from "./steps/RecordStep";
 import { RoundStep } from "./steps/RoundStep";
 import { SetStep } from "./steps/SetStep";
@@ -94,6 +95,7 @@ export function NowPanel(props: Props) {
       ) : (
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
+      {!asked && !said && <Locks key={job.current_step} job={job} user={user} writer={writer} />}
       {step?.refused.map((line, n) => (
         <p key={n} className="rounded-lg border-l-4 border-outside bg-sunk px-3 py-2 text-[14px]">
           {line}. The old value stays.
@@ -229,6 +231,9 @@ const SHOWN_BESIDE = [
   "username",
   "asset",
   "before",
+  "proven",
+  "procedure",
+  "reached",
 ];
 
 /** A refusal that belongs to no field on the screen, and entries that wait for the server. */

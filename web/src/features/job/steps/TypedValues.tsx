@@ -8,6 +8,7 @@ import type { NewEvent, Writer } from "../useWriter";
 import { NumberPad } from "./NumberPad";
 import { ReadFile } from "./ReadFile";
 import { Reason } from "./Reason";
+import { Stopwatch } from "./Stopwatch";
 
 type Props = {
   job: JobState;
@@ -178,6 +179,15 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
             Fill in what it shows
           </Button>
         )}
+        {columns
+          .filter((c) => c.tap)
+          .map((c) => (
+            <Stopwatch
+              key={c.id}
+              place={`${job.job}:${c.id}`}
+              onTap={(seconds) => draft.set(c.id, seconds)}
+            />
+          ))}
         {rowsOf(columns).map(({ row, columns: side }) => (
           <fieldset
             key={row}

@@ -1,0 +1,180 @@
+"""Electromagnetic flow meters: plugs in order, every line, verified only when all of it is."""
+
+from __future__ import annotations
+
+import json
+
+from calibration.engine.filed import read as read_file
+from calibration.engine.filed import sheet
+from calibration.families.magmeter.filed import form
+from calibration.kernel.errors import InputError
+from calibration.kernel.numbers import exact
+from calibration.kernel.sheets import table
+from tests.core import planted_magmeters
+from tests.core.jobs import Jobs
+from tests.core.magmeters import LINES, MagVisit
+
+GOOD = {
+    "a": "68.8",
+    "b": "2000",
+    "c": "100.1",
+    "d": "12.5",
+    "e": "12.6",
+    "f": "1800",
+    "g": "4.001",
+    "h": "19.998",
+    "i": "1000.2",
+    "j": "1",
+}
+
+
+class Verified(Jobs):
+    def test_verified_and_nothing_is_changed(self):
+        visit = MagVisit(asks=True)
+        state = visit.until("")
+        self.assertEqual((state.outcome.id, state.outcome.words), ("within", "verified"))
+        said = self.tables(visit)["Lines of the tester"]
+        self.assertEqual(said["lines"], ["Verified only: nothing in the instrument was changed."])
+        self.assertEqual(self.paper(visit)["title"], "Verification certificate")
+        self.assertEqual(len(said["rows"]), len(LINES))
+
+    def test_copper_is_turned_to_20_degrees_by_hand(self):
+        """IEC 60028: 68.8 Ω at 48 °C are 68.8 / (1 + 0.00393 × 28) = 61.98 Ω."""
+        visit = MagVisit()
+        visit.until("tester_run")
+        visit.push("lines_read", step="tester_run", **GOOD)
+        row = visit.state().blocks[0].cells[0]
+        self.assertIn(f"({68.8 / (1 + 0.00393 * 28):.2f} at 20 °C)", row[2])
+
+    def test_every_kind_of_line(self):
+        visit = MagVisit()
+        visit.until("tester_run")
+        wrong = {**GOOD, "b": "40", "c": "98.5", "g": "4.03", "j": "0"}
+        visit.push("lines_read", step="tester_run", **wrong)
+        marks = [p.mark for p in visit.state().as_found.points]
+        names = [x.id for x, m in zip(LINES, marks, strict=True) if m == "outside"]
+        self.assertEqual(names, ["b", "c", "g", "j"])
+        self.assertIn("6 of 10 lines within", visit.state().judgement.text)
+
+    def test_what_is_not_whole_is_not_verified(self):
+        visit = MagVisit()
+        visit.until("tester_run")
+        partly = {k: v for k, v in GOOD.items() if k != "f"}
+        said = self.refused(visit, "value.missing", "lines_read", step="tester_run", **partly)
+        self.assertEqual(said.field, "data.f")
+        self.refused(visit, "field.unknown", "lines_read", step="tester_run", **GOOD, z="1")
+        far = {**GOOD, "a": "68800"}
+        self.refused(visit, "slip.suspected", "lines_read", step="tester_run", **far)
+
+    def test_causes_are_told_apart_and_nothing_is_ever_set(self):
+        for fault, cause in (
+            ({"shorted_percent": 8.0}, "coil_shorted"),
+            ({"coil_c": 62.0}, "coil_warm"),
+            ({"coil_mohm": 5.0}, "coil_wet"),
+            ({"coated": 10.0}, "electrode_coated"),
+            ({"conductivity": 700.0}, "liquid_conducts_less"),
+            ({"output_ma": 0.15}, "mag_output_off"),
+        ):
+            with self.subTest(cause):
+                visit = MagVisit(asks=True, **fault)
+                state = visit.until("judge")
+                self.assertEqual(visit.causes(), [cause])
+                self.assertNotIn("adjust", [c.id for c in state.judgement.choices])
+
+    def test_tested_and_not_verified_in_words(self):
+        visit = MagVisit(asks=True, shorted_percent=8.0)
+        self.assertEqual(visit.until("").outcome.words, "tested, not verified: out of service")
+
+
+class Order(Jobs):
+    def test_plugs_keep_their_order_in_and_out(self):
+        visit = MagVisit()
+        state = visit.until("plugs_in")
+        self.assertEqual(state.task.blocks[0].kind, "wiring")
+        self.assertEqual([c[0] for c in state.task.blocks[0].cells][2], "Cable plug")
+        said = self.refused(visit, "plug.order", "plugged", step="plugs_in", plug="output")
+        self.assertIn("Coil plug comes first", said.message)
+        self.refused(visit, "plug.unknown", "plugged", step="plugs_in", plug="other")
+        visit.push("plugged", step="plugs_in", plug="coil")
+        self.assertIn("Electrode plug into", visit.state().action.title)
+        visit.push("plugged", step="plugs_in", plug="all")
+        self.assertEqual(visit.state().current_step, "tester_power")
+        state = visit.until("plugs_out")
+        self.assertEqual(state.task.label, "Output lead is out")
+
+    def test_a_compact_one_has_no_cable(self):
+        visit = MagVisit(own={"build": "compact"})
+        cells = visit.until("plugs_in").task.blocks[0].cells
+        self.assertNotIn("Cable plug", [c[0] for c in cells])
+
+    def test_power_is_off_and_proven_three_times(self):
+        visit = MagVisit()
+        steps = [s.id for s in visit.state().steps if s.id.startswith("off_for")]
+        self.assertEqual(len(steps), 3)
+        for step in steps:
+            visit.until(step)
+            visit.push("line_failed", step=step, item="dead", what="230 V", said="x")
+            visit.push("confirmed", step=step, item="off")
+            with self.assertRaises(InputError):
+                visit.push("decided", step=step, choice="without", reason="in a hurry")
+            visit.push("confirmed", step=step, item="dead")
+
+    def test_wires_and_covers_are_on_until_they_are_back(self):
+        visit = MagVisit()
+        on = [o.label for o in visit.until("tester_run").on]
+        self.assertIn("Output wires parked: the loop is dead", on)
+        self.assertIn("Covers open", on)
+
+    def test_a_wire_that_is_not_back_is_found_in_the_control_room(self):
+        visit = MagVisit(asks=True, wire_off=True)
+        state = visit.until("live_judge")
+        self.assertEqual(visit.causes(), ["wire_not_back"])
+        self.assertIn("repair", [c.id for c in state.judgement.choices])
+        visit.push("repaired", step="live_judge", what="connection", said="wire 3 back")
+        visit.model(wire_off=False)
+        state = visit.until("")
+        self.assertEqual(state.outcome.words, "within limits after repair")
+
+
+class Files(Jobs):
+    def lines(self, visit, text):
+        with exact():
+            want = form(visit.standing())
+        return read_file(sheet(text, want), want, None)
+
+    def test_records_in_json_fill_every_line(self):
+        visit = MagVisit()
+        visit.until("tester_run")
+        tests = [{"test": x.label, "measured": GOOD[x.id], "unit": x.unit} for x in LINES]
+        tests[-1]["measured"] = True
+        text = json.dumps({"serial": "S-77", "program": "4.2", "tests": tests})
+        found = table(text, ())
+        self.assertEqual(dict(found.above)["serial"], "S-77")
+        self.assertEqual(found.headers, ("test", "measured", "unit"))
+        self.assertEqual(found.rows[-1][1][1], "1")
+
+    def test_what_is_no_report_is_refused(self):
+        for text in ("{", "[]", '{"a": 1}', "[[1, 2]]", '{"tests": [{"a": 1}]}', "[" * 5000):
+            with self.subTest(text[:20]), self.assertRaises(InputError) as caught:
+                table(text, ())
+            self.assertEqual(caught.exception.code, "file.no_table")
+
+    def test_a_file_is_not_read_twice(self):
+        visit = MagVisit(asks=True, coated=10.0)
+        visit.until("tester_run")
+        of = {"name": "report.json", "digest": "a" * 64, "values": {}}
+        visit.push("lines_read", step="tester_run", **{**GOOD, "d": "40"}, read_from=of)
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="repeat", reason="cleaned")
+        visit.until("tester_run")
+        self.refused(
+            visit, "file.read_before", "lines_read", step="tester_run", **GOOD, read_from=of
+        )
+
+
+class Planted(Jobs):
+    def test_planted_faults_are_named(self):
+        self.planted(planted_magmeters.FOUND, planted_magmeters.TABLE)
+
+    def test_the_published_table_holds_the_aims(self):
+        self.published("magmeter-faults.md", planted_magmeters.FAULTS)
