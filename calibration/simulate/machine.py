@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from calibration.engine.events import Event
@@ -18,6 +18,7 @@ from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Task
 from calibration.engine.view.state import Station
+from calibration.engine.view.strip import stations
 from calibration.simulate.alongside import Alongside, Beside, Truth, Watched, finishes
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.rigs import KINDS, Model, RigKind
@@ -211,8 +212,11 @@ class MachineWatched(Watched):
         )
 
     def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...] | None:
-        """Return no strip of its own."""
-        return None
+        """Return the display alone: while it moves nothing is compared with it."""
+        found = stations(facts, now.applied, None, now.output, None, "")
+        own = next(s for s in found if s.id == "output")
+        plain = replace(own, label="Display", error="", remark="", bad=False)
+        return (plain,)
 
 
 class Follows(Alongside):

@@ -55,6 +55,7 @@ class Walker:
         self.look = look or (lambda step: None)
         self.answers = {**ANSWERS, **(answers or {})}
         self.seen: list[str] = []
+        self.password = PASSWORD
         #: what is true of an instrument that is not put back as good
         self.left = "isolated"
 
@@ -283,6 +284,16 @@ class Walker:
 
     put_on = take_off = checklist
 
+    def lock_on(self, state, step):
+        self.put(self.page.get_by_label("How is it proven that nothing starts?"), "start pressed")
+        self.press(self.page.get_by_role("button", name="My lock is on"))
+        self.changed(state["seq"])
+
+    def lock_off(self, state, step):
+        self.put(self.page.get_by_label("only you take your lock off"), self.password)
+        self.press(self.page.get_by_role("button", name="my lock is off"))
+        self.changed(state["seq"])
+
     def timer(self, state, step):
         self.press(self.page.get_by_role("button", name="No wait is needed"))
         if step["often"]:
@@ -325,7 +336,8 @@ class Walker:
         chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])
         self.press(self.page.get_by_role("button", name=f"{chosen['label']} (advised)"))
         if chosen["needs_reason"]:
-            self.press(self.page.get_by_role("button", name="Replacement ordered"))
+            often = (chosen["often"] or ["Replacement ordered"])[-1]
+            self.press(self.page.get_by_role("button", name=often))
             form = self.page.locator("form").last
             self.press(form.get_by_role("button", name=chosen["label"]))
         self.changed(state["seq"])
@@ -367,6 +379,6 @@ class Walker:
                 self.press(self.page.locator("[data-main]").first)
 
     def sign(self, state, step):
-        self.put(self.page.get_by_label("Your password"), PASSWORD)
+        self.put(self.page.get_by_label("Your password"), self.password)
         self.press(self.page.get_by_role("button", name="Sign and close"))
         self.changed(state["seq"])

@@ -8,11 +8,12 @@ from statistics import fmean, stdev
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import ReadingTaken
+from calibration.engine.ledger import Ledger
 from calibration.engine.reads import Reads
 from calibration.families.belt.events import Truck
 from calibration.families.belt.facts import LEAST, belt, noted, turns
 from calibration.families.belt.naming import Carried, Turned
-from calibration.families.belt.words import FOUND, SPAN_RUNS, TAKE_OVER, ZERO_RUNS
+from calibration.families.belt.words import FOUND, SPAN_RUNS, TAKE_OVER, ZERO_RUNS, TurnsRun
 from calibration.families.shared.apart import told
 from calibration.kernel.codec import read
 from calibration.kernel.distributions import coverage_factor
@@ -20,25 +21,56 @@ from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.measuring.belt import DeviationIn, DeviationOut, deviation
 
 
+def _counts(ledger: Ledger, run: str) -> list[Decimal]:
+    readings = ledger.readings[run]
+    return [readings[i].content.reading for i in sorted(readings)]
+
+
 def counts_of(job: Reads, run: str) -> list[Decimal]:
     """Return the counts of the revolutions of a run."""
-    readings = job.ledger.readings[run]
-    return [readings[i].content.reading for i in sorted(readings)]
+    return _counts(job.ledger, run)
+
+
+def _mean(counts: list[Decimal]) -> Decimal | None:
+    return sum(counts, Decimal(0)) / len(counts) if counts else None
 
 
 def mean_of(job: Reads, run: str) -> Decimal | None:
     """Return the mean of a run; none while fewer revolutions were read than show a scatter."""
     counts = counts_of(job, run)
-    return sum(counts, Decimal(0)) / len(counts) if len(counts) >= LEAST else None
+    return _mean(counts) if len(counts) >= LEAST else None
+
+
+def _kept(ledger: Ledger, name: str) -> Decimal | None:
+    written = ledger.written.get((TAKE_OVER, name))
+    before = ledger.adjusted_to(TAKE_OVER, name)
+    if written is not None or before:
+        return Decimal(written[0].value if written is not None else before)
+    return noted(ledger, FOUND, name)
 
 
 def kept(job: Reads, name: str) -> Decimal | None:
     """Return a count that the integrator keeps: as written in this job, else as found."""
-    written = job.ledger.written.get((TAKE_OVER, name))
-    before = job.ledger.adjusted_to(TAKE_OVER, name)
-    if written is not None or before:
-        return Decimal(written[0].value if written is not None else before)
-    return noted(job.ledger, FOUND, name)
+    return _kept(job.ledger, name)
+
+
+def held_against(ledger: Ledger, spec: TurnsRun) -> Decimal:
+    """Return the counts that a revolution is held against.
+
+    The zero that is kept; with weights the zero of the visit and the span that is kept. A first
+    run is held against its own mean.
+    """
+    own, left = belt(ledger.facts), spec.role == "left"
+    if spec.baseline:
+        return _mean(_counts(ledger, spec.id)) or Decimal(0)
+    found = noted(ledger, FOUND, "zero_count"), noted(ledger, FOUND, "span_count")
+    now = (_kept(ledger, "zero_count"), _kept(ledger, "span_count")) if left else found
+    zero = now[0] if now[0] is not None else own.zero_count or Decimal(0)
+    if spec.of == "zero":
+        return zero
+    mean = _mean(_counts(ledger, ZERO_RUNS[left])) or _mean(_counts(ledger, ZERO_RUNS[0]))
+    span = now[1] if now[1] is not None else own.span_count or Decimal(0)
+    return (mean if mean is not None else zero) + span
 
 
 def old(job: Reads, run: str, name: str) -> Decimal | None:

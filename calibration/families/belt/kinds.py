@@ -22,6 +22,7 @@ from calibration.families.belt.events import Truck, Turn
 from calibration.families.belt.evidence import (
     carried,
     counts_of,
+    held_against,
     mean_u,
     moved,
     net_kg,
@@ -31,7 +32,7 @@ from calibration.families.belt.evidence import (
 from calibration.families.belt.facts import belt, noted, truck_scale, turns
 from calibration.families.belt.naming import causes_carried, causes_of
 from calibration.families.belt.words import FOUND, SPAN_RUNS, ZERO_RUNS, TurnsRun
-from calibration.families.shared.display import UNMARKED, AtDisplay, point
+from calibration.families.shared.display import UNMARKED, AtDisplay, no_better, point
 from calibration.kernel.codec import read
 from calibration.kernel.distributions import coverage_factor
 from calibration.kernel.errors import InputError
@@ -83,10 +84,7 @@ class Turns(AtDisplay):
     ) -> tuple[PlannedPoint, ...]:
         """Return a point for each whole revolution."""
         assert isinstance(spec, TurnsRun)
-        own = belt(ledger.facts)
-        zero = noted(ledger, FOUND, "zero_count") or own.zero_count or Decimal(0)
-        span = noted(ledger, FOUND, "span_count") or own.span_count or Decimal(0)
-        nominal = zero if spec.of == "zero" else zero + span
+        nominal = held_against(ledger, spec)
         return (point(nominal, facts),) * turns(ledger.facts).revolutions
 
     def kit(self, ledger: Ledger, spec: RunSpec) -> Mapping[str, AssetFacts]:
@@ -109,8 +107,9 @@ class Turns(AtDisplay):
         causes = causes_of(seen) if seen is not None else ()
         if causes and causes[0].cause == "idler_stuck":
             mark = "outside"
-        marks: tuple[Mark, ...] = (mark,)
-        return replace(found, mark=mark, marks=marks * len(found.marks), causes=causes)
+        if spec.baseline:
+            return replace(found, mark=mark, marks=UNMARKED * len(found.marks), causes=causes)
+        return no_better(found, mark, causes)
 
     def _mark(self, job: Reads, spec: TurnsRun, run: str) -> Mark:
         runs = (run, SPAN_RUNS[0]) if spec.of == "zero" else (ZERO_RUNS[0], run)
@@ -230,9 +229,8 @@ class Material(AtDisplay):
             return replace(found, mark="none", marks=UNMARKED * len(found.marks))
         seen = carried(job, found, u)
         mark: Mark = "outside" if abs(seen.error) > seen.limit else "within"
-        marks: tuple[Mark, ...] = (mark,)
         causes = causes_carried(seen) if spec.role == "found" else ()
-        return replace(found, mark=mark, marks=marks * len(found.marks), causes=causes)
+        return no_better(found, mark, causes)
 
     def _u_percent(self, job: Reads, net: RunFigures) -> float:
         """Return U of the mean error: two weighings a load, and the scatter of the loads. [%]"""

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import WORST, RunFigures, weighed
+from calibration.engine.evaluation import RunFigures, evaluate_run, weighed
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.ledger import Ledger
@@ -16,8 +18,7 @@ from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.slipping import ask_about_slips
-from calibration.engine.view.blocks import Mark
-from calibration.families.loadcells.evidence import corners_of, loaded, top_load
+from calibration.families.loadcells.evidence import loaded, top_load
 from calibration.families.loadcells.facts import vessel, weights
 from calibration.families.loadcells.naming import causes_of
 from calibration.families.loadcells.remedies import FIRST
@@ -25,7 +26,7 @@ from calibration.families.loadcells.words import LoadRun
 from calibration.families.shared.display import AtDisplay, point
 from calibration.families.shared.weights import hung, parts_of, uncertainty_kg
 from calibration.kernel.codec import about
-from calibration.kernel.numbers import to_float
+from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import trimmed
 from calibration.runs.points import PlannedPoint
 
@@ -89,9 +90,11 @@ class Loads(AtDisplay):
             applied: Decimal = at.applied  # type: ignore[attr-defined]
             return _parts(own, applied, top_load(job.ledger), facts.step_kg, span)
 
-        found = weighed(found, job.settings, parts)
         if spec.points == "corners":
-            return _by_their_mean(job, found, facts.corner_percent)
+            return weighed(
+                _by_their_mean(job, run, found, facts.corner_percent), job.settings, parts
+            )
+        found = weighed(found, job.settings, parts)
         if spec.role != "found":
             return replace(found, causes=())
         seen = loaded(job, found) if found.complete else None
@@ -145,15 +148,16 @@ def _parts(
     return (Contribution(name=name, value=100 * u / span, kind="expanded"), *found)
 
 
-def _by_their_mean(job: Reads, found: RunFigures, accepted: Decimal) -> RunFigures:
-    """Return corners that are marked by how far each is from their mean. [% of the load]"""
-    shown = corners_of(found)
-    mean = sum(shown) / len(shown)
-    marks: list[Mark] = [
-        "outside" if 100 * abs(c - mean) > to_float(accepted) else "within" for c in shown
-    ]
-    worst = max(marks, key=lambda m: WORST[m])
-    return replace(found, marks=tuple(marks), mark=worst, causes=())
+def _by_their_mean(job: Reads, run: str, found: RunFigures, percent: Decimal) -> RunFigures:
+    """Return corners held against their mean: how far each is from it, in % of the load."""
+    contents = {i: found.taken[i].content for i in found.order}
+    mean = sum((c.reading for c in contents.values()), Decimal(0)) / len(contents)
+    load = found.plan[0].nominal
+    facts = replace(found.facts, tolerance=Tolerance(absolute=load * percent / HUNDRED))
+    held = {i: replace(t, content=replace(t.content, applied=mean)) for i, t in found.taken.items()}
+    ledger = replace(job.ledger, readings=defaultdict(dict, {run: held}))
+    told = evaluate_run(ledger, job.settings, run, facts, found.plan, {})
+    return replace(told, taken=found.taken, causes=())
 
 
 def words(job: Reads, load: Decimal) -> str:

@@ -12,6 +12,7 @@ from calibration.families.magmeter.facts import TestLine, meter, noted
 from calibration.families.magmeter.words import RUN_FIELDS, Plugging, plugs
 from calibration.families.shared.typed import nothing_else, number
 from calibration.kernel.errors import InputError
+from calibration.kernel.rounding import fixed
 from calibration.measuring.electromagnetic import TestOut, VerifierTest, VerifyIn, magmeter_verify
 
 #: A line of yes or no that is not: twice its limit. [%]
@@ -108,7 +109,8 @@ def share_of(out: TestOut) -> Decimal:
     """Return by how much of its limit a line is off, signed; beyond 100 it fails. [%]"""
     if out.share_of_limit_percent is None:
         return Decimal(0) if out.passed else NOT_SO
-    return out.share_of_limit_percent if out.deviation >= 0 else -out.share_of_limit_percent
+    share = fixed(out.share_of_limit_percent, 1)
+    return share if out.deviation >= 0 else -share
 
 
 def add_lines(ledger: Ledger, content: LinesRead, event: Event) -> None:

@@ -28,7 +28,7 @@ from calibration.families.massflow.evidence import (
 from calibration.families.massflow.facts import meter
 from calibration.families.massflow.naming import causes_of, causes_proved
 from calibration.families.massflow.words import REFERENCE
-from calibration.families.shared.display import UNMARKED, AtDisplay, point
+from calibration.families.shared.display import UNMARKED, AtDisplay, no_better, point
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.measuring.massflow import LEAST_S
@@ -82,7 +82,7 @@ class LiveZeros(AtDisplay):
             return replace(found, causes=())
         disturbed = bool(causes) and causes[0].cause in DISTURBED
         mark: Mark = "outside" if disturbed else found.mark
-        return replace(found, causes=causes, mark=mark, marks=(mark,))
+        return no_better(found, mark, causes)
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a zero that is hidden, or a mean over too little time.
@@ -171,8 +171,7 @@ class Proving(AtDisplay):
         mark: Mark = "within" if out.within else "outside"
         seen = proved(job, out, found.complete)
         causes = causes_proved(seen) if seen is not None else ()
-        marks: tuple[Mark, ...] = (mark,)
-        return replace(found, mark=mark, marks=marks * len(found.marks), causes=causes)
+        return no_better(found, mark, causes)
 
     def columns(self, job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[str, ...]:
         """Return what the reference says, and what was counted."""

@@ -7,7 +7,7 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.evaluation import RunFigures
+from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
@@ -20,6 +20,7 @@ from calibration.engine.view.strip import stations
 from calibration.families.shared.setting import set_of
 from calibration.kernel.numbers import HUNDRED
 from calibration.kernel.rounding import as_typed
+from calibration.runs.causes import Cause
 from calibration.runs.points import PlannedPoint
 
 UNMARKED: tuple[Mark, ...] = ("none",)
@@ -36,6 +37,12 @@ def point(nominal: Decimal, facts: InstrumentFacts, direction: str = "up") -> Pl
         cycle=1,
         approach=None,
     )
+
+
+def no_better(figures: RunFigures, mark: Mark, causes: tuple[Cause, ...] = ()) -> RunFigures:
+    """Return a run that is marked as a whole: never better than the worst of its points."""
+    worst = max((mark, figures.mark), key=lambda m: WORST[m])
+    return replace(figures, mark=worst, causes=causes)
 
 
 class AtDisplay(RunKind):

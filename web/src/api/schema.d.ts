@@ -2510,7 +2510,7 @@ export interface components {
        * Kind
        * @enum {string}
        */
-      kind: "rows" | "table" | "text" | "timer";
+      kind: "rows" | "table" | "text" | "timer" | "wiring";
       /**
        * Marks
        * @default []

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client";
 import { clock, useNow } from "../../ui/time";
+import { Wiring } from "./Wiring";
 
 type Block = Schemas["Block"];
 
@@ -16,6 +17,8 @@ function One({ block }: { block: Block }) {
       return <Table block={block} />;
     case "timer":
       return <Timer block={block} />;
+    case "wiring":
+      return <Wiring block={block} />;
     case "text":
       return <p className="text-[15px]">{block.text}</p>;
   }

@@ -95,7 +95,9 @@ export function NowPanel(props: Props) {
       ) : (
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
       )}
-      {!asked && !said && <Locks key={job.current_step} job={job} user={user} writer={writer} />}
+      {!asked && !said && (
+        <Locks key={`locks ${job.current_step}`} job={job} user={user} writer={writer} />
+      )}
       {step?.refused.map((line, n) => (
         <p key={n} className="rounded-lg border-l-4 border-outside bg-sunk px-3 py-2 text-[14px]">
           {line}. The old value stays.

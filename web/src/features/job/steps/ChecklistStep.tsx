@@ -9,6 +9,9 @@ import { problemAt, sourceOf, type StepProps } from "./types";
 
 type Item = Schemas["ItemState"];
 
+/** A longer line takes the whole width; what is not so of it is said beneath. */
+const LONG = 34;
+
 /**
  * Lines to confirm one by one, each by a tap on itself: the next line is never where the finger
  * still is. Enter confirms the next one. A line that is not so is said with what is wrong.
@@ -45,7 +48,10 @@ export function ChecklistStep({ job, step, writer }: StepProps) {
       <Computed step={step} />
       <ul className="grid gap-2">
         {step.items.map((item) => (
-          <li key={item.id} className="flex gap-1.5">
+          <li
+            key={item.id}
+            className={`flex justify-end gap-1.5 ${item.label.length > LONG ? "flex-wrap" : ""}`}
+          >
             <button
               type="button"
               role="checkbox"

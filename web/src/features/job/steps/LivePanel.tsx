@@ -46,12 +46,14 @@ export function LivePanel({ frame, lost, run }: Props) {
         <span>{frame.steady ? "steady" : frame.steady_text}</span>
         <span className="digits">{frame.scatter}</span>
       </p>
-      <p className="mt-1.5 flex items-baseline justify-between border-t border-white/20 pt-1.5 text-[14px] text-live-muted">
-        <span>{display ? "output" : "applied"}</span>
-        <span className="digits text-lg text-live-ink">
-          {display ? `${frame.output} ${run.output_unit}` : `${frame.applied} ${run.input_unit}`}
-        </span>
-      </p>
+      {!(display && run.input_unit === run.output_unit) && (
+        <p className="mt-1.5 flex items-baseline justify-between border-t border-white/20 pt-1.5 text-[14px] text-live-muted">
+          <span>{display ? "output" : "applied"}</span>
+          <span className="digits text-lg text-live-ink">
+            {display ? `${frame.output} ${run.output_unit}` : `${frame.applied} ${run.input_unit}`}
+          </span>
+        </p>
+      )}
       {lost && <p className="mt-1 text-[14px]">Connection lost: shown as last known.</p>}
     </div>
   );

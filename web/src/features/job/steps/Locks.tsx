@@ -63,7 +63,7 @@ export function Locks({ job, user, writer }: Props) {
 }
 
 const timeOf = (since: string) =>
-  new Date(since).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  new Date(since).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 
 function Hang({ place, writer, main }: { place: string; writer: Writer; main: boolean }) {
   const [open, setOpen] = useState(false);
