@@ -34,6 +34,7 @@ WEIGHTS = Spec(
     planted={"span_percent": 0.6},
     cause="Span in the electronics",
     settable={"span_percent": 0.6},
+    told={"backup_name": "hopper-1", "backup_place": "share of the workshop"},
 )
 SUBSTITUTION = replace(WEIGHTS, method="loadcell_substitution")
 THEORY = replace(WEIGHTS, method="loadcell_theoretical")

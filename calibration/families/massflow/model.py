@@ -207,6 +207,7 @@ def _settings(model: MassFlowModel, state: _State) -> dict[str, str]:
     seed = round(state.t)
     return {
         "stored_zero": f"{3.142 - state.zero / 100:.3f}",
+        "stored_now": f"{3.142 - state.zero / 100:.3f}",
         "meter_factor": f"{state.factor:.5f}",
         "cut_off": f"{model.cut_off:g}",
         "drive_gain": f"{model.gain if not state.blocked else gain:.1f}",

@@ -52,7 +52,7 @@ def _zero(job: Reads) -> Task:
     )
     return made(
         way="set",
-        label="Zero it now",
+        label="Set the zero now",
         typed="It is zeroed",
         kind="zeroed",
         blocks=(

@@ -55,11 +55,15 @@ function Table({ block }: { block: Block }) {
     <table className="w-full text-[14px]" aria-label={block.title}>
       <thead>
         <tr className="text-left text-muted">
-          {block.columns.map((name) => (
-            <th key={name} className="py-1 pr-2 font-normal">
-              {name}
-            </th>
-          ))}
+          {block.columns.map((name, n) =>
+            name ? (
+              <th key={n} className="py-1 pr-2 font-normal">
+                {name}
+              </th>
+            ) : (
+              <td key={n} />
+            ),
+          )}
         </tr>
       </thead>
       <tbody>
