@@ -64,7 +64,8 @@ shots: $(B)/python-dev $(B)/web $(B)/chromium
 # Tables that tests compute anew: in full in docs/methods, in small in tests/core/rows.
 tables: $(B)/python-dev
 	$(PY) -m tests.core.passes
-	for long in "" 1; do for t in planted planted_gas planted_ph planted_trace planted_mixture planted_gc; do \
+	for long in "" 1; do for t in planted planted_gas planted_ph planted_trace planted_mixture planted_gc planted_massflow \
+	  planted_magmeters planted_belts planted_vessels planted_indicators; do \
 	  VERIFYLOOP_LONG=$$long $(PY) -m tests.core.$$t >/dev/null || exit 1; done; done
 
 # With BEFORE=REV the same is asked of an earlier commit, turn by turn in one run.
