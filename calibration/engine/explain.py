@@ -9,12 +9,14 @@ from calibration.decisions.tolerance import in_words
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import InstrumentFacts
 from calibration.engine.job import Job
-from calibration.engine.view.strip import stations
+from calibration.engine.view.axis import PERCENT, Axis, axis_of
+from calibration.engine.view.state import Station
 from calibration.engine.view.verdict import OUTCOMES, RULES, probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.kernel.registry import OPERATIONS
 from calibration.kernel.rounding import as_typed, decimals_of, show, show_error, significant
+from calibration.runs.run import Point
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -65,7 +67,7 @@ def explain(job: Job, figure: str) -> Explanation:
         if known and run in {spec.id for spec in job.ledger.method.runs}:
             figures = job.figures(parts[0])
             if len(parts) == 4 and parts[1] == "points" and parts[2].isdigit():
-                found = _point(job, figures, int(parts[2]), parts[3])
+                found = _point(job, run, figures, int(parts[2]), parts[3])
             elif len(parts) == 3 and parts[1] == "summary":
                 found = _summary(job, figures, parts[2])
             else:
@@ -99,13 +101,14 @@ def worked_ideal(facts: InstrumentFacts, applied: Decimal, ideal: Decimal) -> st
     return f"{lower} + {share} = {show(ideal, 4)} {out}"
 
 
-def _point(job: Job, figures: RunFigures, index: int, name: str) -> Explanation | None:
+def _point(job: Job, run: str, figures: RunFigures, index: int, name: str) -> Explanation | None:
     if index not in figures.taken or figures.result is None:
         return None
     place = figures.order.index(index)
     point = figures.result.points[place]
     content = figures.taken[index].content
-    facts = figures.facts
+    spec, facts = job.ledger.method.run(run), figures.facts
+    kind = job.kind_of(spec)
     unit, out = facts.input_unit, facts.output_unit
     lower, upper = facts.output_lower, facts.output_upper
     ideal = worked_ideal(facts, content.applied, point.ideal)
@@ -126,11 +129,14 @@ def _point(job: Job, figures: RunFigures, index: int, name: str) -> Explanation 
             source=OPERATIONS["signal.scale"].source,
         )
     if name == "chance":
-        return _decision(job, figures, place)
+        return _decision(job, figures, place, axis_of(kind.in_unit, facts))
     if name in ("digital", "output", "indicated", "applied", "whole"):
-        return _hop(job, figures, index, name, limit)
+        found = kind.stations(job, spec, figures, index, "")
+        return _hop(found, name, limit)
     if name != "error":
         return None
+    if kind.in_unit:
+        return _error_in_unit(point, (applied, read), unit, limit)
     shown = show_error(point.error_percent_of_span, point.limit_percent)
     return Explanation(
         title="Error",
@@ -148,7 +154,21 @@ def _point(job: Job, figures: RunFigures, index: int, name: str) -> Explanation 
     )
 
 
-def _decision(job: Job, figures: RunFigures, place: int) -> Explanation:
+def _error_in_unit(point: Point, inputs: tuple[Given, ...], unit: str, limit: str) -> Explanation:
+    """Return how an error comes about that is said in the unit that is read."""
+    said = show_error(point.error, point.limit)
+    return Explanation(
+        title="Error",
+        result=f"{said} {unit}",
+        formula="error = read − ideal",
+        worked=f"{inputs[1].value} − {show(point.ideal, 4)} {unit} = {said} {unit}",
+        inputs=inputs,
+        limit=limit,
+        source=OPERATIONS["run.evaluate"].source,
+    )
+
+
+def _decision(job: Job, figures: RunFigures, place: int, axis: Axis) -> Explanation:
     judged, budget = figures.decisions[place], figures.budgets[place]
     inputs = tuple(
         Given(
@@ -158,6 +178,8 @@ def _decision(job: Job, figures: RunFigures, place: int) -> Explanation:
         )
         for s in budget.shares
     )
+    u = axis.plus_minus(budget.expanded_uncertainty, 3)
+    in_unit = "" if axis.unit == PERCENT else f", that is {u}"
     return Explanation(
         title="Uncertainty and decision",
         result=f"{OUTCOMES[judged.outcome]}; outside with a probability of "
@@ -166,26 +188,24 @@ def _decision(job: Job, figures: RunFigures, place: int) -> Explanation:
         + "; "
         + OPERATIONS["decision.assess"].formula,
         worked=f"u = {significant(budget.standard_uncertainty, 3)} %, k = {show(budget.k, 3)}, "
-        f"U = {significant(budget.expanded_uncertainty, 3)} % of span",
+        f"U = {significant(budget.expanded_uncertainty, 3)} % of span{in_unit}",
         inputs=inputs,
-        limit=f"{RULES[job.settings.rule]}; {_accepted(judged.acceptance_limit)}",
+        limit=f"{RULES[job.settings.rule]}; {_accepted(judged.acceptance_limit, axis)}",
         source=OPERATIONS["uncertainty.combine"].source
         + "; "
         + OPERATIONS["decision.assess"].source,
     )
 
 
-def _accepted(limit: float | None) -> str:
+def _accepted(limit: float | None, axis: Axis) -> str:
     if limit is None:
         return "nothing passes outright: U is as large as the limit"
-    return f"accepted up to ±{show(limit, 3)} % of span"
+    if axis.unit == PERCENT:
+        return f"accepted up to ±{show(limit, 3)} % of span"
+    return f"accepted up to {axis.plus_minus(limit, 3)}"
 
 
-def _hop(job: Job, figures: RunFigures, index: int, name: str, limit: str) -> Explanation:
-    content = figures.taken[index].content
-    found = stations(
-        figures.facts, content.applied, content.digital, content.reading, content.indicated, ""
-    )
+def _hop(found: tuple[Station, ...], name: str, limit: str) -> Explanation:
     station = next((s for s in found if s.id == name), found[0])
     return Explanation(
         title=station.label,

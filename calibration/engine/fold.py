@@ -18,10 +18,10 @@ from calibration.engine.outcome import outcome
 from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
 from calibration.engine.view.action import adjustment_state, next_action
-from calibration.engine.view.lines import Limit, LogLine, OnState, TimerState
+from calibration.engine.view.lines import Limit, LogLine, OnState, StageState, TimerState
 from calibration.engine.view.mishaps import mishaps
 from calibration.engine.view.runview import attempt_states, run_state
-from calibration.engine.view.state import Instrument, JobState, StageState
+from calibration.engine.view.state import Instrument, JobState
 from calibration.engine.view.stepview import step_state
 from calibration.engine.view.togetherness import together
 from calibration.engine.view.verdict import judgement

@@ -116,7 +116,8 @@ class Ledger:
         """Return what stood when a test was taken again, from 1."""
         attempt = self.attempts[number - 1]
         readings = defaultdict(dict, {**self.readings, **attempt.readings})
-        return replace(self, readings=readings, kit=attempt.kit, attempts=[])
+        recorded = {**self.recorded, **attempt.recorded}
+        return replace(self, readings=readings, recorded=recorded, kit=attempt.kit, attempts=[])
 
     @property
     def used(self) -> list[tuple[str, ev.KitChosen]]:

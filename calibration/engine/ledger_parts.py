@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from calibration.engine import events as ev
 from calibration.engine.events import Event
@@ -24,6 +24,8 @@ class Attempt:
     kit: dict[str, ev.KitChosen]
     decided: ev.Decided
     event: Event
+    #: what was written down for that test alone, by step and field
+    recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

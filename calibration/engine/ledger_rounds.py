@@ -60,8 +60,9 @@ def begin_again(ledger: Any) -> None:
                 ledger.rewritten.append(ledger.written.pop(key))
 
 
-def asked_again(ledger: Any) -> None:
-    """Lines, waits and values of each round are asked for anew in the next one."""
+def asked_again(ledger: Any) -> dict[tuple[str, str], tuple[str, Event]]:
+    """Lines, waits and values of each round are asked for anew; return the values of this one."""
+    recorded = {}
     for step in ledger.method.steps:
         if step.each_round and step.kind == "checklist":
             for key in [k for k in ledger.confirmed if k[0] == step.id]:
@@ -71,7 +72,8 @@ def asked_again(ledger: Any) -> None:
             ledger.waived.pop(step.id, None)
         elif step.each_round and step.kind == "record":
             for key in [k for k in ledger.recorded if k[0] == step.id]:
-                ledger.recorded.pop(key)
+                recorded[key] = ledger.recorded.pop(key)
+    return recorded
 
 
 def done_again(ledger: Any, flag: str) -> None:
@@ -105,11 +107,11 @@ def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
         ledger.left_out.pop(run.id, None)
         if ledger.readings[run.id]:
             read[run.id] = ledger.readings.pop(run.id)
-    ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event))
     for part in ledger._parts.values():
         part.begin_again()
     put_on_again(ledger)
-    asked_again(ledger)
+    recorded = asked_again(ledger)
+    ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event, recorded))
     done_again(ledger, "each_test")
     if content.choice == REPEAT_OTHER:
         ledger.kit.clear()

@@ -10,7 +10,7 @@ from calibration.decisions.tolerance import in_words as tolerance_words
 from calibration.engine.events import AssetFacts, Event
 from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import Attempt, Ledger
 from calibration.engine.outcome import standing
 from calibration.engine.view.state import PointState, RunState
 from calibration.engine.view.verdict import OUTCOMES
@@ -75,9 +75,10 @@ def deviations(job: Job) -> list[str]:
         said.append(f"{in_words(ledger, event)}{then}.")
     if ledger.ended is not None:
         said.append(f"{in_words(ledger, ledger.ended[1])}.")
-    for attempt in ledger.attempts:
+    for number, attempt in enumerate(ledger.attempts, 1):
         words = CHOICE_WORDS[attempt.decided.choice]
-        said.append(f"Outside at first; {words} ({attempt.decided.reason}).")
+        measured = _measured_then(job.at_attempt(number), attempt)
+        said.append(f"Outside at first; {words} ({attempt.decided.reason}).{measured}")
     for name, chosen in ledger.used:
         if chosen.reason:
             warning = _warning(job, name, chosen.asset)
@@ -103,6 +104,18 @@ def deviations(job: Job) -> list[str]:
         values = "one value" if count == 1 else f"{count} values"
         said.append(f"{title}: {values} kept when asked whether it was a slip.")
     return said
+
+
+def _measured_then(job: Job, attempt: Attempt) -> str:
+    """Return what was written down for a test alone that was taken again; it is asked anew."""
+    said = [
+        f"{field.label}: {attempt.recorded[step.id, field.id][0]} {field.unit}".strip()
+        for step in job.ledger.method.steps
+        if step.kind == "record"
+        for field in job.fields(step)
+        if (step.id, field.id) in attempt.recorded
+    ]
+    return f" Before that, {'; '.join(said)}." if said else ""
 
 
 def _warning(job: Job, name: str, asset: AssetFacts) -> str:

@@ -43,6 +43,8 @@ class RunKind:
     adds: type = Nothing
     #: a picture of its points says something
     pictured = True
+    #: errors, limits and U are said in the unit that is read, never in % of span
+    in_unit = False
     #: zero, span, hysteresis and linearity can be told from its points
     characterised = True
 

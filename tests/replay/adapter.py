@@ -80,7 +80,7 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         if run is not None:
             run["characteristics"], run["fit_text"] = with_what_did_not_exist(run)
-            del run["zero"], run["span"]
+            del run["zero"], run["span"], run["axis"]
     found["judgement"]["text"] = re.sub(
         r"Largest error \S+ \S+ \((\S+ % of span)\)\.", r"Largest error \1.", said(found)
     )
@@ -94,7 +94,7 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         found["gas"] = encode(gas_state(job)) if detector else None
         found["gas_lines"] = encode(gas_lines(job)) if detector else []
         if state.as_left is None:
-            found["as_left"] = _without(encode(_without_readings(job)), "zero", "span")
+            found["as_left"] = _without(encode(_without_readings(job)), "zero", "span", "axis")
     for run in (found["as_found"], found["as_left"], *found["extra_runs"]):
         for name in ("role", "pictured", "columns"):
             del run[name]

@@ -7,8 +7,11 @@ from calibration.kernel.rounding import show, show_error
 from calibration.signals.transfer import slope_at
 
 
-def largest(figures: RunFigures, in_input: bool) -> str:
-    """Return the largest error: in the unit of the input for a sensor or a gas; empty for none."""
+def largest(figures: RunFigures, in_input: bool, in_unit: bool = False) -> str:
+    """Return the largest error: in the unit of the input for a sensor or a gas; empty for none.
+
+    Percent of span stands beside it, but where nobody says an error so.
+    """
     if figures.result is None:
         return ""
     summary = figures.result.summary
@@ -18,4 +21,5 @@ def largest(figures: RunFigures, in_input: bool) -> str:
     point = figures.result.points[summary.worst_point]
     slope = slope_at(figures.facts.transfer, point.applied)
     said = show_error(point.error / slope, point.limit / slope)
-    return f"{said} {figures.facts.input_unit} ({percent})"
+    said = f"{said} {figures.facts.input_unit}"
+    return said if in_unit else f"{said} ({percent})"

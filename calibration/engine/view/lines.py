@@ -3,6 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
+
+
+@dataclass(frozen=True, kw_only=True)
+class StageState:
+    """One of the seven stages."""
+
+    id: str
+    title: str
+    status: Literal["done", "now", "open"]
+    done_share: float
 
 
 @dataclass(frozen=True, kw_only=True)

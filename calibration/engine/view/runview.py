@@ -9,6 +9,7 @@ from calibration.decisions.tolerance import limit_at
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
 from calibration.engine.method import RunSpec
+from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Characteristic, Mark
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.largest import largest
@@ -45,6 +46,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         indicated_unit=facts.shown_unit,
         output_label=output_label(facts),
         error_unit=facts.input_unit if kind.in_input(facts) else "%",
+        axis=axis_of(kind.in_unit, facts),
         order=kind.order,
         scale=kind.scale,
         points_to_type=names,
@@ -54,7 +56,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         taken=len(figures.order),
         complete=figures.complete,
         mark=figures.mark,
-        worst=largest(figures, kind.in_input(facts)),
+        worst=largest(figures, kind.in_input(facts), kind.in_unit),
         fit_zero=result.summary.fit_lower_percent if result else 0.0,
         fit_span=_fit_span(result.summary) if result else 0.0,
         fit_text=_fit_text(figures),

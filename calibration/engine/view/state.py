@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from calibration.engine.method import Role
+from calibration.engine.view.axis import Axis
 from calibration.engine.view.blocks import (
     BenchLink,
     Block,
@@ -16,7 +17,7 @@ from calibration.engine.view.blocks import (
     Together,
 )
 from calibration.engine.view.came_to import Asked, Outcome
-from calibration.engine.view.lines import Limit, OnState, TimerState
+from calibration.engine.view.lines import Limit, OnState, StageState, TimerState
 
 StepStatus = Literal["done", "now", "blocked", "skipped"]
 
@@ -128,16 +129,6 @@ class StepState:
 
 
 @dataclass(frozen=True, kw_only=True)
-class StageState:
-    """One of the seven stages."""
-
-    id: str
-    title: str
-    status: Literal["done", "now", "open"]
-    done_share: float
-
-
-@dataclass(frozen=True, kw_only=True)
 class Station:
     """One station of the loop strip."""
 
@@ -202,6 +193,8 @@ class RunState:
     indicated_unit: str
     output_label: str
     error_unit: str
+    #: in what its errors are said and drawn
+    axis: Axis
     #: what a rig is told at a point, and in which unit
     order: str
     scale: Literal["input", "percent"]

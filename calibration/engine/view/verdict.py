@@ -7,9 +7,10 @@ from calibration.engine.job import Job
 from calibration.engine.method import Step
 from calibration.engine.repairing import choices_with_repair
 from calibration.engine.repeating import choices_with
+from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import CauseState, Choice, Judgement
-from calibration.kernel.rounding import show, significant
+from calibration.kernel.rounding import show
 from calibration.runs.causes import LABELS
 
 RULES = {
@@ -95,10 +96,11 @@ def _decision(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
     counted = [i for i, p in enumerate(judged_points) if p.judged] or [0]
     most = max(counted, key=lambda i: _rank(figures, i))
     judged, budget = figures.decisions[most], figures.budgets[most]
+    axis = axis_of(job.kind_of(job.ledger.method.run(name)).in_unit, figures.facts)
     return {
         "outcome": OUTCOMES[judged.outcome],
         "rule": rule,
-        "uncertainty": f"±{significant(budget.expanded_uncertainty, 2)} % of span",
+        "uncertainty": axis.plus_minus(budget.expanded_uncertainty),
         "probability_outside": probability(judged.probability_outside),
         "ratio": f"{judged.ratio:.1f} to 1" if judged.ratio is not None else "",
         "critical_figure": f"{name}.points.{figures.order[most]}.chance",

@@ -49,7 +49,7 @@ class LiveZeros(AtDisplay):
         "drive_gain": ("Drive gain", "%"),
         "density": ("Density", "kg/m³"),
     }
-    needed = ("spread", "mean_s", "drive_gain")
+    needed = ("spread", "mean_s", "drive_gain", "density")
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
@@ -78,11 +78,9 @@ class LiveZeros(AtDisplay):
         found = weighed(found, job.settings, lambda p: parts_of_zero(content, full))
         seen = zero_of(job, found)
         causes = causes_of(seen) if seen is not None else ()
-        if spec.role != "found":
-            return replace(found, causes=())
         disturbed = bool(causes) and causes[0].cause in DISTURBED
         mark: Mark = "outside" if disturbed else found.mark
-        return no_better(found, mark, causes)
+        return no_better(found, mark, causes if spec.role == "found" else ())
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a zero that is hidden, or a mean over too little time.

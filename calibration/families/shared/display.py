@@ -7,6 +7,7 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
+from calibration.decisions.tolerance import limit_at
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
@@ -19,7 +20,7 @@ from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
 from calibration.families.shared.setting import set_of
 from calibration.kernel.numbers import HUNDRED
-from calibration.kernel.rounding import as_typed
+from calibration.kernel.rounding import as_typed, show, show_error
 from calibration.runs.causes import Cause
 from calibration.runs.points import PlannedPoint
 
@@ -49,6 +50,7 @@ class AtDisplay(RunKind):
     """What is read at the display, in its own unit."""
 
     pictured = False
+    in_unit = True
     characterised = False
     approached = False
     #: what is applied is called so on the strip
@@ -65,7 +67,25 @@ class AtDisplay(RunKind):
         content = figures.taken[index].content
         found = stations(figures.facts, content.applied, None, content.reading, None, figure)
         names = {"applied": self.source, "output": "Display"}
-        return tuple(replace(s, label=names.get(s.id, s.label)) for s in found)
+        named = [replace(s, label=names[s.id], error="") for s in found if s.id in names]
+        return (*named, _error(figures, index, figure))
+
+
+def _error(figures: RunFigures, index: int, figure: str) -> Station:
+    """Return the error of a point in the unit of the display."""
+    facts, content = figures.facts, figures.taken[index].content
+    limit = limit_at(facts.transfer, facts.tolerance, content.applied)
+    return Station(
+        id="whole",
+        label="Error",
+        value=show_error(content.reading - content.applied, limit),
+        unit=facts.input_unit,
+        expected="",
+        error="",
+        bad=False,
+        remark=f"limit ±{show(limit, 3)} {facts.input_unit}",
+        figure=f"{figure}.whole",
+    )
 
 
 def made(**more: Any) -> Task:

@@ -2337,6 +2337,16 @@ export interface components {
       required: boolean;
     };
     /**
+     * Axis
+     * @description The unit of errors, and what one percent of span is in it.
+     */
+    Axis: {
+      /** Per Percent */
+      per_percent: number;
+      /** Unit */
+      unit: string;
+    };
+    /**
      * Band
      * @description A stretch of one axis, between two limits.
      */
@@ -4458,6 +4468,7 @@ export interface components {
      * @description One run.
      */
     RunState: {
+      axis: components["schemas"]["Axis"];
       /** Causes */
       causes: string[];
       /** Characteristics */

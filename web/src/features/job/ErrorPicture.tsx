@@ -2,14 +2,16 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import type { Point, RunState } from "../../api/client";
 import { useSize } from "../../ui/useSize";
+import { acrossOf, alongOf } from "./errorAxes";
 
-const EDGE = { left: 50, right: 12, top: 10, bottom: 26 };
+const EDGE = { left: 56, right: 12, top: 10, bottom: 26 };
 
 /** What the picture shows, as a sentence. */
 const said = (run: RunState, taken: number, bound: number) =>
-  taken === 0
-    ? `Error across the range of ${run.title.toLowerCase()}: nothing is read yet; the limit is ±${bound} % of span.`
-    : `Error across the range of ${run.title.toLowerCase()}: ${taken} readings, the largest error is ${run.worst}, the limit is ±${bound} %.`;
+  `Error across the range of ${run.title.toLowerCase()}: ` +
+  (taken === 0
+    ? `nothing is read yet; the limit is ±${bound} ${run.axis.unit}.`
+    : `${taken} readings, the largest error is ${run.worst}, the limit is ±${bound} ${run.axis.unit}.`);
 
 type Props = { run: RunState; before?: RunState; current: boolean };
 
@@ -19,11 +21,12 @@ export function ErrorPicture({ run, before, current }: Props) {
   const taken = run.points.filter((p) => p.event);
   const earlier = before?.points.filter((p) => p.event) ?? [];
   const bound = Math.max(...run.points.map((p) => p.limit_percent));
-  const edge = limitAlong(run.points);
+  const along = alongOf(run);
+  const edge = limitAlong(run.points, along);
   const sizes = [...taken, ...earlier].map((p) => Math.abs(p.error_percent));
   const most = Math.max(bound * 1.7, ...sizes.map((s) => s * 1.2));
-  const x = scaleLinear([0, 100], [EDGE.left + 14, W - EDGE.right - 14]);
-  const y = scaleLinear([-most, most], [H - EDGE.bottom, EDGE.top]);
+  const x = scaleLinear(along.ends, [EDGE.left + 14, W - EDGE.right - 14]);
+  const { y, ticks } = acrossOf(run, most, [H - EDGE.bottom, EDGE.top]);
   const next = current ? run.points[run.current] : undefined;
   return (
     <div ref={ref} className="min-h-0 flex-1">
@@ -55,15 +58,15 @@ export function ErrorPicture({ run, before, current }: Props) {
           </pattern>
         </defs>
         <path d={corridor(edge, x, y)} fill="url(#corridor)" />
-        {y.ticks(5).map((level) => (
+        {ticks.map(({ at, label }) => (
           <text
-            key={level}
+            key={label}
             x={EDGE.left - 8}
-            y={y(level) + 4}
+            y={at + 4}
             textAnchor="end"
             className="digits fill-muted text-[12px]"
           >
-            {signed(level)}
+            {label}
           </text>
         ))}
         <line
@@ -82,31 +85,30 @@ export function ErrorPicture({ run, before, current }: Props) {
             strokeWidth="1.3"
           />
         ))}
-        {[0, 25, 50, 75, 100].map((percent) => (
+        {along.ticks.map(({ at, label }) => (
           <text
-            key={percent}
-            x={x(percent)}
+            key={at}
+            x={x(at)}
             y={H - 6}
             textAnchor="middle"
             className="digits fill-muted text-[12px]"
           >
-            {percent}
-            {percent === 100 ? " %" : ""}
+            {label}
           </text>
         ))}
         {next && (
           <line
-            x1={x(next.input_percent)}
-            x2={x(next.input_percent)}
+            x1={x(along.at(next))}
+            x2={x(along.at(next))}
             y1={EDGE.top}
             y2={H - EDGE.bottom}
             className="stroke-accent"
             strokeDasharray="3 5"
           />
         )}
-        <Curve points={earlier} x={x} y={y} faint />
-        <Curve points={taken} x={x} y={y} />
-        {taken.length > 2 && (
+        <Curve points={earlier} x={(p) => x(along.at(p))} y={y} faint />
+        <Curve points={taken} x={(p) => x(along.at(p))} y={y} />
+        {along.whole && taken.length > 2 && (
           <line
             x1={x(0)}
             x2={x(100)}
@@ -119,7 +121,7 @@ export function ErrorPicture({ run, before, current }: Props) {
             strokeLinecap="round"
           />
         )}
-        {run.fit_text && taken.length > 2 && (
+        {along.whole && run.fit_text && taken.length > 2 && (
           <text
             x={W - EDGE.right - 4}
             y={H - EDGE.bottom - 8}
@@ -138,12 +140,13 @@ type Scale = (value: number) => number;
 type Edge = { at: number; limit: number };
 
 /** The limit along the range, once for each place; it may be wider where the value is larger. */
-function limitAlong(points: Point[]): Edge[] {
-  const sorted = [...points].sort((a, b) => a.input_percent - b.input_percent);
-  const edge = sorted.map((p) => ({ at: p.input_percent, limit: p.limit_percent }));
+function limitAlong(points: Point[], { at, ends }: ReturnType<typeof alongOf>): Edge[] {
+  const sorted = [...points].sort((a, b) => at(a) - at(b));
+  const edge = sorted.map((p) => ({ at: at(p), limit: p.limit_percent }));
   const steps = edge.filter((e, i) => i === 0 || e.at > (edge[i - 1]?.at ?? 0) + 0.5);
-  // The limit at a single place is drawn all along.
-  return steps.length === 1 ? [0, 100].map((at) => ({ at, limit: steps[0]?.limit ?? 0 })) : steps;
+  // A limit that is the same everywhere is drawn all along.
+  const same = steps.every((s) => s.limit === steps[0]?.limit);
+  return same ? ends.map((end) => ({ at: end, limit: steps[0]?.limit ?? 0 })) : steps;
 }
 
 const alongLimit = (edge: Edge[], side: number, x: Scale, y: Scale) =>
@@ -155,13 +158,10 @@ const alongLimit = (edge: Edge[], side: number, x: Scale, y: Scale) =>
 const corridor = (edge: Edge[], x: Scale, y: Scale) =>
   `${alongLimit(edge, 1, x, y)}${alongLimit([...edge].reverse(), -1, x, y).replace("M", "L")}Z`;
 
-type CurveProps = { points: Point[]; x: Scale; y: Scale; faint?: boolean };
+type CurveProps = { points: Point[]; x: (p: Point) => number; y: Scale; faint?: boolean };
 
 function Curve({ points, x, y, faint = false }: CurveProps) {
-  const path = line<Point>(
-    (p) => x(p.input_percent),
-    (p) => y(p.error_percent),
-  );
+  const path = line<Point>(x, (p) => y(p.error_percent));
   const up = points.filter((p) => p.direction === "up");
   const down = points.filter((p) => p.direction === "down");
   const turn = up.at(-1);
@@ -177,7 +177,7 @@ function Curve({ points, x, y, faint = false }: CurveProps) {
       {points.map((p) => (
         <path
           key={p.index}
-          transform={`translate(${x(p.input_percent)} ${y(p.error_percent)})`}
+          transform={`translate(${x(p)} ${y(p.error_percent)})`}
           d={p.direction === "up" ? "M0 -8 7 6h-14z" : "M0 8 7 -6h-14z"}
           strokeWidth="2.2"
           className={
@@ -192,6 +192,3 @@ function Curve({ points, x, y, faint = false }: CurveProps) {
     </g>
   );
 }
-
-const signed = (level: number) =>
-  level === 0 ? "0" : `${level > 0 ? "+" : "−"}${Math.abs(level).toFixed(1)}`;

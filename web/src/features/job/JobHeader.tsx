@@ -14,10 +14,10 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           {i.tag}
         </Link>
       </h1>
-      <p className="min-w-0 text-[15px] leading-tight text-muted lg:max-w-[560px]">
+      <p className="min-w-[240px] flex-1 basis-0 text-[15px] leading-tight text-muted">
         {i.description}, {i.area.toLowerCase()}
         <span
-          className="digits block text-[14px] lg:truncate"
+          className="digits block text-[14px] lg:line-clamp-2"
           title={`${i.range} · ${i.output} · ${i.tolerance}`}
         >
           {i.range} · {i.output} · {i.tolerance}

@@ -8,6 +8,7 @@ import { BesidePicture } from "./BesidePicture";
 import { JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
+import { inTurn } from "./errorAxes";
 import { runsOf } from "./runs";
 import type { Live } from "./useLive";
 
@@ -56,9 +57,10 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           ) : (
             <>
               <h2 className="text-[15px] font-semibold">
-                Error across the range{" "}
+                {inTurn(run) ? "Error, one after the other" : "Error across the range"}{" "}
                 <span className="text-[13.5px] font-normal text-muted">
-                  % of span{run.pictured && ", ▲ up ▼ down"}
+                  {run.axis.unit}
+                  {run.points.some((p) => p.direction === "down") && ", ▲ up ▼ down"}
                 </span>
               </h2>
               <ErrorPicture

@@ -11,6 +11,8 @@ type Item = Schemas["ItemState"];
 
 /** A longer line takes the whole width; what is not so of it is said beneath. */
 const LONG = 34;
+/** The line that is next bears the hint of its key as well. */
+const LONG_WITH_KEY = 18;
 
 /**
  * Lines to confirm one by one, each by a tap on itself: the next line is never where the finger
@@ -50,7 +52,7 @@ export function ChecklistStep({ job, step, writer }: StepProps) {
         {step.items.map((item) => (
           <li
             key={item.id}
-            className={`flex justify-end gap-1.5 ${item.label.length > LONG ? "flex-wrap" : ""}`}
+            className={`flex justify-end gap-1.5 ${item.label.length > (item === next ? LONG_WITH_KEY : LONG) ? "flex-wrap" : ""}`}
           >
             <button
               type="button"
