@@ -6,6 +6,9 @@ PY := .venv/bin/python
 B := .build
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
 
+# What was compiled is kept: dozens of servers start in the tests, and each would compile anew.
+unexport PYTHONDONTWRITEBYTECODE
+
 CORE := $(shell find calibration -name "*.py")
 
 .PHONY: demo demo-fresh test long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean

@@ -188,7 +188,8 @@ class BrowserCase(SimpleTestCase):
         page.keyboard.press("Enter")
 
     def axe(self, page: Page) -> None:
-        """No violation of any weight, in daylight and at night."""
+        """No violation of any weight, in daylight and at night, once the page is there."""
+        page.wait_for_selector("h1", state="attached")
         for theme in ("light", "dark"):
             page.evaluate(f"document.documentElement.dataset.theme = '{theme}'")
             page.wait_for_timeout(120)

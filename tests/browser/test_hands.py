@@ -252,7 +252,7 @@ class Fits(BrowserCase):
         for sentence in (
             r"[Ll]oop current [\d.]+ mA, (steady|not steady yet: .+)\.",
             r"Error across the range of as found: \d readings, the largest error is .+ of span, "
-            r"the limit is ±[\d.]+ %\.",
+            r"the limit is ±[\d.]+ % of span\.",
             r"(within limits|within limits, but close|outside limits)",
         ):
             self.assertRegex(heard, sentence)

@@ -278,16 +278,7 @@ class GasVisit(Visit):
         self.person.model = replace(self.person.model, heads=tuple(heads))
         return self
 
-    def until(self, step_id):
-        """Go on until a step is the present one, or the job is closed; one look a step."""
-        for _ in range(200):
-            state = self.state()
-            if state.status != "open" or state.current_step == step_id:
-                return state
-            self.step(state)
-        raise AssertionError(f"{self.method.id} does not come to '{step_id}'")
-
     def step(self, state=None):
         kinds = ("reading_taken", "adjusted", "gas_set", "gas_on", "exposed")
-        for kind, data in self.person.act(state or self.state()):
+        for kind, data in self.person.act(state or self.look()):
             self.push(kind, **data, **({"kept": True} if kind in kinds else {}))

@@ -35,7 +35,7 @@ export function ErrorPicture({ run, before, current }: Props) {
         height={H}
         className="block"
         role="img"
-        aria-label={said(run, taken.length, bound)}
+        aria-label={said(run, taken.length, Number((bound * run.axis.per_percent).toPrecision(3)))}
       >
         <defs>
           <clipPath id="plot">
