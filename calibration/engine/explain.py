@@ -15,7 +15,14 @@ from calibration.engine.view.verdict import OUTCOMES, RULES, probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.kernel.registry import OPERATIONS
-from calibration.kernel.rounding import as_typed, decimals_of, show, show_error, significant
+from calibration.kernel.rounding import (
+    as_typed,
+    decimals_of,
+    show,
+    show_as_read,
+    show_error,
+    significant,
+)
 from calibration.runs.run import Point
 
 
@@ -156,7 +163,7 @@ def _point(job: Job, run: str, figures: RunFigures, index: int, name: str) -> Ex
 
 def _error_in_unit(point: Point, inputs: tuple[Given, ...], unit: str, limit: str) -> Explanation:
     """Return how an error comes about that is said in the unit that is read."""
-    said = show_error(point.error, point.limit)
+    said = show_as_read(point.error, point.limit, point.reading)
     return Explanation(
         title="Error",
         result=f"{said} {unit}",

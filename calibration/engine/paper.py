@@ -12,10 +12,11 @@ from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Attempt, Ledger
 from calibration.engine.outcome import standing
+from calibration.engine.view.axis import PERCENT, Axis
 from calibration.engine.view.state import PointState, RunState
 from calibration.engine.view.verdict import OUTCOMES
 from calibration.kernel.numbers import to_float
-from calibration.kernel.rounding import significant, trimmed
+from calibration.kernel.rounding import fixed, significant, trimmed
 
 #: What is counted by its own name among the entries of a person; one, and several.
 COUNTED = {
@@ -204,10 +205,23 @@ def points(job: Job, run: RunState) -> list[dict[str, Any]]:
             "error_exact": p.error_percent,
             "limit_exact": p.limit_percent,
             **_certainty(figures, p),
+            **_in_unit(figures, p, run.axis),
         }
         for p in run.points
         if p.event
     ]
+
+
+def _in_unit(figures: Any, p: PointState, axis: Axis) -> dict[str, str]:
+    """Return limit and U in the unit in which the errors of the run are said; none in % of span."""
+    if axis.unit == PERCENT:
+        return {}
+    place = figures.order.index(p.index)
+    u = figures.budgets[place].expanded_uncertainty
+    return {
+        "limit": trimmed(fixed(figures.result.points[place].limit, 4)),
+        "uncertainty": significant(u * axis.per_percent, 2) if u > 0 else "none",
+    }
 
 
 def _certainty(figures: Any, p: PointState) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from decimal import ROUND_HALF_EVEN, Context, Decimal
 
 MINUS = "\u2212"
@@ -23,6 +24,11 @@ def fixed(value: Decimal | float, decimals: int) -> Decimal:
     step = _STEPS[decimals] if decimals < len(_STEPS) else Decimal(1).scaleb(-decimals)
     rounded = exact.quantize(step, rounding=ROUND_HALF_EVEN, context=_WIDE)
     return rounded if rounded else abs(rounded)
+
+
+def show_as_read(error: Decimal, limit: Decimal, reading: Decimal) -> str:
+    """Return an error with as many decimals as the reading; more where the limit needs them."""
+    return show_error(error, limit, range(min(4, decimals_of(reading)), 7))
 
 
 def show(value: Decimal | float, decimals: int, *, sign: bool = False) -> str:
@@ -70,9 +76,12 @@ def trimmed(value: Decimal) -> str:
     return _dress(value.normalize(), False)
 
 
-def show_error(error: Decimal, limit: Decimal) -> str:
-    """Return an error with so many decimals that it is seen on which side of the limit it lies."""
-    for decimals in (2, 3, 4, 6):
+def show_error(error: Decimal, limit: Decimal, steps: Sequence[int] = (2, 3, 4, 6)) -> str:
+    """Return an error with so many decimals that it is seen on which side of the limit it lies.
+
+    ``steps`` are the numbers of decimals that are tried, in order; the last one is taken as it is.
+    """
+    for decimals in steps:
         text = show(error, decimals, sign=True)
         shown = abs(round(error, decimals))
         if (shown > limit) == (abs(error) > limit) or shown == limit == abs(error):

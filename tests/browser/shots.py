@@ -97,9 +97,6 @@ class Shots(BrowserCase):
         advised = page.get_by_role("button", name="Adjust it (advised)")
         expect(advised).to_be_visible(timeout=90_000)
         self.shoot(page, "job-5-judge")
-        page.evaluate("document.documentElement.dataset.theme = 'dark'")
-        self.shoot(page, "job-night")
-        page.evaluate("document.documentElement.dataset.theme = 'light'")
         self.others(page.url)
         advised.press("Enter")
         for end in ("zero", "span"):
@@ -119,7 +116,6 @@ class Shots(BrowserCase):
         )
         self.return_by_keyboard(page, PASSWORD)
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
-        self.shoot(page, "job-8-signed")
 
     def others(self, address):
         """The same job on a tablet held upright, and an instrument on a phone."""
@@ -169,6 +165,25 @@ class Shots(BrowserCase):
         region = page.get_by_role("region", name="Points and judgement")
         expect(region).to_contain_text("counting by the technical set")
         self.shoot(page, "ph-job")
+
+    def test_flow_and_weighing(self):
+        """Where each plug of a tester goes; hands at a belt, two people's locks on it."""
+        page = self.person("tessa", PASSWORD)
+        self.opened(page, "FT-2120").walk("plugs_in")
+        for _ in range(2):
+            page.locator("[data-main]").press("Enter")
+            page.wait_for_timeout(500)
+        self.shoot(page, "job-plugs")
+        self.opened(page, "WT-1120").walk("weights_on")
+        other = self.person("bram", PASSWORD)
+        other.goto(page.url)
+        locks = other.get_by_role("region", name="Locks")
+        locks.get_by_role("button", name="My hands go in too").click()
+        locks.get_by_label("How is it proven").fill("start pressed: it stays still")
+        locks.get_by_role("button", name="My lock is on").click()
+        region = page.get_by_role("region", name="Locks")
+        expect(region.get_by_text("Bram", exact=False).first).to_be_visible(timeout=20_000)
+        self.shoot(page, "job-locks")
 
     def test_gas(self):
         """Span gas on, a round of bump checks, the shelf, and how long a sensor will last."""

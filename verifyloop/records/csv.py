@@ -14,8 +14,9 @@ def as_csv(certificate: dict[str, Any]) -> str:
     """Return the point tables as CSV (RFC 4180), one row per reading."""
     out = io.StringIO()
     writer = csv.writer(out)
-    unit_in = certificate["instrument"]["input_unit"]
-    unit_out = certificate["instrument"]["output_unit"]
+    runs = [(run, certificate[run]) for run in ("as_found", "as_left")]
+    runs += [(run["title"], run) for run in certificate["extra_runs"]]
+    applied, shown = (_unit(runs, f"{way}_unit") for way in ("input", "output"))
     writer.writerow(
         [
             "job",
@@ -24,11 +25,11 @@ def as_csv(certificate: dict[str, Any]) -> str:
             "nominal_percent",
             "direction",
             "cycle",
-            f"applied_{unit_in}",
-            f"ideal_{unit_out}",
-            f"reading_{unit_out}",
-            f"digital_{unit_in}",
-            f"indicated_{unit_in}",
+            f"applied{applied}",
+            f"ideal{shown}",
+            f"reading{shown}",
+            f"digital{applied}",
+            f"indicated{applied}",
             "error_percent_of_span",
             "limit_percent_of_span",
             "uncertainty_percent_of_span",
@@ -41,11 +42,13 @@ def as_csv(certificate: dict[str, Any]) -> str:
             "signed_by",
             "signed_at",
             "notes",
+            "input_unit",
+            "output_unit",
+            "error",
+            "error_unit",
         ]
     )
     job = _of_the_job(certificate)
-    runs = [(run, certificate[run]) for run in ("as_found", "as_left")]
-    runs += [(run["title"], run) for run in certificate["extra_runs"]]
     for run, content in runs:
         for p in content["points"]:
             writer.writerow(
@@ -66,9 +69,19 @@ def as_csv(certificate: dict[str, Any]) -> str:
                     p["mark"],
                     p["source"],
                     *job,
+                    content["input_unit"],
+                    content["output_unit"],
+                    _plain(p["error"]),
+                    content["error_unit"],
                 ]
             )
     return out.getvalue()
+
+
+def _unit(runs: list[tuple[str, dict[str, Any]]], name: str) -> str:
+    """Return the unit that all runs share, as the end of a heading; nothing where they differ."""
+    units = {run[name] for _, run in runs if run["points"]}
+    return f"_{units.pop()}" if len(units) == 1 else ""
 
 
 def _of_the_job(certificate: dict[str, Any]) -> list[str]:

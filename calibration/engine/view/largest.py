@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.engine.evaluation import RunFigures
-from calibration.kernel.rounding import show, show_error
+from calibration.kernel.rounding import show, show_as_read, show_error
 from calibration.signals.transfer import slope_at
 
 
@@ -20,6 +20,8 @@ def largest(figures: RunFigures, in_input: bool, in_unit: bool = False) -> str:
         return percent
     point = figures.result.points[summary.worst_point]
     slope = slope_at(figures.facts.transfer, point.applied)
+    if in_unit:
+        said = show_as_read(point.error, point.limit, point.reading)
+        return f"{said} {figures.facts.input_unit}"
     said = show_error(point.error / slope, point.limit / slope)
-    said = f"{said} {figures.facts.input_unit}"
-    return said if in_unit else f"{said} ({percent})"
+    return f"{said} {figures.facts.input_unit} ({percent})"

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.events import ReadingTaken
 from calibration.engine.job import Job
 from calibration.engine.method import RunSpec
 from calibration.engine.view.axis import axis_of
@@ -18,7 +19,14 @@ from calibration.engine.view.strip import output_label
 from calibration.engine.view.verdict import probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float
-from calibration.kernel.rounding import as_typed, decimals_of, show, show_error, trimmed
+from calibration.kernel.rounding import (
+    as_typed,
+    decimals_of,
+    show,
+    show_as_read,
+    show_error,
+    trimmed,
+)
 from calibration.runs.causes import LABELS
 from calibration.runs.run import Summary
 from calibration.signals.transfer import slope_at
@@ -148,7 +156,7 @@ def _point(
         content = taken.content
         values = {
             "applied": as_typed(content.applied),
-            "ideal": show(point.ideal, max(3, decimals_of(content.reading))),
+            "ideal": _ideal(point.ideal, content, kind.in_unit),
             "reading": as_typed(content.reading),
             "digital": as_typed(content.digital) if content.digital is not None else "",
             "indicated": as_typed(content.indicated) if content.indicated is not None else "",
@@ -158,6 +166,8 @@ def _point(
         if kind.in_input(facts):
             slope = slope_at(facts.transfer, content.applied)
             error_text = show_error(point.error / slope, point.limit / slope)
+        if kind.in_unit:
+            error_text = show_as_read(point.error, point.limit, content.reading)
         limit = f"±{show(point.limit_percent, 2)}"
         mark = figures.marks[place]
         beside = _beside(figures, place, point.limit_percent)
@@ -203,6 +213,13 @@ def _beside(figures: RunFigures, place: int, limit: Decimal) -> str:
     if error is None or not exceeds(error, limit, HUNDRED):
         return ""
     return show(error, 2, sign=True)
+
+
+def _ideal(ideal: Decimal, content: ReadingTaken, in_unit: bool) -> str:
+    """Return what ought to be read: to three decimals; at a display as finely as it was read."""
+    if in_unit and ideal == content.applied:
+        return as_typed(ideal)
+    return show(ideal, max(0 if in_unit else 3, decimals_of(content.reading) + in_unit))
 
 
 def _flow(percent: Decimal) -> Decimal:

@@ -7,7 +7,6 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from calibration.decisions.tolerance import limit_at
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
@@ -17,10 +16,9 @@ from calibration.engine.runkind import RunKind
 from calibration.engine.view.blocks import Block, Mark, Task
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.families.shared.setting import set_of
 from calibration.kernel.numbers import HUNDRED
-from calibration.kernel.rounding import as_typed, show, show_error
+from calibration.kernel.rounding import as_typed, decimals_of, fixed, show, show_as_read, trimmed
 from calibration.runs.causes import Cause
 from calibration.runs.points import PlannedPoint
 
@@ -63,29 +61,44 @@ class AtDisplay(RunKind):
     def stations(
         self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
     ) -> tuple[Station, ...]:
-        """Return the strip from what is applied to the display."""
-        content = figures.taken[index].content
-        found = stations(figures.facts, content.applied, None, content.reading, None, figure)
-        names = {"applied": self.source, "output": "Display"}
-        named = [replace(s, label=names[s.id], error="") for s in found if s.id in names]
-        return (*named, _error(figures, index, figure))
+        """Return what is applied, the display, and the error between what is known and shown."""
+        content, place = figures.taken[index].content, figures.order.index(index)
+        assert figures.result is not None
+        point, unit = figures.result.points[place], figures.facts.input_unit
+        percent = HUNDRED * (content.applied - figures.facts.input_lower)
+        percent /= figures.facts.transfer.input_span
+        error = show_as_read(point.error, point.limit, point.reading)
+        fine = max(decimals_of(content.reading), min(2, decimals_of(point.applied)))
+        return (
+            _station(
+                f"{figure}.applied",
+                label=self.source,
+                value=as_typed(content.applied),
+                unit=unit,
+                remark=f"{show(percent, 2)} % of range",
+            ),
+            _station(
+                f"{figure}.output",
+                label="Display",
+                value=as_typed(content.reading),
+                unit=unit,
+                expected=show(point.ideal, fine),
+                bad=figures.marks[place] == "outside",
+            ),
+            _station(
+                f"{figure}.whole",
+                label="Error",
+                value=error,
+                unit=unit,
+                remark=f"limit ±{trimmed(fixed(point.limit, 4))} {unit}",
+            ),
+        )
 
 
-def _error(figures: RunFigures, index: int, figure: str) -> Station:
-    """Return the error of a point in the unit of the display."""
-    facts, content = figures.facts, figures.taken[index].content
-    limit = limit_at(facts.transfer, facts.tolerance, content.applied)
-    return Station(
-        id="whole",
-        label="Error",
-        value=show_error(content.reading - content.applied, limit),
-        unit=facts.input_unit,
-        expected="",
-        error="",
-        bad=False,
-        remark=f"limit ±{show(limit, 3)} {facts.input_unit}",
-        figure=f"{figure}.whole",
-    )
+def _station(figure: str, **more: Any) -> Station:
+    """Return a station, named as the last part of its figure."""
+    plain = {"expected": "", "error": "", "bad": False, "remark": ""}
+    return Station(id=figure.rpartition(".")[2], figure=figure, **{**plain, **more})
 
 
 def made(**more: Any) -> Task:

@@ -59,14 +59,11 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
     columns.append(("Read", "reading", unit_out))
     if any(p["indicated"] for p in points):
         columns.append(("Shown", "indicated", run["indicated_unit"]))
-    in_unit = run["error_unit"] != "%"
+    errors = _errors(run)
     header = [
         "Point",
         *[f"{label} {unit}" for label, _, unit in columns],
-        *([f"Error {run['error_unit']}"] if in_unit else []),
-        "Error %",
-        "Limit %",
-        "U %",
+        *[label for label, _, _ in errors],
         "k",
         "Verdict",
     ]
@@ -74,16 +71,13 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
         [
             p["nominal_percent"] if gas else f"{p['nominal_percent']} % {p['direction']}",
             *[p[key] for _, key, _ in columns],
-            *([p["error"]] if in_unit else []),
-            p["error_percent"],
-            p["limit_percent"],
-            p["uncertainty_percent"],
+            *[p[key] for _, key, _ in errors],
             p["k"],
             MARKS.get(p["mark"], "OUTSIDE"),
         ]
         for p in points
     ]
-    widths = [23, *([20] * len(columns)), *([17] if in_unit else []), 16, 16, 14, 12, 27]
+    widths = [23, *([20] * len(columns)), *[width for _, _, width in errors], 12, 27]
     figures = "; ".join(f"{x['name']} {x['value']} {x['unit']}" for x in run["characteristics"])
     said = [figures] if figures else []
     if run["title"] in own:
@@ -101,6 +95,20 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
             ]
         )
     ]
+
+
+def _errors(run: dict[str, Any]) -> list[tuple[str, str, int]]:
+    """Return the columns of error, limit and U: in % of span, the unit that is read, or both."""
+    unit = run["error_unit"]
+    if any("uncertainty" in p for p in run["points"]):
+        names = (("Error", "error"), ("Limit ±", "limit"), ("U", "uncertainty"))
+        return [(f"{name} {unit}", key, 21) for name, key in names]
+    percent = [
+        ("Error %", "error_percent", 16),
+        ("Limit %", "limit_percent", 16),
+        ("U %", "uncertainty_percent", 14),
+    ]
+    return [(f"Error {unit}", "error", 17), *percent] if unit != "%" else percent
 
 
 def _decided(points: list[dict[str, Any]]) -> str:
