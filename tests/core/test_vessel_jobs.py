@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from calibration.engine.explain import explain
 from calibration.families.loadcells.evidence import enough
 from calibration.kernel.numbers import exact
 from tests.core import planted_indicators, planted_vessels
@@ -39,6 +40,31 @@ class Vessels(Jobs):
         self.assertEqual(visit.state().action.title, "Empty: read what it shows")
         visit.step()
         self.assertEqual(visit.state().action.title, "Half: 8 × 50 kg + 5 × 20 kg")
+
+    def test_creep_is_asked_about_before_its_time_and_its_time_is_on_the_paper(self):
+        visit = VesselVisit()
+        visit.until("as_found")
+        for _ in range(3):
+            visit.step()
+        kind, data = visit.person.act(visit.state())[0]
+        said = self.refused(visit, "slip.suspected", kind, **data)
+        self.assertEqual(said.message, "The load stands for 0 of 10 min. Keep it?")
+        visit.until("")
+        self.assertEqual(
+            self.tables(visit)["Creep"]["rows"], [["As found", "0 of 10 min", "0.0 kg"]]
+        )
+
+    def test_an_error_is_said_and_opened_up_in_the_unit_of_the_display(self):
+        visit = VesselVisit(asks=True, span_percent=0.6)
+        state = visit.until("judge")
+        full = state.as_found.points[2]
+        self.assertEqual(float(full.error_text.replace("+", "")), float(full.reading) - 1000)
+        self.assertEqual([s.unit for s in state.as_found.stations], ["kg"] * 3)
+        self.assertTrue(state.judgement.uncertainty.endswith(" kg"), state.judgement.uncertainty)
+        with exact():
+            opened = explain(visit.standing(), "as_found.points.2.error")
+        self.assertEqual(opened.result, f"{full.error_text} kg")
+        self.assertIn(f"{full.reading} kg − 1000", opened.worked)
 
     def test_least_weight_and_what_it_leaves_at_capacity_by_hand(self):
         """5 % of 4 × 2200 kg are 440 kg. 1000 kg of M1: (8 × 2.5 + 30 × 1) g / 3 = 16.7 g;

@@ -26,6 +26,7 @@ from calibration.families.loadcells.words import LoadRun
 from calibration.families.shared.display import AtDisplay, point
 from calibration.families.shared.weights import hung, parts_of, uncertainty_kg
 from calibration.kernel.codec import about
+from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import trimmed
 from calibration.runs.points import PlannedPoint
@@ -33,6 +34,8 @@ from calibration.runs.points import PlannedPoint
 ZERO, HALF = Decimal(0), Decimal("0.5")
 LABELS = ("Empty", "Half", "All", "All, held", "Half", "Empty")
 SHORT = ("Empty", "All", "Empty")
+#: The point at which a load is read again after it stood for its time.
+HELD = 3
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -103,9 +106,10 @@ class Loads(AtDisplay):
         return replace(found, causes=causes, mark="outside" if first else found.mark)
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
-        """Ask about a reading that looks like a slip."""
+        """Ask about a reading that looks like a slip, or before the load stood for its time."""
         self.columns_known(event.content)
         if event.source == "typed" and not event.content.kept:
+            _ask_about_time(job, event, spec)
             ask_about_slips(job, event.content, point.nominal)
 
     def columns(self, job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[str, ...]:
@@ -121,6 +125,28 @@ class Loads(AtDisplay):
         if spec.points == "substitution":
             return f"Load {index}" if index else "Empty"
         return (SHORT if spec.points == "short" else LABELS)[index]
+
+
+def _ask_about_time(job: Reads, event: Event, spec: RunSpec) -> None:
+    """Ask about creep that is read before the load stood for its time.
+
+    Raises
+    ------
+    InputError
+        ``slip.suspected``.
+    """
+    before = job.ledger.readings[spec.id].get(HELD - 1)
+    if not isinstance(spec, LoadRun) or spec.points != "up_down" or before is None:
+        return
+    least = job.settings.number("creep_minutes")
+    stood = (event.when - before.event.when).total_seconds() / 60
+    if event.content.point == HELD and stood < least:
+        raise InputError(
+            "slip.suspected",
+            "data.reading",
+            f"The load stands for {stood:.0f} of {trimmed(least)} min. Keep it?",
+            "Wait, or keep it: how long it stood is on the paper.",
+        )
 
 
 def _parts(

@@ -10,7 +10,7 @@ from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Block, Column, Row, Task
 from calibration.families.loadcells.evidence import CORNERS, corners_of, enough, top_load
 from calibration.families.loadcells.facts import noted, vessel, weights
-from calibration.families.loadcells.kinds import LOADS, words
+from calibration.families.loadcells.kinds import HELD, LOADS, words
 from calibration.families.loadcells.words import COUNTS, FOUND, SEND_SPAN, SEND_ZERO, LoadRun
 from calibration.families.shared.display import as_tables, made, reading, table
 from calibration.kernel.rounding import as_typed, show, trimmed
@@ -51,7 +51,7 @@ def _how(job: Reads, spec: object, place: int) -> str:
             "Take the weights off, fill material until the display shows as much as with them, "
             "then hang the weights again."
         )
-    if spec.points == "up_down" and place == 3:
+    if spec.points == "up_down" and place == HELD:
         minutes = trimmed(job.settings.number("creep_minutes"))
         return f"Leave the load for {minutes} min, then read it again: that is creep."
     return STAND_CLEAR
@@ -115,8 +115,7 @@ def blocks(job: Reads) -> tuple[Block, ...]:
         )
         title = job.ledger.method.run(run).title
         found.append(table(title, ("Corner", "Shows of the load"), cells, figures.marks))
-    counts = _counts(job)
-    return (*found, counts) if counts is not None else tuple(found)
+    return (*found, *_creep(job), *_counts(job))
 
 
 def _enough(job: Reads) -> Block:
@@ -145,7 +144,24 @@ def _enough(job: Reads) -> Block:
     return table("Is the weight heavy enough?", ("", "", ""), cells, marks)  # type: ignore[arg-type]
 
 
-def _counts(job: Reads) -> Block | None:
+def _creep(job: Reads) -> tuple[Block, ...]:
+    """Return for how long the load really stood, and how far it moved; none before it is read."""
+    cells = []
+    for spec in job.ledger.method.runs:
+        taken = job.ledger.readings[spec.id]
+        if not isinstance(spec, LoadRun) or spec.points != "up_down" or HELD not in taken:
+            continue
+        first, last = taken[HELD - 1], taken[HELD]
+        stood = (last.event.when - first.event.when).total_seconds() / 60
+        said = f"{stood:.0f} of {trimmed(job.settings.number('creep_minutes'))} min"
+        if last.event.source == "simulated":
+            said = "as long as the rig says"
+        moved = last.content.reading - first.content.reading
+        cells.append((spec.title, said, f"{as_typed(moved, sign=True)} kg"))
+    return (table("Creep", ("", "The load stood", "Moved"), cells),) if cells else ()
+
+
+def _counts(job: Reads) -> tuple[Block, ...]:
     """Return zero and span of the electronics, found and now; none before they are read again."""
     rows = []
     for name, label in (("zero", "Zero"), ("span", "Span")):
@@ -154,9 +170,8 @@ def _counts(job: Reads) -> Block | None:
         if was is not None and now is not None:
             moved = 100 * (now / was - 1) if was else Decimal(0)
             rows.append((label, as_typed(was), as_typed(now), f"{show(moved, 3, sign=True)} %"))
-    if not rows:
-        return None
-    return table("Electronics, mV/V", ("", "Found", "Now", "Moved"), rows)
+    heads = ("", "Found", "Now", "Moved")
+    return (table("Electronics, mV/V", heads, rows),) if rows else ()
 
 
 def sections(job: Reads) -> dict[str, Any]:
