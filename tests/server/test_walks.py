@@ -6,10 +6,10 @@ By typing they are in tests/server/test_every_end.py, ended in each way.
 from __future__ import annotations
 
 from tests.core.detectors import ANSWERS
+from tests.long import in_long
 from tests.server import detectors, electrodes, families, gcs, mixtures, plant, traces
 from tests.server.base import ApiCase
 from tests.server.walker import RigWalk
-from tests.long import in_long
 from verifyloop.kit.models import Use
 
 TOLD = {
