@@ -54,6 +54,21 @@ class Vessels(Jobs):
             self.tables(visit)["Creep"]["rows"], [["As found", "0 of 10 min", "0.0 kg"]]
         )
 
+    def test_full_read_again_after_it_was_held_leaves_no_creep_until_then(self):
+        visit = VesselVisit()
+        visit.until("as_found")
+        for _ in range(4):
+            visit.step()
+        held = self.blocks(visit)
+        self.assertIn("Creep", held)
+        full = [e for e in visit.events if e.kind == "reading_taken"][2]
+        visit.push("retracted", event=full.id, reason="typed at the wrong place")
+        self.assertNotIn("Creep", self.blocks(visit))
+
+    def blocks(self, visit):
+        """Return titles of what the job shows besides."""
+        return [b.title for b in visit.state().blocks if b.kind == "table"]
+
     def test_an_error_is_said_and_opened_up_in_the_unit_of_the_display(self):
         visit = VesselVisit(asks=True, span_percent=0.6)
         state = visit.until("judge")

@@ -149,7 +149,8 @@ def _creep(job: Reads) -> tuple[Block, ...]:
     cells = []
     for spec in job.ledger.method.runs:
         taken = job.ledger.readings[spec.id]
-        if not isinstance(spec, LoadRun) or spec.points != "up_down" or HELD not in taken:
+        whole = HELD in taken and HELD - 1 in taken
+        if not isinstance(spec, LoadRun) or spec.points != "up_down" or not whole:
             continue
         first, last = taken[HELD - 1], taken[HELD]
         stood = (last.event.when - first.event.when).total_seconds() / 60
