@@ -63,7 +63,8 @@ def outcome(job: Reads) -> Outcome:
     )
     if missing:
         said += f" Not read, as it could not be reached: {missing} of the points."
-    return replace(found, why=f"{found.why} {said}".strip())
+    why = found.why if not found.why or found.why.endswith(".") else f"{found.why}."
+    return replace(found, why=f"{why} {said}".strip() if said else found.why)
 
 
 def _worked_out(job: Reads) -> Outcome:

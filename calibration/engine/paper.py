@@ -216,6 +216,8 @@ def _in_unit(figures: Any, p: PointState, axis: Axis) -> dict[str, str]:
     """Return limit and U in the unit in which the errors of the run are said; none in % of span."""
     if axis.unit == PERCENT:
         return {}
+    if not p.error:
+        return {"limit": "", "uncertainty": ""}
     place = figures.order.index(p.index)
     u = figures.budgets[place].expanded_uncertainty
     return {
@@ -234,17 +236,19 @@ def _certainty(figures: Any, p: PointState) -> dict[str, Any]:
         "reading": content.reading,
         "digital": content.digital,
         "indicated": content.indicated,
+        "ideal": figures.result.points[place].ideal,
     }
+    # What was answered by yes or no is no number.
+    answered = not p.error
     return {
         "uncertainty_percent": significant(budget.expanded_uncertainty, 2) if known else "none",
         "k": f"{budget.k:.2f}" if known else "",
         "decision": OUTCOMES[figures.decisions[place].outcome] if judged else "not judged",
         "probability_outside": p.outside_probability if judged else "",
         "numbers": {
-            **{name: None if v is None else to_float(v) for name, v in numbers.items()},
-            "ideal": to_float(figures.result.points[place].ideal),
-            "error_percent": p.error_percent,
-            "limit_percent": p.limit_percent,
+            **{name: None if v is None or answered else to_float(v) for name, v in numbers.items()},
+            "error_percent": None if answered else p.error_percent,
+            "limit_percent": None if answered else p.limit_percent,
             "uncertainty_percent": budget.expanded_uncertainty if known else None,
             "k": budget.k if known else None,
         },

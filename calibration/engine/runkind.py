@@ -135,6 +135,10 @@ class RunKind:
         """Return the name of a point; empty for its percentage."""
         return ""
 
+    def answer(self, job: Reads, spec: RunSpec, index: int, content: ev.ReadingTaken) -> str:
+        """Return what was read where no figure says it: yes or no; empty where one does."""
+        return ""
+
     def words(self, facts: InstrumentFacts, point: PlannedPoint) -> str:
         """Return what is applied at a point, in words."""
         return f"{trimmed(point.nominal)} {facts.input_unit}"

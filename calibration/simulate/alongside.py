@@ -58,6 +58,10 @@ class Watched:
         """Return how much of the time that has to pass is over, as a share."""
         return 1.0
 
+    def says(self, model: Model, commands: Sequence[Command], t: float) -> bool:
+        """Tell whether there is a value yet."""
+        return True
+
     def seen(
         self, model: Model, commands: Sequence[Command], t: float, seed: int
     ) -> Mapping[str, Any]:

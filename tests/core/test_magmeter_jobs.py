@@ -7,9 +7,11 @@ import json
 from calibration.engine.filed import read as read_file
 from calibration.engine.filed import sheet
 from calibration.families.magmeter.filed import form
+from calibration.families.magmeter.model import MACHINE, MagModel
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.kernel.sheets import table
+from calibration.simulate.commands import Command
 from tests.core import planted_magmeters
 from tests.core.jobs import Jobs
 from tests.core.magmeters import LINES, MagVisit
@@ -55,6 +57,49 @@ class Verified(Jobs):
         names = [x.id for x, m in zip(LINES, marks, strict=True) if m == "outside"]
         self.assertEqual(names, ["b", "c", "g", "j"])
         self.assertIn("6 of 10 lines within", visit.state().judgement.text)
+
+    def test_yes_or_no_is_said_so_and_no_figure_stands_for_it(self):
+        visit = MagVisit()
+        visit.until("tester_run")
+        visit.push("lines_read", step="tester_run", **{**GOOD, "j": "0"})
+        state = visit.state()
+        relay = state.as_found.points[-1]
+        self.assertEqual((relay.reading, relay.error, relay.limit), ("no", "", ""))
+        self.assertEqual(relay.mark, "outside")
+        self.assertEqual(state.as_found.worst, "Alarm relay: no")
+        self.assertIn("Worst: Alarm relay, no.", state.judgement.text)
+        self.assertEqual([(s.id, s.value) for s in state.as_found.stations][1], ("output", "no"))
+        on_paper = self.paper(visit)["as_found"]["points"][-1]
+        self.assertEqual((on_paper["reading"], on_paper["uncertainty"]), ("no", ""))
+        self.assertIsNone(on_paper["numbers"]["reading"])
+        self.assertIsNone(on_paper["numbers"]["error_percent"])
+
+    def test_the_strip_shows_what_is_stored_and_what_the_tester_says(self):
+        visit = MagVisit()
+        visit.until("tester_run")
+        visit.push("lines_read", step="tester_run", **{**GOOD, "g": "4.03"})
+        strip = visit.state().as_found.stations
+        self.assertEqual(
+            [(s.label, s.value, s.unit, s.remark, s.bad) for s in strip],
+            [
+                ("Output at 4 mA, stored", "4", "mA", "±0.02", False),
+                ("Tester says", "4.03", "mA", "", True),
+                ("Of its limit", "150.0", "%", "", False),
+            ],
+        )
+
+    def test_a_line_counts_only_when_all_that_is_averaged_is_that_line(self):
+        """A value is the mean of the last second and two more: none of them from before."""
+        test = Command(t=100.0, kind="tell", setting="test")
+        for n, line in enumerate(LINES):
+            model = MagModel(lines=LINES, shown=n)
+            t = 100.0
+            while MACHINE.held(model, MACHINE.at(model, [test], t)) < 1:
+                t += 0.25
+            window = MACHINE.window(model, [test], t, 7, 3.0)
+            last = MACHINE.live(model, [test], t, 7).digital
+            self.assertEqual({w.digital for w in window}, {last}, line.label)
+            self.assertGreater(last, 0)
 
     def test_what_is_not_whole_is_not_verified(self):
         visit = MagVisit()

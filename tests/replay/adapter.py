@@ -17,6 +17,7 @@ from calibration.engine.certificate import VERDICTS
 from calibration.engine.job import Job
 from calibration.engine.view.runview import run_state
 from calibration.engine.view.state import JobState, RunState
+from calibration.engine.view.verdict import decided
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gases_of, shows
 from calibration.families.gas.view import gas_lines, gas_state
@@ -89,6 +90,10 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         return found
     for name in ("task", "blocks"):
         del found[name]
+    figures = job.figures(found["judgement"]["run"])
+    if figures.decisions:
+        before = decided(job, found["judgement"]["run"], figures)
+        found["judgement"] |= _without(before, "known")
     with exact():
         detector = bool(channels(job.ledger.facts))
         found["gas"] = encode(gas_state(job)) if detector else None

@@ -64,6 +64,7 @@ class OnDisplay:
 
     id: str
     label: str
+    #: empty while there is none yet
     value: str
     unit: str
     steady: bool
@@ -190,6 +191,10 @@ class SimulatedLoop:
     def _held(self, t: float) -> float:
         """Return how much of the time that has to pass is over, as a share."""
         return self.watched.held(self.model, self.commands, t, self.rig.seed)
+
+    def says(self, t: float) -> bool:
+        """Tell whether there is a value yet."""
+        return self.watched.says(self.model, self.commands, t)
 
     def seen(self, t: float) -> Mapping[str, Any]:
         """Return what the rig adds to a reading."""

@@ -148,11 +148,11 @@ def shown_together(job: Job, before: CoreJob, now: datetime) -> tuple[OnDisplay,
     found = []
     for part in along.parts(before, step, 0.0):
         source = source_of(job, before, now, part.run, part.watched)
-        frame = source.frame(source.time_at(now))
+        t = source.time_at(now)
+        frame = source.frame(t)
+        value = frame.digital if source.says(t) else ""
         found.append(
-            OnDisplay(
-                part.name, part.label, frame.digital, part.unit, frame.steady, frame.steady_text
-            )
+            OnDisplay(part.name, part.label, value, part.unit, frame.steady, frame.steady_text)
         )
     return tuple(found)
 

@@ -64,7 +64,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         taken=len(figures.order),
         complete=figures.complete,
         mark=figures.mark,
-        worst=largest(figures, kind.in_input(facts), kind.in_unit),
+        worst=_worst(job, spec, figures),
         fit_zero=result.summary.fit_lower_percent if result else 0.0,
         fit_span=_fit_span(result.summary) if result else 0.0,
         fit_text=_fit_text(figures),
@@ -177,6 +177,9 @@ def _point(
         limit_float = to_float(point.limit_percent)
         share = 100 * (content.applied - facts.input_lower) / facts.transfer.input_span
         position = _along(share, flow)
+        if answer := kind.answer(job, spec, index, content):
+            values = {**dict.fromkeys(values, ""), "reading": answer}
+            error, error_text, limit, error_float = "", "", "", 0.0
     return PointState(
         index=index,
         label=kind.label(job, spec, index)
@@ -202,6 +205,18 @@ def _point(
         limit_percent=limit_float,
         **values,
     )
+
+
+def _worst(job: Job, spec: RunSpec, figures: RunFigures) -> str:
+    """Return the largest error, or the answer that stands for it; empty for none."""
+    kind = job.kind_of(spec)
+    if figures.result is None:
+        return ""
+    index = figures.order[figures.result.summary.worst_point]
+    answer = kind.answer(job, spec, index, figures.taken[index].content)
+    if answer:
+        return f"{kind.label(job, spec, index)}: {answer}"
+    return largest(figures, kind.in_input(figures.facts), kind.in_unit)
 
 
 def _beside(figures: RunFigures, place: int, limit: Decimal) -> str:

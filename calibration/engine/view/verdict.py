@@ -82,16 +82,19 @@ def _causes(figures: RunFigures) -> tuple[CauseState, ...]:
 
 
 def _decision(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
+    """Return how the most critical point is decided; nothing of U where none is known there."""
+    found = decided(job, name, figures)
+    if found.pop("known"):
+        return found
+    return {**dict.fromkeys(found, ""), "rule": found["rule"], "outcome": found["outcome"]}
+
+
+def decided(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
+    """Return the figures of the decision at the most critical point, and whether U is known."""
     rule = RULES[job.settings.rule]
     if not figures.decisions:
-        return {
-            "outcome": "",
-            "rule": rule,
-            "uncertainty": "",
-            "probability_outside": "",
-            "ratio": "",
-            "critical_figure": "",
-        }
+        names = ("outcome", "uncertainty", "probability_outside", "ratio", "critical_figure")
+        return {**dict.fromkeys(names, ""), "rule": rule, "known": ""}
     judged_points = figures.result.points if figures.result else ()
     counted = [i for i, p in enumerate(judged_points) if p.judged] or [0]
     most = max(counted, key=lambda i: _rank(figures, i))
@@ -104,6 +107,7 @@ def _decision(job: Job, name: str, figures: RunFigures) -> dict[str, str]:
         "probability_outside": probability(judged.probability_outside),
         "ratio": f"{judged.ratio:.1f} to 1" if judged.ratio is not None else "",
         "critical_figure": f"{name}.points.{figures.order[most]}.chance",
+        "known": "U" if budget.expanded_uncertainty else "",
     }
 
 

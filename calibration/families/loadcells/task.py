@@ -141,7 +141,7 @@ def _enough(job: Reads) -> Block:
         "within" if of.u_at_capacity <= of.accepted else "outside",
         "within" if of.used_percent <= Decimal(100) else "outside",
     )
-    return table("Is the weight heavy enough?", ("", "", ""), cells, marks)  # type: ignore[arg-type]
+    return table("Is the weight heavy enough?", ("What", "Here", "Against"), cells, marks)  # type: ignore[arg-type]
 
 
 def _creep(job: Reads) -> tuple[Block, ...]:

@@ -6,7 +6,7 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
 from calibration.families.magmeter.facts import meter
-from calibration.families.magmeter.kinds import OUTPUT
+from calibration.families.magmeter.kinds import LINES, OUTPUT
 from calibration.families.magmeter.remedies import TEST
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.rounding import show
@@ -41,4 +41,6 @@ class MagJudge(CauseJudge):
         failed = sum(abs(s) > 100 for s in shares.values())
         said = f"{len(shares) - failed} of {len(shares)} lines within."
         label = meter(job.ledger.facts).lines[worst].label
-        return f"{said} Worst: {label}, {show(abs(shares[worst]), 0)} % of its limit."
+        answer = LINES.answer(job, spec, worst, figures.taken[worst].content)
+        of_limit = answer or f"{show(abs(shares[worst]), 0)} % of its limit"
+        return f"{said} Worst: {label}, {of_limit}."

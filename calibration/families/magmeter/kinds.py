@@ -9,22 +9,24 @@ from decimal import Decimal
 from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.evaluation import RunFigures, weighed
-from calibration.engine.events import Event
+from calibration.engine.events import Event, ReadingTaken
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.slipping import ask_about_slips
+from calibration.engine.view.state import Station
 from calibration.families.magmeter.facts import TestLine, meter, noted, tester
 from calibration.families.magmeter.ledger import judged, part_of, values_of
 from calibration.families.magmeter.naming import Line, Tested, causes_of
 from calibration.families.magmeter.remedies import REMEDIES
-from calibration.families.magmeter.words import ROLE, RUN_FIELDS
+from calibration.families.magmeter.words import ROLE, RUN_FIELDS, limit_of
 from calibration.families.shared.apart import told
-from calibration.families.shared.display import AtDisplay, point
+from calibration.families.shared.display import AtDisplay, point, station
 from calibration.families.shared.naming import sure
 from calibration.kernel.numbers import HUNDRED, to_float
+from calibration.kernel.rounding import as_typed, show, trimmed
 from calibration.runs.points import PlannedPoint
 
 #: Currents at which the control room is read. [mA]
@@ -81,6 +83,46 @@ class TesterLines(AtDisplay):
     def label(self, job: Reads, spec: RunSpec, index: int) -> str:
         """Return the name of a line."""
         return meter(job.ledger.facts).lines[index].label
+
+    def answer(self, job: Reads, spec: RunSpec, index: int, content: ReadingTaken) -> str:
+        """Return yes or no where that is what a line says."""
+        if meter(job.ledger.facts).lines[index].kind != "yes_no":
+            return ""
+        return "no" if content.reading else "yes"
+
+    def stations(
+        self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
+    ) -> tuple[Station, ...]:
+        """Return what is stored, what the tester says, and which share of the limit that is."""
+        line, taken = meter(job.ledger.facts).lines[index], figures.taken[index]
+        said = values_of(job.ledger, taken.event.content)[line.id]
+        off, answer = taken.content.reading, self.answer(job, spec, index, taken.content)
+        bad = abs(off) > HUNDRED
+        return (
+            station(
+                "applied",
+                label=f"{line.label}, stored",
+                value="yes" if answer else trimmed(line.reference),
+                unit=line.unit,
+                remark="" if answer else limit_of(line),
+            ),
+            station(
+                "output",
+                label="Tester says",
+                value=answer or as_typed(said),
+                unit=line.unit,
+                bad=bad,
+            ),
+            *(
+                ()
+                if answer
+                else (
+                    station(
+                        f"{figure}.whole", label="Of its limit", value=show(abs(off), 1), unit="%"
+                    ),
+                )
+            ),
+        )
 
 
 def _parts(line: TestLine, u_percent: Decimal) -> tuple[Contribution, ...]:

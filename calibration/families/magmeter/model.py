@@ -18,6 +18,8 @@ from calibration.simulate.noise import gaussian
 
 #: One line takes the tester so long. [s]
 LINE_S = 6.0
+#: A line that was read stands so long before it counts. [s]
+STANDS_S = 4.0
 COPPER = 0.00393
 #: A sound insulation, and what a line of yes or no says. [MΩ]
 SOUND_MOHM, YES = 2000.0, 1.0
@@ -130,7 +132,12 @@ def shown(model: MagModel, state: _State, n: int, seed: int) -> float:
 def _held(model: MagModel, state: _State) -> float:
     if model.at_ma is not None:
         return min(1.0, (state.t - state.since) / 3.0)
-    return min(1.0, (state.t - state.since) / (LINE_S * (model.shown + 1)))
+    return min(1.0, (state.t - state.since) / (LINE_S * (model.shown + 1) + STANDS_S))
+
+
+def read_at(model: MagModel, state: _State) -> bool:
+    """Tell whether the tester has read the line that is looked at."""
+    return state.t - state.since >= LINE_S * (model.shown + 1)
 
 
 def _shows(model: MagModel, state: _State, seed: int) -> Live:
@@ -140,8 +147,8 @@ def _shows(model: MagModel, state: _State, seed: int) -> Live:
         value = fixed(lost or (model.at_ma or 12.0) + model.output_ma, 3)
     else:
         line = model.lines[model.shown]
-        over = _held(model, state) >= 1
-        value = fixed(shown(model, state, model.shown, seed) if over else 0.0, places(line))
+        said = shown(model, state, model.shown, seed) if read_at(model, state) else 0.0
+        value = fixed(said, places(line))
     return Live(
         t=state.t, target=applied, applied=applied, digital=value, output=value, indicated=value
     )

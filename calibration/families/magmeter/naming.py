@@ -60,6 +60,8 @@ def causes_of(seen: Tested) -> tuple[Cause, ...]:
 
 def _of(seen: Tested, line: Line) -> tuple[Cause, ...]:
     said = f"{line.label}: {line.share:+.0f} % of its limit."
+    if line.kind == "yes_no":
+        said = f"{line.label}: no."
     if line.part == "coil":
         return _coil(seen, line, said)
     if line.part == "electrode":

@@ -34,6 +34,12 @@ class LineWatched(MachineWatched):
         """Return the meter with this line shown."""
         return replace(model, shown=self.line) if isinstance(model, MagModel) else model
 
+    def says(self, model: Model, commands: Sequence[Command], t: float) -> bool:
+        """Tell whether the tester has come to this line."""
+        return isinstance(model, MagModel) and own.read_at(
+            model, self.machine.at(model, commands, t)
+        )
+
     def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...] | None:
         """Return nothing: a line has no loop."""
         return None

@@ -7,10 +7,10 @@ from typing import Any
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Block, Column, Mark, Push, Row, Sent, Task
-from calibration.families.magmeter.facts import meter
+from calibration.families.magmeter.facts import TestLine, meter
 from calibration.families.magmeter.kinds import OUTPUT
 from calibration.families.magmeter.ledger import judged, order_of, part_of, values_of
-from calibration.families.magmeter.words import Plugging, Testing, plugs
+from calibration.families.magmeter.words import Plugging, Testing, limit_of, plugs
 from calibration.families.shared.display import as_tables, made, reading, table
 from calibration.kernel.rounding import as_typed, show, trimmed
 
@@ -91,15 +91,15 @@ def _lines(job: Reads, step: Step) -> Task:
     )
 
 
-def _row(line: Any) -> str:
-    stored = f"{trimmed(line.reference)} {line.unit}".strip()
-    how = {
-        "percent": f"{stored} ±{trimmed(line.limit_percent)} %",
-        "absolute": f"{stored} ±{trimmed(line.limit)}" if line.limit is not None else stored,
-        "at_least": f"at least {stored}",
-        "yes_no": "1 is yes",
-    }
-    return f"{line.label}: {how[line.kind]}"
+def _row(line: TestLine) -> str:
+    stored, limit = f"{trimmed(line.reference)} {line.unit}".strip(), limit_of(line)
+    if line.kind == "yes_no":
+        return f"{line.label}: 1 is yes"
+    return (
+        f"{line.label}: {limit} {stored}"
+        if line.kind == "at_least"
+        else (f"{line.label}: {stored} {limit}".rstrip())
+    )
 
 
 def heading(job: Reads, step: Step) -> tuple[str, str] | None:
@@ -130,16 +130,19 @@ def blocks(job: Reads) -> tuple[Block, ...]:
     values = values_of(job.ledger, every[-1][1])
     cells, marks = [], []
     for line, out in zip(meter(job.ledger.facts).lines, judged(job.ledger, values), strict=True):
+        yes_no = line.kind == "yes_no"
         said = f"{as_typed(values[line.id])} {line.unit}".strip()
+        if yes_no:
+            said = "yes" if out.passed else "no"
         if out.at_20_c is not None:
             said += f" ({show(out.at_20_c, 2)} at 20 °C)"
         share = out.share_of_limit_percent
         cells.append(
             (
                 line.label,
-                _row(line).partition(": ")[2],
+                "yes" if yes_no else _row(line).partition(": ")[2],
                 said,
-                f"{show(share, 0)} %" if share is not None else "yes" if out.passed else "no",
+                f"{show(share, 0)} %" if share is not None else "",
             )
         )
         marks.append("within" if out.passed else "outside")

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from calibration.engine.method import Step
-from calibration.families.magmeter.facts import MagMeter
+from calibration.families.magmeter.facts import MagMeter, TestLine
+from calibration.kernel.rounding import trimmed
 
 ROLE = "tester"
 #: Where the liquid is written down, and where the tester says how warm the coil is.
@@ -24,6 +25,15 @@ class Plugging(Step):
 @dataclass(frozen=True, kw_only=True)
 class Testing(Step):
     """The tester goes through its lines."""
+
+
+def limit_of(line: TestLine) -> str:
+    """Return how far a line may be off what is stored, in words; empty for yes or no."""
+    if line.kind == "percent":
+        return f"±{trimmed(line.limit_percent)} %"
+    if line.kind == "absolute":
+        return f"±{trimmed(line.limit)}" if line.limit is not None else ""
+    return "at least" if line.kind == "at_least" else ""
 
 
 @dataclass(frozen=True)

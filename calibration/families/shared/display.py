@@ -70,14 +70,14 @@ class AtDisplay(RunKind):
         error = show_as_read(point.error, point.limit, point.reading)
         fine = max(decimals_of(content.reading), min(2, decimals_of(point.applied)))
         return (
-            _station(
+            station(
                 f"{figure}.applied",
                 label=self.source,
                 value=as_typed(content.applied),
                 unit=unit,
                 remark=f"{show(percent, 2)} % of range",
             ),
-            _station(
+            station(
                 f"{figure}.output",
                 label="Display",
                 value=as_typed(content.reading),
@@ -85,7 +85,7 @@ class AtDisplay(RunKind):
                 expected=show(point.ideal, fine),
                 bad=figures.marks[place] == "outside",
             ),
-            _station(
+            station(
                 f"{figure}.whole",
                 label="Error",
                 value=error,
@@ -95,10 +95,11 @@ class AtDisplay(RunKind):
         )
 
 
-def _station(figure: str, **more: Any) -> Station:
-    """Return a station, named as the last part of its figure."""
+def station(figure: str, **more: Any) -> Station:
+    """Return a station, named as the last part of its figure; a bare name has no figure."""
     plain = {"expected": "", "error": "", "bad": False, "remark": ""}
-    return Station(id=figure.rpartition(".")[2], figure=figure, **{**plain, **more})
+    run, _, name = figure.rpartition(".")
+    return Station(id=name, figure=figure if run else "", **{**plain, **more})
 
 
 def made(**more: Any) -> Task:

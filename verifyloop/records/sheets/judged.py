@@ -54,6 +54,8 @@ def _rule(j: dict[str, Any]) -> list[str]:
             f"95.45 %), limit to U {j['accuracy_ratio']}, probability of being outside the limit "
             f"there: {j['probability_outside']}."
         )
+    else:
+        rule += " No uncertainty is known at the most critical point."
     return [rule, f"Adjusting: {j['adjusting']}."]
 
 

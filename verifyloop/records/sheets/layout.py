@@ -133,7 +133,7 @@ def table(
     ]
     total = sum(widths)
     made = Table(
-        [[plain(h) for h in header], *body],
+        [["\n".join(plain(line) for line in h.split("\n")) for h in header], *body],
         colWidths=[w / total * WIDTH for w in widths],
         repeatRows=1,
         hAlign="LEFT",

@@ -53,7 +53,10 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
     points = run["points"]
     # The points of a detector are its gases; one or two of them make no picture.
     gas = not any(p["nominal_percent"][:1].isdigit() for p in points)
-    columns = [("Applied", "applied", unit_in), ("Ideal", "ideal", unit_out)]
+    columns = [("Applied", "applied", unit_in)]
+    # A display in the unit of what is applied ought to show just that.
+    if unit_in != unit_out or not any("uncertainty" in p for p in points):
+        columns.append(("Ideal", "ideal", unit_out))
     if any(p["digital"] for p in points):
         columns.append(("Digital", "digital", unit_in))
     columns.append(("Read", "reading", unit_out))
@@ -62,7 +65,7 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
     errors = _errors(run)
     header = [
         "Point",
-        *[f"{label} {unit}" for label, _, unit in columns],
+        *[f"{label}\n{unit}" for label, _, unit in columns],
         *[label for label, _, _ in errors],
         "k",
         "Verdict",
@@ -102,13 +105,13 @@ def _errors(run: dict[str, Any]) -> list[tuple[str, str, int]]:
     unit = run["error_unit"]
     if any("uncertainty" in p for p in run["points"]):
         names = (("Error", "error"), ("Limit ±", "limit"), ("U", "uncertainty"))
-        return [(f"{name} {unit}", key, 21) for name, key in names]
+        return [(f"{name}\n{unit}", key, 21) for name, key in names]
     percent = [
-        ("Error %", "error_percent", 16),
-        ("Limit %", "limit_percent", 16),
-        ("U %", "uncertainty_percent", 14),
+        ("Error\n%", "error_percent", 16),
+        ("Limit\n%", "limit_percent", 16),
+        ("U\n%", "uncertainty_percent", 14),
     ]
-    return [(f"Error {unit}", "error", 17), *percent] if unit != "%" else percent
+    return [(f"Error\n{unit}", "error", 17), *percent] if unit != "%" else percent
 
 
 def _decided(points: list[dict[str, Any]]) -> str:

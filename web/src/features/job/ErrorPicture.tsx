@@ -18,8 +18,8 @@ type Props = { run: RunState; before?: RunState; current: boolean };
 /** Error against range: corridor of the tolerance, up and down told apart by where they point. */
 export function ErrorPicture({ run, before, current }: Props) {
   const { ref, width: W, height: H } = useSize<HTMLDivElement>(440, 330);
-  const taken = run.points.filter((p) => p.event);
-  const earlier = before?.points.filter((p) => p.event) ?? [];
+  const taken = run.points.filter((p) => p.error);
+  const earlier = before?.points.filter((p) => p.error) ?? [];
   const bound = Math.max(...run.points.map((p) => p.limit_percent));
   const along = alongOf(run);
   const edge = limitAlong(run.points, along);

@@ -46,10 +46,15 @@ export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
         </p>
       )}
       <p className="mt-1 text-[13.5px] text-muted">
-        {j.rule}, U {j.uncertainty}, limit to U {j.ratio};{" "}
-        <Figure name={j.critical_figure} className="underline">
-          probability of being outside {j.probability_outside}
-        </Figure>
+        {!j.uncertainty && `${j.rule}; no U is known there.`}
+        {j.uncertainty && (
+          <>
+            {j.rule}, U {j.uncertainty}, limit to U {j.ratio};{" "}
+            <Figure name={j.critical_figure} className="underline">
+              probability of being outside {j.probability_outside}
+            </Figure>
+          </>
+        )}
       </p>
       {run.characteristics.length > 0 && (
         <p className="mt-1 flex flex-wrap gap-x-3 text-[13.5px] text-muted">

@@ -13,9 +13,11 @@ type Props = {
 export function PointTable({ job, run, chosen, onChoose }: Props) {
   // What the control room adds gets a column of its own where that is what is outside.
   const behind = run.points.some((p) => p.beside);
+  // A display in the unit of what is applied ought to show just that.
+  const ideal = run.input_unit !== run.output_unit;
   const heads = [
     `Applied ${run.input_unit}`,
-    `Ideal ${run.output_unit}`,
+    ...(ideal ? [`Ideal ${run.output_unit}`] : []),
     `Read ${run.output_unit}`,
     `Error ${run.error_unit}`,
     ...(behind ? ["Shown %"] : []),
@@ -67,13 +69,16 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                 </button>
               </td>
               <td className="pl-2 text-right whitespace-nowrap">
-                {p.applied || p.stands_for || p.target}
+                {p.event && !p.error ? "" : p.applied || p.stands_for || p.target}
               </td>
-              <td className="pl-2 text-right">
-                {p.ideal && <Figure name={`${run.id}.points.${p.index}.ideal`}>{p.ideal}</Figure>}
-              </td>
+              {ideal && (
+                <td className="pl-2 text-right">
+                  {p.ideal && <Figure name={`${run.id}.points.${p.index}.ideal`}>{p.ideal}</Figure>}
+                </td>
+              )}
               <td className="pl-2 text-right">{p.reading}</td>
               <td className="pl-2 text-right whitespace-nowrap">
+                {p.event && !p.error && <Mark mark={p.mark} className="align-[-2px]" />}
                 {p.error && (
                   <Figure
                     name={`${run.id}.points.${p.index}.error`}

@@ -12,7 +12,7 @@ export function MainButton({ onClick, busy = false, children }: Props) {
       data-main="true"
       autoFocus
       aria-disabled={busy}
-      className="sticky bottom-0 z-[1] flex w-full items-center justify-center gap-3 aria-disabled:opacity-60"
+      className="sticky bottom-0 z-[1] flex w-full items-center justify-center gap-3"
       onClick={(event) => {
         if (deliberate(event) && !busy) onClick();
       }}
