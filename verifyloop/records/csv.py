@@ -59,7 +59,10 @@ def as_csv(certificate: dict[str, Any]) -> str:
                     p["nominal_percent"],
                     p["direction"],
                     p["cycle"],
-                    *(_plain(p[k]) for k in ("applied", "ideal", "reading")),
+                    _plain(p["applied"]),
+                    _plain(p["ideal"]),
+                    # Yes or no is no reading; the mark says which.
+                    "" if p["numbers"]["reading"] is None else _plain(p["reading"]),
                     *(_plain(p[k]) for k in ("digital", "indicated")),
                     _plain(p["error_percent"]),
                     _plain(p["limit_percent"]).lstrip("±"),
