@@ -11,14 +11,24 @@ unexport PYTHONDONTWRITEBYTECODE
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: demo demo-fresh test long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
+.PHONY: start demo demo-fresh test long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
 
+SERVE = exec $(PY) -m waitress --host $(HOST) --port $(PORT) --threads 6 verifyloop.wsgi:application
+# The made-up works keep their data apart from any plant's own.
+DEMO := var/demo
+
+# A plant's own data, in var or where VERIFYLOOP_DATA says.
+start: $(B)/python $(B)/web
+	@$(PY) manage.py start --address http://$(HOST):$(PORT)
+	@$(SERVE)
+
+demo: export VERIFYLOOP_DATA = $(DEMO)
 demo: $(B)/python $(B)/web
 	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
-	@exec $(PY) -m waitress --host $(HOST) --port $(PORT) --threads 6 verifyloop.wsgi:application
+	@$(SERVE)
 
 demo-fresh: $(B)/python
-	rm -rf var/verifyloop.sqlite3*
+	rm -rf $(DEMO)/verifyloop.sqlite3*
 	@$(MAKE) --no-print-directory demo
 
 test:

@@ -55,6 +55,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "verifyloop.register.who.WhoMiddleware",
+    "verifyloop.plant.zone.ZoneMiddleware",
     "verifyloop.api.edge.EdgeMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -112,6 +113,13 @@ SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.PBKDF2PasswordHasher"]
+_RULES = "django.contrib.auth.password_validation."
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": _RULES + "MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": _RULES + "UserAttributeSimilarityValidator"},
+    {"NAME": _RULES + "CommonPasswordValidator"},
+    {"NAME": _RULES + "NumericPasswordValidator"},
+]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
 WEB_DIST = BASE_DIR / "web" / "dist"

@@ -23,7 +23,14 @@ from verifyloop.api.main import api
 from verifyloop.work.models import Event, Job
 
 #: Open to everybody: whether somebody is signed in, signing in or out, and a published schema.
-OPEN = ("/api/session", "/api/records/certificate.schema.json")
+#: What is asked before anybody is signed in; a key or a link is asked for instead.
+OPEN = (
+    "/api/session",
+    "/api/records/certificate.schema.json",
+    "/api/site/choices",
+    "/api/site/start",
+    "/api/people/welcome/{token}",
+)
 PATHS = ("no-such-thing", "%00", "..%2F..%2Fetc", "9" * 300, "ü", "' OR 1=1 --", " ")
 QUERIES = ("", "\x00", "-1", "1e9", "9" * 40, "ü", "' OR 1=1 --", "[]")
 BODIES = (
@@ -78,6 +85,8 @@ class AtTheDoor(ApiCase):
             "round_id": "1",
             "proposal": "1",
             "name": "loop.supply",
+            "username": "ben",
+            "token": "x",
         }
 
     def filled(self, path, **other):
@@ -195,6 +204,8 @@ class Fuzz(ApiCase):
             "round_id": "1",
             "proposal": "1",
             "name": "loop.supply",
+            "username": "ben",
+            "token": "x",
         }
         self.roles = {name: self.client_of(name) for name in ("ana", "pia", "rea")}
         self.roles["nobody"] = Client(enforce_csrf_checks=True)

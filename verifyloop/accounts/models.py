@@ -1,4 +1,4 @@
-"""People who sign in."""
+"""People who sign in, and the links by which they set their password."""
 
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
@@ -20,7 +20,10 @@ class User(Kept, AbstractUser):
         TECHNICIAN = "technician"
         REVIEWER = "reviewer"
         PLANNER = "planner"
+        ADMINISTRATOR = "administrator"
+        READ_ONLY = "read-only"
 
+    #: the Django group of the same name is kept in step by ``people``
     role = models.CharField(max_length=20, choices=Role.choices, default=Role.TECHNICIAN)
 
     objects = People()
@@ -29,3 +32,18 @@ class User(Kept, AbstractUser):
     def display_name(self) -> str:
         """Return the name that appears on records."""
         return self.get_full_name() or self.username
+
+
+class OneTimeLink(Kept):
+    """A link that sets a password once: for somebody new, or for one who forgot theirs."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="links")
+    #: SHA-256 of what stands in the link; the link itself is not kept
+    digest = models.CharField(max_length=64, unique=True)
+    made_by = models.CharField(max_length=120)
+    made_at = models.DateTimeField()
+    expires_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"link of {self.user.username}"

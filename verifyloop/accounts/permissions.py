@@ -15,6 +15,10 @@ ALLOWED: dict[str, tuple[str, ...]] = {
     "instrument.plan": ("planner",),
     "bench.tables": ("planner",),
     "method.change": ("planner",),
+    "plant.setup": ("planner",),
+    "kit.setup": ("planner",),
+    "people.manage": ("planner", "administrator"),
+    "site.change": ("planner", "administrator"),
 }
 WORDS = {
     "job.open": "open a job",
@@ -28,6 +32,10 @@ WORDS = {
     "instrument.plan": "move a due date",
     "bench.tables": "change the site's tables",
     "method.change": "change a method or its limits",
+    "plant.setup": "set up instruments and areas",
+    "kit.setup": "set up references and gas",
+    "people.manage": "invite people or change their roles",
+    "site.change": "change what is said of the site",
 }
 
 

@@ -11,12 +11,14 @@ from verifyloop.api import (
     kit,
     methods,
     operations,
+    people,
     plans,
     proposals,
     records,
     rigs,
     rounds,
     session,
+    site,
     today,
 )
 from verifyloop.api.described import DescribedAPI
@@ -47,3 +49,5 @@ api.add_router("/rounds", rounds.router)
 api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)
+api.add_router("/site", site.router)
+api.add_router("/people", people.router)

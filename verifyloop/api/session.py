@@ -13,6 +13,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import codes_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotAllowed
+from verifyloop.plant.start import is_empty
 
 router = Router(tags=["session"])
 
@@ -31,6 +32,8 @@ class SessionOut(Schema):
 
     csrf_token: str
     user: Me | None
+    #: nobody is there yet: the site is to be started
+    empty: bool
 
 
 class SignIn(Schema):
@@ -40,18 +43,19 @@ class SignIn(Schema):
     password: str
 
 
-def _out(request: HttpRequest) -> SessionOut:
+def session_out(request: HttpRequest) -> SessionOut:
+    """Return who is signed in."""
     user = request.user
     me = None
     if isinstance(user, User):
         me = Me(username=user.username, name=user.display_name, role=user.role, can=codes_of(user))
-    return SessionOut(csrf_token=get_token(request), user=me)
+    return SessionOut(csrf_token=get_token(request), user=me, empty=me is None and is_empty())
 
 
 @router.get("", response=SessionOut, auth=None, operation_id="getSession")
 def get_session(request: HttpRequest) -> SessionOut:
     """Tell who is signed in."""
-    return _out(request)
+    return session_out(request)
 
 
 @router.post("", response={200: SessionOut, PROBLEMS: Problem}, auth=None, operation_id="signIn")
@@ -70,11 +74,11 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
             "password",
         )
     login(request, user)
-    return _out(request)
+    return session_out(request)
 
 
 @router.delete("", response={200: SessionOut, PROBLEMS: Problem}, operation_id="signOut")
 def sign_out(request: HttpRequest) -> SessionOut:
     """End the session."""
     logout(request)
-    return _out(request)
+    return session_out(request)

@@ -17,6 +17,7 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.rigs import Model
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
+from verifyloop.accounts.people import role_is
 from verifyloop.demo import gas
 from verifyloop.demo.detectors import Detector
 from verifyloop.demo.device import Device
@@ -54,7 +55,7 @@ BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
 @transaction.atomic
 def build(now: datetime) -> None:
     """Make the whole works, ending at ``now``."""
-    Site.objects.create(name=SITE, laboratory=LABORATORY, address=ADDRESS)
+    Site.objects.create(name=SITE, laboratory=LABORATORY, address=ADDRESS, demo=True)
     people = _people()
     _kit(now.date())
     gas.shelf(now.date())
@@ -90,6 +91,7 @@ def _people() -> dict[str, User]:
         user = User(username=username, first_name=first, last_name=last, role=role)
         user.set_password(PASSWORD)
         user.save()
+        role_is(user, role)
         found[username] = user
     return found
 

@@ -20,6 +20,14 @@ class Site(Kept):
     address = models.CharField(max_length=240, blank=True)
     #: for whom the work is done, where that is not the site itself
     customer = models.CharField(max_length=120, blank=True)
+    #: in which days and hours are said; that of the server where it is empty
+    time_zone = models.CharField(max_length=60, blank=True)
+    #: by which lists are written, and read where a number could be meant in two ways
+    decimal_sign = models.CharField(max_length=1, default=".")
+    #: by quantity the unit that a new instrument begins with
+    units = models.JSONField(default=dict, blank=True)
+    #: filled by the demo alone, and never with anything else
+    demo = models.BooleanField(default=False)
 
     def __str__(self) -> str:
         return self.name

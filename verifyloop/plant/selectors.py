@@ -49,9 +49,15 @@ def due_until(day: date) -> QuerySet[Instrument]:
 
 def site_facts() -> dict[str, str]:
     """Return what a paper says of the laboratory; empty where the site has not said it."""
-    site = Site.objects.order_by("pk").first() or Site()
+    site = site_now() or Site()
     names = ("name", "laboratory", "address", "customer")
-    return {**{name: getattr(site, name) for name in names}, "time_zone": settings.TIME_ZONE}
+    zone = site.time_zone or settings.TIME_ZONE
+    return {**{name: getattr(site, name) for name in names}, "time_zone": zone}
+
+
+def site_now() -> Site | None:
+    """Return the site; none before it was made."""
+    return Site.objects.order_by("pk").first()
 
 
 def out_of_service() -> QuerySet[Instrument]:

@@ -53,6 +53,13 @@ def register(model: type[models.Model], keys: Iterable[Any]) -> None:
             book.write("row", subject, row)
 
 
+def version_of(row: models.Model) -> str:
+    """Return a short mark of a row as it is: another one says that it was changed."""
+    values = {f.attname: getattr(row, f.attname) for f in row._meta.concrete_fields}
+    said = canonical(row_of(type(row), values))
+    return hashlib.sha256(said.encode()).hexdigest()[:16]
+
+
 M = TypeVar("M", bound=models.Model)
 
 

@@ -1808,6 +1808,114 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/people": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get People
+     * @description Return who may sign in.
+     */
+    get: operations["getPeople"];
+    put?: never;
+    /**
+     * Invite
+     * @description Make an account, and the link by which its person sets a password.
+     */
+    post: operations["invite"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/me/password": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Change Password
+     * @description Set one's own password; other sessions of the same person end.
+     */
+    post: operations["changePassword"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/welcome/{token}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Welcome
+     * @description Tell whose link it is.
+     */
+    get: operations["getWelcome"];
+    put?: never;
+    /**
+     * Accept
+     * @description Set a password by a link, and sign in.
+     */
+    post: operations["acceptLink"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/{username}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Put Person
+     * @description Change a role, or end or begin somebody; nobody is deleted.
+     */
+    put: operations["putPerson"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/people/{username}/link": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * New Link
+     * @description Make a new link for somebody who forgot their password.
+     */
+    post: operations["newLink"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/records": {
     parameters: {
       query?: never;
@@ -2135,6 +2243,70 @@ export interface paths {
      * @description End the session.
      */
     delete: operations["signOut"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/site": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Site
+     * @description Return what is said of the site.
+     */
+    get: operations["getSite"];
+    /**
+     * Put Site
+     * @description Change what is said of the site.
+     */
+    put: operations["changeSite"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/site/choices": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Choices
+     * @description Return time zones and units to choose from.
+     */
+    get: operations["getSiteChoices"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/site/start": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Start Site
+     * @description Make the site and its first planner, who is signed in at once; once only.
+     */
+    post: operations["startSite"];
+    delete?: never;
     options?: never;
     head?: never;
     patch?: never;
@@ -3102,6 +3274,25 @@ export interface components {
       };
     };
     /**
+     * FirstPerson
+     * @description The first planner.
+     */
+    FirstPerson: {
+      /**
+       * Email
+       * @default
+       */
+      email: string;
+      /** First Name */
+      first_name: string;
+      /** Last Name */
+      last_name: string;
+      /** Password */
+      password: string;
+      /** Username */
+      username: string;
+    };
+    /**
      * FormOut
      * @description One calculator: its form and what is said about it.
      */
@@ -3594,6 +3785,17 @@ export interface components {
       value: string;
     };
     /**
+     * LinkOut
+     * @description A link that is shown once: nobody can look it up again.
+     */
+    LinkOut: {
+      /** Days */
+      days: number;
+      /** Path */
+      path: string;
+      person: components["schemas"]["PersonOut"];
+    };
+    /**
      * LogLine
      * @description One event in words.
      */
@@ -3684,6 +3886,14 @@ export interface components {
       method: string;
       /** Reason */
       reason: string;
+    };
+    /**
+     * NewPassword
+     * @description A password to be set.
+     */
+    NewPassword: {
+      /** Password */
+      password: string;
     };
     /**
      * OfJob
@@ -3968,6 +4178,16 @@ export interface components {
       password: string;
     };
     /**
+     * PasswordChange
+     * @description One's own password, before and from now on.
+     */
+    PasswordChange: {
+      /** New */
+      new: string;
+      /** Old */
+      old: string;
+    };
+    /**
      * PastOut
      * @description A signed job of the instrument.
      */
@@ -4007,6 +4227,74 @@ export interface components {
       signed_by: string;
       /** Status */
       status: string;
+    };
+    /**
+     * PeopleOut
+     * @description All accounts, and the roles there are.
+     */
+    PeopleOut: {
+      /** People */
+      people: components["schemas"]["PersonOut"][];
+      /** Roles */
+      roles: string[];
+    };
+    /**
+     * PersonChange
+     * @description What is changed of somebody, and the state that was read before.
+     */
+    PersonChange: {
+      /** Active */
+      active: boolean;
+      /**
+       * Email
+       * @default
+       */
+      email: string;
+      /** Role */
+      role: string;
+      /** Version */
+      version: string;
+    };
+    /**
+     * PersonIn
+     * @description Somebody new.
+     */
+    PersonIn: {
+      /**
+       * Email
+       * @default
+       */
+      email: string;
+      /** First Name */
+      first_name: string;
+      /** Last Name */
+      last_name: string;
+      /** Role */
+      role: string;
+      /** Username */
+      username: string;
+    };
+    /**
+     * PersonOut
+     * @description One account.
+     */
+    PersonOut: {
+      /** Active */
+      active: boolean;
+      /** Email */
+      email: string;
+      /** Last Seen */
+      last_seen: string;
+      /** Name */
+      name: string;
+      /** Ready */
+      ready: boolean;
+      /** Role */
+      role: string;
+      /** Username */
+      username: string;
+      /** Version */
+      version: string;
     };
     /**
      * PlaceIn
@@ -4678,6 +4966,8 @@ export interface components {
     SessionOut: {
       /** Csrf Token */
       csrf_token: string;
+      /** Empty */
+      empty: boolean;
       user: components["schemas"]["Me"] | null;
     };
     /**
@@ -4753,6 +5043,142 @@ export interface components {
       left: string[];
       /** Signed */
       signed: string[];
+    };
+    /**
+     * SiteChange
+     * @description The site as it is to be, and the state that was read before.
+     */
+    SiteChange: {
+      /**
+       * Address
+       * @default
+       */
+      address: string;
+      /**
+       * Customer
+       * @default
+       */
+      customer: string;
+      /**
+       * Decimal Sign
+       * @default .
+       */
+      decimal_sign: string;
+      /**
+       * Laboratory
+       * @default
+       */
+      laboratory: string;
+      /** Name */
+      name: string;
+      /**
+       * Time Zone
+       * @default UTC
+       */
+      time_zone: string;
+      /**
+       * Units
+       * @default {}
+       */
+      units: {
+        [key: string]: string;
+      };
+      /** Version */
+      version: string;
+    };
+    /**
+     * SiteChoices
+     * @description What may be chosen.
+     */
+    SiteChoices: {
+      /** Units */
+      units: components["schemas"]["UnitChoice"][];
+      /** Zones */
+      zones: string[];
+    };
+    /**
+     * SiteIn
+     * @description What is said of the site.
+     */
+    SiteIn: {
+      /**
+       * Address
+       * @default
+       */
+      address: string;
+      /**
+       * Customer
+       * @default
+       */
+      customer: string;
+      /**
+       * Decimal Sign
+       * @default .
+       */
+      decimal_sign: string;
+      /**
+       * Laboratory
+       * @default
+       */
+      laboratory: string;
+      /** Name */
+      name: string;
+      /**
+       * Time Zone
+       * @default UTC
+       */
+      time_zone: string;
+      /**
+       * Units
+       * @default {}
+       */
+      units: {
+        [key: string]: string;
+      };
+    };
+    /**
+     * SiteOut
+     * @description The site as it is, with the mark of this state of it.
+     */
+    SiteOut: {
+      /**
+       * Address
+       * @default
+       */
+      address: string;
+      /**
+       * Customer
+       * @default
+       */
+      customer: string;
+      /**
+       * Decimal Sign
+       * @default .
+       */
+      decimal_sign: string;
+      /** Demo */
+      demo: boolean;
+      /**
+       * Laboratory
+       * @default
+       */
+      laboratory: string;
+      /** Name */
+      name: string;
+      /**
+       * Time Zone
+       * @default UTC
+       */
+      time_zone: string;
+      /**
+       * Units
+       * @default {}
+       */
+      units: {
+        [key: string]: string;
+      };
+      /** Version */
+      version: string;
     };
     /**
      * Sketch
@@ -4846,6 +5272,16 @@ export interface components {
       tag: string;
       /** Text */
       text: string;
+    };
+    /**
+     * StartIn
+     * @description The key from the console, the site, and its first planner.
+     */
+    StartIn: {
+      /** Key */
+      key: string;
+      person: components["schemas"]["FirstPerson"];
+      site: components["schemas"]["SiteIn"];
     };
     /**
      * Station
@@ -5135,6 +5571,18 @@ export interface components {
       waits_for: string;
     };
     /**
+     * UnitChoice
+     * @description The units that may be preferred for a quantity.
+     */
+    UnitChoice: {
+      /** Quantity */
+      quantity: string;
+      /** Units */
+      units: string[];
+      /** Usual */
+      usual: string;
+    };
+    /**
      * UnitOut
      * @description One unit in the base unit of its kind.
      */
@@ -5177,6 +5625,16 @@ export interface components {
       total: string;
       /** Uses */
       uses: components["schemas"]["UseOut"][];
+    };
+    /**
+     * WelcomeOut
+     * @description Whose link it is.
+     */
+    WelcomeOut: {
+      /** Name */
+      name: string;
+      /** Username */
+      username: string;
     };
     /**
      * Why
@@ -12824,6 +13282,296 @@ export interface operations {
       };
     };
   };
+  getPeople: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeopleOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  invite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PersonIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinkOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  changePassword: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PasswordChange"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SessionOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getWelcome: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        token: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WelcomeOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  acceptLink: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        token: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewPassword"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SessionOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  putPerson: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        username: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PersonChange"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PersonOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  newLink: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        username: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinkOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   findRecords: {
     parameters: {
       query?: {
@@ -13558,6 +14306,166 @@ export interface operations {
       cookie?: never;
     };
     requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SessionOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getSite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SiteOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  changeSite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SiteChange"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SiteOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getSiteChoices: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SiteChoices"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  startSite: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StartIn"];
+      };
+    };
     responses: {
       /** @description OK */
       200: {

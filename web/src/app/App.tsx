@@ -19,6 +19,9 @@ const BenchPage = lazy(() => import("../features/bench/BenchPage"));
 const TablesPage = lazy(() => import("../features/bench/TablesPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
 const KitPage = lazy(() => import("../features/kit/KitPage"));
+const SitePage = lazy(() => import("../features/site/SitePage"));
+const StartPage = lazy(() => import("../features/site/StartPage"));
+const WelcomePage = lazy(() => import("../features/site/WelcomePage"));
 const NothingHere = lazy(() => import("./NothingHere"));
 
 /** Sign-in first; then the places. */
@@ -34,6 +37,13 @@ export function App() {
       <div className="mx-auto max-w-lg p-8">
         <ErrorBox error={session.error} onRetry={() => void session.refetch()} />
       </div>
+    );
+  const invited = /^\/welcome\/([\w-]+)$/.exec(window.location.pathname);
+  if (invited?.[1] || session.data.empty)
+    return (
+      <Suspense fallback={<Loading what="the page" />}>
+        {invited?.[1] ? <WelcomePage token={invited[1]} /> : <StartPage />}
+      </Suspense>
     );
   if (!session.data.user) return <SignInPage />;
   asPerson(session.data.user.username);
@@ -53,6 +63,7 @@ export function App() {
             <Route path="bench/:name" element={<BenchPage />} />
             <Route path="kit" element={<KitPage />} />
             <Route path="records" element={<RecordsPage />} />
+            <Route path="site" element={<SitePage user={session.data.user} />} />
             <Route path="*" element={<NothingHere />} />
           </Route>
         </Routes>

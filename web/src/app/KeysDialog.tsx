@@ -6,6 +6,7 @@ const KEYS = [
   ["k", "Kit: gas on the shelf, sensors to order"],
   ["b", "Bench: type what you have in mind, Enter"],
   ["r", "Records"],
+  ["s", "Site"],
   ["/", "Search, where there is a search"],
   ["Enter", "The next action: go to the point, take the reading, confirm"],
   ["e", "In a run: type the reading in, or back to live"],

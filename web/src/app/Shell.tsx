@@ -1,5 +1,6 @@
 import {
   BeakerIcon,
+  BuildingOffice2Icon,
   CalculatorIcon,
   DocumentTextIcon,
   MagnifyingGlassIcon,
@@ -22,6 +23,7 @@ const PLACES = [
   { to: "/kit", label: "Kit", key: "k", Icon: BeakerIcon },
   { to: "/bench", label: "Bench", key: "b", Icon: CalculatorIcon },
   { to: "/records", label: "Records", key: "r", Icon: DocumentTextIcon },
+  { to: "/site", label: "Site", key: "s", Icon: BuildingOffice2Icon },
 ] as const;
 
 const typing = (target: EventTarget | null) =>

@@ -3,12 +3,15 @@
 from typing import Any
 
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
 from verifyloop.accounts.models import User
 from verifyloop.demo.history import build
 from verifyloop.demo.works import PASSWORD, PEOPLE, SITE
+from verifyloop.plant.selectors import site_now
+
+REAL = "There is data of a plant here. The demo keeps its own: VERIFYLOOP_DATA=var/demo"
 
 
 class Command(BaseCommand):
@@ -19,7 +22,11 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)
-        if User.objects.exists():
+        site = site_now()
+        # Known passwords are made where nothing else is, and nowhere else.
+        if User.objects.exists() and not (site is not None and site.demo):
+            raise CommandError(REAL)
+        if site is not None:
             self.stdout.write("The data of earlier is kept; start afresh with: make demo-fresh")
         else:
             self.stdout.write(f"Making {SITE}: three years of history from one seed ...")

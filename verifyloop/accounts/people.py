@@ -1,0 +1,236 @@
+"""Who works here: invite, change, end; a password is set by a link that works once."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+import secrets
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.contrib.auth.models import Group
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.db import transaction
+
+from calibration.kernel.errors import InputError
+from verifyloop import given
+from verifyloop.accounts.models import OneTimeLink, User
+from verifyloop.accounts.permissions import ALLOWED, require
+from verifyloop.accounts.proving import proven
+from verifyloop.errors import Conflict, NotFound
+from verifyloop.register.kept import version_of
+
+#: How long a link may be used.
+LINK_LASTS = timedelta(days=7)
+USERNAME = re.compile(r"[a-z0-9][a-z0-9._-]{1,29}")
+ROLES: tuple[str, ...] = tuple(str(value) for value in User.Role.values)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PersonGiven:
+    """What was typed of a person."""
+
+    username: str
+    first_name: str
+    last_name: str
+    email: str = ""
+    role: str = "technician"
+
+
+def role_is(user: User, role: str) -> None:
+    """Give somebody a role, and the Django group of its name alone among those of roles."""
+    user.role = role
+    user.save(update_fields=["role"])
+    group, _ = Group.objects.get_or_create(name=role)
+    user.groups.remove(*user.groups.filter(name__in=ROLES).exclude(pk=group.pk))
+    user.groups.add(group)
+
+
+def password_ok(password: str, user: User, field: str = "password") -> str:
+    """Return a password that the rules of the site allow.
+
+    Raises
+    ------
+    InputError
+        ``password.weak``, with what is asked of one.
+    """
+    try:
+        validate_password(password, user)
+    except ValidationError as refused:
+        raise InputError(
+            "password.weak",
+            field,
+            " ".join(refused.messages),
+            "Take ten characters or more that nobody guesses: three words, for example.",
+        ) from None
+    if len(password) > 200:
+        raise InputError("password.long", field, "It is too long.", "Use at most 200 characters.")
+    return password
+
+
+def _person(said: PersonGiven) -> User:
+    """Return a new person as typed, not stored yet."""
+    username = said.username.strip().lower()
+    if not USERNAME.fullmatch(username):
+        raise InputError(
+            "username.wrong",
+            "username",
+            "A name to sign in with has 2 to 30 small letters, digits, dots or hyphens.",
+            "For example the first name: ana, or ana.b where there are two.",
+        )
+    if User.objects.filter(username=username).exists():
+        raise InputError(
+            "username.taken", "username", f"'{username}' is there already.", "Take another name."
+        )
+    email = given.text(said.email, "email", "The address", 200, required=False)
+    if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s]+", email):
+        raise InputError("email.wrong", "email", "That is no e-mail address.", "Or leave it empty.")
+    return User(
+        username=username,
+        first_name=given.text(said.first_name, "first_name", "The first name", 60),
+        last_name=given.text(said.last_name, "last_name", "The last name", 60),
+        email=email,
+        role=given.one_of(said.role, "role", "Role", ROLES),
+    )
+
+
+@transaction.atomic
+def first_person(said: PersonGiven, password: str) -> User:
+    """Make the first planner of an empty plant.
+
+    Raises
+    ------
+    Conflict
+        ``start.done`` when there is somebody already.
+    """
+    if User.objects.exists():
+        raise Conflict("start.done", "This plant has been started already.", "Sign in.")
+    user = _person(said)
+    user.set_password(password_ok(password, user))
+    user.save()
+    role_is(user, User.Role.PLANNER)
+    return user
+
+
+@transaction.atomic
+def invite(*, actor: User, said: PersonGiven, now: datetime) -> tuple[User, str]:
+    """Make an account without a password, and the link by which its person sets one."""
+    require(actor, "people.manage")
+    user = _person(said)
+    user.set_unusable_password()
+    user.save()
+    role_is(user, user.role)
+    return user, _link(actor, user, now)
+
+
+@transaction.atomic
+def new_link(*, actor: User, username: str, now: datetime) -> tuple[User, str]:
+    """Make a link for one who forgot their password; every earlier link ends."""
+    require(actor, "people.manage")
+    user = by_username(username)
+    if not user.is_active:
+        raise InputError(
+            "person.inactive", "username", f"{user.display_name} has ended.", "Begin again first."
+        )
+    return user, _link(actor, user, now)
+
+
+def _link(actor: User, user: User, now: datetime) -> str:
+    user.links.filter(used_at=None, expires_at__gt=now).update(expires_at=now)
+    token = secrets.token_urlsafe(24)
+    OneTimeLink.objects.create(
+        user=user,
+        digest=hashlib.sha256(token.encode()).hexdigest(),
+        made_by=actor.display_name,
+        made_at=now,
+        expires_at=now + LINK_LASTS,
+    )
+    return token
+
+
+def by_link(token: str, now: datetime) -> OneTimeLink:
+    """Return a link that may still be used.
+
+    Raises
+    ------
+    NotFound
+        ``link.ended``.
+    """
+    digest = hashlib.sha256(token.encode()).hexdigest()
+    link = OneTimeLink.objects.select_related("user").filter(digest=digest).first()
+    if link is None or link.used_at or link.expires_at <= now or not link.user.is_active:
+        raise NotFound(
+            "link.ended",
+            "This link has been used, or its week is over.",
+            "Ask a planner for a new one.",
+        )
+    return link
+
+
+@transaction.atomic
+def accept(token: str, password: str, now: datetime) -> User:
+    """Set a password by a link; all sessions of before end."""
+    link = by_link(token, now)
+    user = link.user
+    user.set_password(password_ok(password, user))
+    user.save(update_fields=["password"])
+    link.used_at = now
+    link.save(update_fields=["used_at"])
+    return user
+
+
+@transaction.atomic
+def change_password(*, actor: User, old: str, new: str) -> User:
+    """Set one's own password, proven by the one of before; all other sessions end."""
+    proven(actor.username, old, ("That is not your password.", "Type it again.", "old"))
+    actor.set_password(password_ok(new, actor, "new"))
+    actor.save(update_fields=["password"])
+    return actor
+
+
+@transaction.atomic
+def change_person(
+    *, actor: User, username: str, role: str, active: bool, email: str, version: str
+) -> User:
+    """Change the role of somebody, or end or begin them; nobody is ever deleted.
+
+    Raises
+    ------
+    Conflict
+        when somebody else changed them since; ``people.last`` when nobody could invite any more.
+    """
+    require(actor, "people.manage")
+    user = by_username(username)
+    if version_of(user) != version:
+        raise Conflict(
+            "version.old",
+            f"Somebody else changed {user.display_name} meanwhile.",
+            "Look again, then change it.",
+        )
+    role = given.one_of(role, "role", "Role", ROLES)
+    if not (active and role in ALLOWED["people.manage"]) and _last(user):
+        raise Conflict(
+            "people.last",
+            f"{user.display_name} is the last one who may invite people.",
+            "Give somebody else the role of planner or administrator first.",
+        )
+    user.email = given.text(email, "email", "The address", 200, required=False)
+    user.is_active = active
+    user.save(update_fields=["email", "is_active"])
+    if role != user.role:
+        role_is(user, role)
+    return user
+
+
+def _last(user: User) -> bool:
+    others = User.objects.filter(is_active=True, role__in=ALLOWED["people.manage"])
+    return user.role in ALLOWED["people.manage"] and not others.exclude(pk=user.pk).exists()
+
+
+def by_username(username: str) -> User:
+    """Return an account."""
+    found = User.objects.filter(username=username[:150]).first()
+    if found is None:
+        raise NotFound("person.unknown", "There is nobody of that name.", "Reload the list.")
+    return found

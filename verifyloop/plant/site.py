@@ -1,0 +1,91 @@
+"""What is said of the site: name, laboratory, address, and how it counts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from django.db import transaction
+
+from calibration.kernel.errors import InputError
+from calibration.kernel.units import alternatives
+from verifyloop import given
+from verifyloop.accounts.models import User
+from verifyloop.accounts.permissions import require
+from verifyloop.errors import Conflict
+from verifyloop.plant import zone
+from verifyloop.plant.models import Site
+from verifyloop.plant.selectors import site_now
+from verifyloop.register.kept import version_of
+
+#: Quantities of which a site prefers a unit, with the one that is preferred otherwise.
+PREFERRED = {"pressure": "bar", "temperature": "°C", "flow": "m³/h", "mass": "kg"}
+
+
+@dataclass(frozen=True, kw_only=True)
+class SiteGiven:
+    """What was typed of the site."""
+
+    name: str
+    laboratory: str = ""
+    address: str = ""
+    customer: str = ""
+    time_zone: str = "UTC"
+    decimal_sign: str = "."
+    units: dict[str, str] = field(default_factory=dict)
+
+
+def units_of(quantity: str) -> tuple[str, ...]:
+    """Return the units that may be preferred for a quantity."""
+    return alternatives(PREFERRED[quantity]) or (PREFERRED[quantity],)
+
+
+def checked(said: SiteGiven) -> dict[str, object]:
+    """Return what was typed as it is stored.
+
+    Raises
+    ------
+    InputError
+        naming the field.
+    """
+    units = {}
+    for quantity, unit in said.units.items():
+        if quantity not in PREFERRED:
+            raise InputError(
+                "field.unknown", f"units.{quantity[:20]}", "No unit is asked for that.", "Reload."
+            )
+        units[quantity] = given.one_of(unit, f"units.{quantity}", "The unit", units_of(quantity))
+    return {
+        "name": given.text(said.name, "name", "The name of the site", 120),
+        "laboratory": given.text(
+            said.laboratory, "laboratory", "The laboratory", 120, required=False
+        ),
+        "address": given.text(said.address, "address", "The address", 240, required=False),
+        "customer": given.text(said.customer, "customer", "The customer", 120, required=False),
+        "time_zone": given.one_of(said.time_zone, "time_zone", "Time zone", zone.zones()),
+        "decimal_sign": given.one_of(said.decimal_sign, "decimal_sign", "Decimal sign", (".", ",")),
+        "units": units,
+    }
+
+
+@transaction.atomic
+def change_site(*, actor: User, said: SiteGiven, version: str) -> Site:
+    """Change what is said of the site.
+
+    Raises
+    ------
+    Conflict
+        when somebody else changed it since it was read.
+    """
+    require(actor, "site.change")
+    site = site_now() or Site()
+    if site.pk is not None and version_of(site) != version:
+        raise Conflict(
+            "version.old",
+            "Somebody else changed the site meanwhile.",
+            "Reload; what you typed is kept beside it.",
+        )
+    for name, value in checked(said).items():
+        setattr(site, name, value)
+    site.save()
+    zone.forget()
+    return site

@@ -1,0 +1,134 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { setCsrfToken } from "../../api/client";
+import type { Me } from "../../api/session";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Page } from "../../ui/Page";
+import { ErrorBox, Loading } from "../../ui/states";
+import { wrongAt, WrongElsewhere } from "../../ui/wrong";
+import { siteQuery, useChangePassword, useChangeSite, type Site } from "./api";
+import { PeoplePanel } from "./PeoplePanel";
+import { SITE_FIELDS, SiteFields } from "./SiteFields";
+
+/** What belongs to the whole site: what is said of it, its people, and one's own password. */
+export default function SitePage({ user }: { user: Me }) {
+  const [params, setParams] = useSearchParams();
+  const tabs = [
+    ["site", "Site"],
+    ...(user.can.includes("people.manage") ? [["people", "People"]] : []),
+    ["password", "My password"],
+  ] as [string, string][];
+  const asked = params.get("show") ?? "site";
+  const shown = tabs.some(([id]) => id === asked) ? asked : "site";
+  return (
+    <Page
+      title="Site"
+      aside={
+        <div role="tablist" aria-label="What is shown" className="flex flex-wrap gap-1">
+          {tabs.map(([id, label]) => (
+            <button
+              key={id}
+              type="button"
+              role="tab"
+              aria-selected={shown === id}
+              onClick={() => setParams(id === "site" ? {} : { show: id })}
+              className="min-h-11 rounded-lg px-4 text-muted aria-selected:bg-ink aria-selected:text-paper"
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+      }
+    >
+      {shown === "site" && <SiteTab mayChange={user.can.includes("site.change")} />}
+      {shown === "people" && <PeoplePanel />}
+      {shown === "password" && <OwnPassword />}
+    </Page>
+  );
+}
+
+function SiteTab({ mayChange }: { mayChange: boolean }) {
+  const site = useQuery(siteQuery);
+  if (site.isPending) return <Loading what="the site" />;
+  if (site.isError) return <ErrorBox error={site.error} onRetry={() => void site.refetch()} />;
+  return <SiteForm key={site.data.version} site={site.data} mayChange={mayChange} />;
+}
+
+function SiteForm({ site, mayChange }: { site: Site; mayChange: boolean }) {
+  const [given, setGiven] = useState(site);
+  const change = useChangeSite();
+  return (
+    <form
+      className="grid gap-4 rounded-2xl border border-line bg-card p-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate({ ...given, version: site.version });
+      }}
+    >
+      <SiteFields
+        site={given}
+        error={change.error}
+        readOnly={!mayChange}
+        onChange={(more) => setGiven({ ...given, ...more })}
+      />
+      <WrongElsewhere error={change.error} fields={SITE_FIELDS} />
+      {mayChange && (
+        <Button
+          look="main"
+          type="submit"
+          className="justify-self-start"
+          disabled={change.isPending}
+        >
+          Store
+        </Button>
+      )}
+    </form>
+  );
+}
+
+function OwnPassword() {
+  const [said, setSaid] = useState({ old: "", new: "" });
+  const change = useChangePassword();
+  return (
+    <form
+      className="grid max-w-md gap-3 rounded-2xl border border-line bg-card p-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate(said, {
+          onSuccess: (session) => {
+            setCsrfToken(session.csrf_token);
+            setSaid({ old: "", new: "" });
+          },
+        });
+      }}
+    >
+      <Field
+        label="Password of now"
+        type="password"
+        autoComplete="current-password"
+        value={said.old}
+        problem={wrongAt(change.error, "old")}
+        onChange={(e) => setSaid({ ...said, old: e.target.value })}
+      />
+      <Field
+        label="New password, ten characters or more"
+        type="password"
+        autoComplete="new-password"
+        value={said.new}
+        problem={wrongAt(change.error, "new")}
+        onChange={(e) => setSaid({ ...said, new: e.target.value })}
+      />
+      <WrongElsewhere error={change.error} fields={["old", "new"]} />
+      {change.isSuccess && (
+        <p role="status">
+          It is changed. Other devices on which you were signed in are signed out.
+        </p>
+      )}
+      <Button look="main" type="submit" disabled={change.isPending}>
+        Change it
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,61 @@
+import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { client, unwrap, type Schemas } from "../../api/client";
+
+export type Site = Schemas["SiteOut"];
+export type SiteGiven = Schemas["SiteIn"];
+export type Person = Schemas["PersonOut"];
+
+export const siteQuery = queryOptions({
+  queryKey: ["site"] as const,
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/site", { signal })),
+});
+
+export const choicesQuery = queryOptions({
+  queryKey: ["site", "choices"] as const,
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/site/choices", { signal })),
+  staleTime: Infinity,
+});
+
+export const peopleQuery = queryOptions({
+  queryKey: ["people"] as const,
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/people", { signal })),
+});
+
+export function useChangeSite() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["SiteChange"]) => unwrap(client.PUT("/api/site", { body })),
+    onSuccess: (site) => queries.setQueryData(siteQuery.queryKey, site),
+  });
+}
+
+export function useInvite() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["PersonIn"]) => unwrap(client.POST("/api/people", { body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
+  });
+}
+
+export function useChangePerson() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ username, ...body }: Schemas["PersonChange"] & { username: string }) =>
+      unwrap(client.PUT("/api/people/{username}", { params: { path: { username } }, body })),
+    onSettled: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
+  });
+}
+
+export function useNewLink() {
+  return useMutation({
+    mutationFn: (username: string) =>
+      unwrap(client.POST("/api/people/{username}/link", { params: { path: { username } } })),
+  });
+}
+
+export function useChangePassword() {
+  return useMutation({
+    mutationFn: (body: Schemas["PasswordChange"]) =>
+      unwrap(client.POST("/api/people/me/password", { body })),
+  });
+}
