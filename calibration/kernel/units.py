@@ -63,6 +63,10 @@ UNITS: dict[str, Unit] = {
 KPA_PER = {name: unit.factor for name, unit in UNITS.items() if unit.family == "pressure"}
 
 
+#: Quantities of which a site prefers a unit, with the one that is preferred otherwise.
+PREFERRED = {"pressure": "bar", "temperature": "°C", "flow": "m³/h", "mass": "kg"}
+
+
 def alternatives(unit: str) -> tuple[str, ...]:
     """Return the units that measure the same as ``unit``, itself first; none for others."""
     known = UNITS.get(unit)

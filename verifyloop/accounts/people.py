@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 import secrets
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -45,6 +46,18 @@ def role_is(user: User, role: str) -> None:
     group, _ = Group.objects.get_or_create(name=role)
     user.groups.remove(*user.groups.filter(name__in=ROLES).exclude(pk=group.pk))
     user.groups.add(group)
+
+
+def made(known: Iterable[tuple[str, str, str, str]], password: str) -> dict[str, User]:
+    """Make accounts of name, first and last name and role, all with one known password."""
+    found = {}
+    for username, first, last, role in known:
+        user = User(username=username, first_name=first, last_name=last)
+        user.set_password(password)
+        user.save()
+        role_is(user, role)
+        found[username] = user
+    return found
 
 
 def password_ok(password: str, user: User, field: str = "password") -> str:

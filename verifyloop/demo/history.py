@@ -17,7 +17,7 @@ from calibration.simulate.noise import uniform
 from calibration.simulate.rigs import Model
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
-from verifyloop.accounts.people import role_is
+from verifyloop.accounts.people import made
 from verifyloop.demo import gas
 from verifyloop.demo.detectors import Detector
 from verifyloop.demo.device import Device
@@ -48,7 +48,7 @@ from verifyloop.work.services import NewEvent, append_events
 
 Spec = Transmitter | Device | Detector | Own
 YEARS = 3
-#: the module that read high, while nobody knew it
+#: read high, while nobody knew it
 BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
 
 
@@ -56,7 +56,7 @@ BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
 def build(now: datetime) -> None:
     """Make the whole works, ending at ``now``."""
     Site.objects.create(name=SITE, laboratory=LABORATORY, address=ADDRESS, demo=True)
-    people = _people()
+    people = made(PEOPLE, PASSWORD)
     _kit(now.date())
     gas.shelf(now.date())
     for module in MODULES.values():
@@ -83,17 +83,6 @@ def build(now: datetime) -> None:
     for module in MODULES.values():
         module.rigs(now)
     _running(now, people)
-
-
-def _people() -> dict[str, User]:
-    found = {}
-    for username, first, last, role in PEOPLE:
-        user = User(username=username, first_name=first, last_name=last, role=role)
-        user.set_password(PASSWORD)
-        user.save()
-        role_is(user, role)
-        found[username] = user
-    return found
 
 
 def _kit(today: date) -> None:

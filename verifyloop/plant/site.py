@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from django.db import transaction
 
 from calibration.kernel.errors import InputError
-from calibration.kernel.units import alternatives
+from calibration.kernel.units import PREFERRED, alternatives
 from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
@@ -16,9 +16,6 @@ from verifyloop.plant import zone
 from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
 from verifyloop.register.kept import version_of
-
-#: Quantities of which a site prefers a unit, with the one that is preferred otherwise.
-PREFERRED = {"pressure": "bar", "temperature": "°C", "flow": "m³/h", "mass": "kg"}
 
 
 @dataclass(frozen=True, kw_only=True)
