@@ -31,6 +31,7 @@ from calibration.engine.method import KitRole, Method, RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.shape import Shape
+from calibration.engine.template import Template
 from calibration.engine.view.blocks import BenchLink, Block, Push, Row, Task
 from calibration.engine.view.judge import Judge
 from calibration.engine.view.lines import OnState
@@ -115,6 +116,8 @@ class Family:
     claims: Callable[[InstrumentFacts], bool] = lambda facts: not facts.own
     #: what is particular to its instruments, a dataclass read from the facts' own values
     facts: type | None = None
+    #: what a new instrument of it may begin with
+    templates: tuple[Template, ...] = ()
     #: kinds of reference, by what they measure
     assets: Mapping[str, AssetKind] = field(default_factory=dict)
     #: what a reference that is not chosen from the shelf adds to the uncertainty, by its quantity

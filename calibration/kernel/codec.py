@@ -203,6 +203,20 @@ def _record(cls: Any, value: object, field: str) -> Any:
         raise wrong.within(field) if field else wrong from None
 
 
+def decode_field(cls: type, name: str, value: object, field: str) -> Any:
+    """Return one field of a dataclass, read by itself.
+
+    Raises
+    ------
+    InputError
+        Those of :func:`decode`.
+    """
+    spec = _known(cls)[name]
+    if spec.metadata.get("units") and isinstance(value, Mapping):
+        value = _quantity(value, spec, field)
+    return _decode(_hints(cls)[name], value, field)
+
+
 def _quantity(given: Mapping[Any, Any], spec: dataclasses.Field[Any], field: str) -> Decimal:
     """Turn a value with a unit of its own into the unit of the field."""
     if set(given) != {"value", "unit"} or not isinstance(given["unit"], str):

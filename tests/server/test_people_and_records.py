@@ -17,7 +17,7 @@ from tests.server.base import ApiCase
 from tests.server.works import event
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED, can
-from verifyloop.plant.models import Instrument
+from verifyloop.plant.models import Instrument, Site
 from verifyloop.work.models import Event, Job
 
 
@@ -256,6 +256,7 @@ class Page(SimpleTestCase):
 class Demo(ApiCase):
     def test_the_demo_fills_only_an_empty_database(self):
         out = StringIO()
+        Site.objects.create(name="Works", demo=True)
         call_command("demo", stdout=out)
         self.assertIn("kept", out.getvalue())
         self.assertEqual(User.objects.count(), 4)

@@ -18,6 +18,7 @@ from verifyloop.api import (
     rigs,
     rounds,
     session,
+    setup,
     site,
     today,
 )
@@ -50,4 +51,5 @@ api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)
 api.add_router("/site", site.router)
+api.add_router("/setup", setup.router)
 api.add_router("/people", people.router)

@@ -25,6 +25,7 @@ from calibration.families.belt.methods import COMMISSION, MATERIAL_TEST, ROUTINE
 from calibration.families.belt.model import MACHINE
 from calibration.families.belt.remedies import CAUSES
 from calibration.families.belt.shape import BeltShape
+from calibration.families.belt.templates import TEMPLATES
 from calibration.families.shared import weights
 from calibration.kernel.rounding import show, trimmed
 from calibration.simulate.machine import Follows
@@ -67,6 +68,7 @@ FAMILY = Family(
     title="Belt scales",
     methods=(ROUTINE, COMMISSION, MATERIAL_TEST),
     claims=lambda facts: "belt_length_m" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(ROUTINE.id, lambda facts: True, "weights can be hung on it"),
         Fit(MATERIAL_TEST.id, lambda facts: True, "material goes over belt and truck", rank=1),

@@ -36,6 +36,7 @@ from calibration.families.chromatograph.methods import GC_CALIBRATE, GC_CALIBRAT
 from calibration.families.chromatograph.remedies import CAUSES
 from calibration.families.chromatograph.rig import GcRig
 from calibration.families.chromatograph.shape import GcShape
+from calibration.families.chromatograph.templates import TEMPLATES
 from calibration.families.shared.contents import holds, in_words
 from calibration.kernel.rounding import trimmed
 
@@ -107,6 +108,7 @@ FAMILY = Family(
     title="Portable chromatographs",
     methods=(GC_CALIBRATE_1, GC_CALIBRATE),
     claims=lambda facts: "peaks" in facts.own.values,
+    templates=TEMPLATES,
     fits=(Fit(GC_CALIBRATE.id, lambda facts: True, "its components come as peaks"),),
     facts=Chromatograph,
     assets={

@@ -5,6 +5,7 @@ from __future__ import annotations
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import Family, Fit
 from calibration.families.dp_flow.method import DP_FLOW
+from calibration.families.dp_flow.templates import TEMPLATES
 
 
 def _a_root(facts: InstrumentFacts) -> bool:
@@ -15,5 +16,6 @@ FAMILY = Family(
     id="flow_by_dp",
     title="Flow by differential pressure",
     methods=(DP_FLOW,),
+    templates=TEMPLATES,
     fits=(Fit(DP_FLOW.id, _a_root, "a root is taken in the loop", rank=3),),
 )

@@ -37,6 +37,7 @@ from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.portable import GAS_PORTABLE, GAS_RECEIVING
 from calibration.families.gas.rig import DetectorRig
 from calibration.families.gas.shape import DetectorShape
+from calibration.families.gas.templates import TEMPLATES
 from calibration.families.gas.view import output_words, plate, range_words, span_words
 from calibration.kernel.rounding import show
 
@@ -96,6 +97,7 @@ FAMILY = Family(
         *at_rest.METHODS,
     ),
     claims=lambda facts: "channels" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(
             GAS_TWO_CHANNEL.id,

@@ -13,6 +13,7 @@ from calibration.families.indicator.methods import ADJUST, CHECK
 from calibration.families.indicator.model import MACHINE
 from calibration.families.indicator.remedies import CAUSES
 from calibration.families.indicator.shape import IndicatorShape
+from calibration.families.indicator.templates import TEMPLATES
 from calibration.families.shared import setting, weights
 from calibration.kernel.rounding import trimmed
 from calibration.simulate.machine import Follows
@@ -38,6 +39,7 @@ FAMILY = Family(
     title="Load-cell indicators",
     methods=(ADJUST, CHECK),
     claims=lambda facts: "indicator_step" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(CHECK.id, _only_checked, "the site only checks it"),
         Fit(ADJUST.id, lambda facts: not _only_checked(facts), "it is set with a load", rank=1),

@@ -13,11 +13,13 @@ from calibration.families.level.methods import (
     DP_LEVEL,
 )
 from calibration.families.level.shape import LevelShape
+from calibration.families.level.templates import TEMPLATES
 
 FAMILY = Family(
     id="level",
     title="Level",
     methods=(DISPLACER_LEVEL_1, DISPLACER_LEVEL_2, DISPLACER_LEVEL, DP_LEVEL),
+    templates=TEMPLATES,
     fits=(
         Fit(
             DISPLACER_LEVEL.id,

@@ -17,6 +17,7 @@ from calibration.families.loadcells.methods import BY_SUBSTITUTION, BY_THEORY, B
 from calibration.families.loadcells.model import MACHINE
 from calibration.families.loadcells.remedies import CAUSES
 from calibration.families.loadcells.shape import LoadCellShape
+from calibration.families.loadcells.templates import TEMPLATES
 from calibration.families.shared import setting, weights
 from calibration.kernel.errors import InputError
 from calibration.kernel.rounding import trimmed
@@ -73,6 +74,7 @@ FAMILY = Family(
     title="Vessels on load cells",
     methods=(BY_WEIGHTS, BY_SUBSTITUTION, BY_THEORY),
     claims=lambda facts: "dead_load_kg" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(BY_WEIGHTS.id, lambda facts: True, "weights can be hung on it"),
         Fit(BY_SUBSTITUTION.id, lambda facts: True, "it can be filled and emptied", rank=1),

@@ -20,6 +20,7 @@ from calibration.families.magmeter.model import MACHINE
 from calibration.families.magmeter.remedies import CAUSES
 from calibration.families.magmeter.rig import MagRig, read_lines
 from calibration.families.magmeter.shape import MagShape
+from calibration.families.magmeter.templates import TEMPLATES
 from calibration.families.magmeter.words import Testing
 from calibration.kernel.rounding import trimmed
 from calibration.simulate.rigs import KINDS
@@ -63,6 +64,7 @@ FAMILY = Family(
     title="Electromagnetic flow meters",
     methods=(VERIFY,),
     claims=lambda facts: "conductivity_us_cm" in facts.own.values,
+    templates=TEMPLATES,
     fits=(Fit(VERIFY.id, lambda facts: True, "its stored values are on record"),),
     facts=MagMeter,
     assets={TESTER: AssetKind(admit=_chosen, words=_words, contributions=_none, lines=_lines)},

@@ -18,6 +18,7 @@ from calibration.families.massflow.methods import PROVE, VERIFY_ZERO
 from calibration.families.massflow.model import MACHINE
 from calibration.families.massflow.remedies import CAUSES
 from calibration.families.massflow.shape import MassFlowShape
+from calibration.families.massflow.templates import TEMPLATES
 from calibration.families.massflow.words import ATTEMPTS
 from calibration.families.shared import setting
 from calibration.kernel.errors import InputError
@@ -91,6 +92,7 @@ FAMILY = Family(
     title="Mass flow meters",
     methods=(VERIFY_ZERO, PROVE),
     claims=lambda facts: "zero_stability" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(VERIFY_ZERO.id, lambda facts: True, "its zero is verified while nothing flows"),
         Fit(PROVE.id, lambda facts: True, "it is proved against a quantity", rank=1),

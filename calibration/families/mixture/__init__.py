@@ -31,6 +31,7 @@ from calibration.families.mixture.methods import MIX_CALIBRATE, MIX_CALIBRATE_1
 from calibration.families.mixture.remedies import CAUSES
 from calibration.families.mixture.rig import MixRig
 from calibration.families.mixture.shape import MixShape
+from calibration.families.mixture.templates import TEMPLATES
 from calibration.families.shared.contents import holds, in_words
 from calibration.kernel.rounding import trimmed
 
@@ -69,6 +70,7 @@ FAMILY = Family(
     title="Analyzers of several components",
     methods=(MIX_CALIBRATE_1, MIX_CALIBRATE),
     claims=lambda facts: "components" in facts.own.values,
+    templates=TEMPLATES,
     fits=(Fit(MIX_CALIBRATE.id, lambda facts: True, "its components are in one mixture"),),
     facts=Multi,
     assets={

@@ -17,6 +17,7 @@ from calibration.families.ph.methods import PH_BUFFERS, PH_CHECK
 from calibration.families.ph.remedies import CAUSES
 from calibration.families.ph.rig import ElectrodeRig
 from calibration.families.ph.shape import ElectrodeShape
+from calibration.families.ph.templates import TEMPLATES
 from calibration.kernel.rounding import show
 
 _TAKEN = "The analyzer has taken it, and counts with it. Read it and let it be taken anew."
@@ -65,6 +66,7 @@ FAMILY = Family(
     title="pH analyzers",
     methods=(PH_BUFFERS, PH_CHECK),
     claims=lambda facts: "process_ph" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(PH_BUFFERS.id, lambda facts: True, "slope and offset can be set with buffers"),
         Fit(PH_CHECK.id, lambda facts: True, "read in buffers, nothing changed", rank=1),

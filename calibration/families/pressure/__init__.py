@@ -5,6 +5,7 @@ from __future__ import annotations
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import Family, Fit
 from calibration.families.pressure.method import PRESSURE_TRANSMITTER
+from calibration.families.pressure.templates import TEMPLATES
 
 
 def _one_output(facts: InstrumentFacts) -> bool:
@@ -15,5 +16,6 @@ FAMILY = Family(
     id="pressure",
     title="Pressure transmitters",
     methods=(PRESSURE_TRANSMITTER,),
+    templates=TEMPLATES,
     fits=(Fit(PRESSURE_TRANSMITTER.id, _one_output, "a transmitter with one output", rank=9),),
 )

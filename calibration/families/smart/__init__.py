@@ -11,11 +11,13 @@ from calibration.families.smart.method import (
 )
 from calibration.families.smart.rerange import SMART_RERANGE, Reranged
 from calibration.families.smart.shape import SmartShape
+from calibration.families.smart.templates import TEMPLATES
 
 FAMILY = Family(
     id="smart",
     title="Smart transmitters",
     methods=(SMART_TRANSMITTER_1, SMART_TRANSMITTER_2, SMART_TRANSMITTER, SMART_RERANGE),
+    templates=TEMPLATES,
     fits=(
         Fit(
             SMART_TRANSMITTER.id,

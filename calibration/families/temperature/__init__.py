@@ -12,6 +12,7 @@ from calibration.families.temperature.methods import (
     TEMPERATURE_TRANSMITTER,
 )
 from calibration.families.temperature.shape import SensorShape
+from calibration.families.temperature.templates import TEMPLATES
 
 
 def _by_itself(facts: InstrumentFacts) -> bool:
@@ -32,6 +33,7 @@ FAMILY = Family(
         TEMPERATURE_LOOP,
     ),
     shape=SensorShape(),
+    templates=TEMPLATES,
     fits=(
         Fit(TEMPERATURE_SENSOR.id, _by_itself, "a sensor that is read in ohm or millivolt"),
         Fit(

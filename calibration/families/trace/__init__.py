@@ -38,6 +38,7 @@ from calibration.families.trace.methods import (
 from calibration.families.trace.remedies import CAUSES
 from calibration.families.trace.rig import TraceRig
 from calibration.families.trace.shape import TraceShape
+from calibration.families.trace.templates import TEMPLATES
 from calibration.kernel.rounding import trimmed
 
 _VENTED = "It was vented then; that cannot be taken back."
@@ -99,6 +100,7 @@ FAMILY = Family(
     title="Trace oxygen analyzers",
     methods=(TRACE_OXYGEN_1, TRACE_OXYGEN, NEW_SENSOR_1, NEW_SENSOR),
     claims=lambda facts: "holds_minutes" in facts.own.values,
+    templates=TEMPLATES,
     fits=(
         Fit(TRACE_OXYGEN.id, lambda facts: True, "read in span gas in service, set where needed"),
         Fit(NEW_SENSOR.id, lambda facts: True, "its sensor is replaced", rank=1),

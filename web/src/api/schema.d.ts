@@ -2248,6 +2248,158 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/setup/areas": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Areas
+     * @description Return the areas in the order of a round.
+     */
+    get: operations["getAreas"];
+    /**
+     * Order Areas
+     * @description Put the areas in another order.
+     */
+    put: operations["orderAreas"];
+    /**
+     * Add Area
+     * @description Add an area at the end of the round.
+     */
+    post: operations["addArea"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/setup/areas/rename": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Rename Area
+     * @description Give an area another name.
+     */
+    post: operations["renameArea"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/setup/check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Check Record
+     * @description Say what is wrong with a record, what fits, and what a job will ask; nothing is stored.
+     */
+    post: operations["checkRecord"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/setup/instruments": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Add Record
+     * @description Enter a new instrument.
+     */
+    post: operations["addRecord"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/setup/instruments/{tag}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Record
+     * @description Return the record of an instrument with its form.
+     */
+    get: operations["getRecord"];
+    /**
+     * Put Record
+     * @description Change the record of an instrument, with a reason for it.
+     */
+    put: operations["putRecord"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/setup/new": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * New Record
+     * @description Return the form of a new instrument, from a template or as a copy.
+     */
+    get: operations["newRecord"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/setup/templates": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Templates
+     * @description Return what new instruments may begin with.
+     */
+    get: operations["getTemplates"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/site": {
     parameters: {
       query?: never;
@@ -2435,6 +2587,34 @@ export interface components {
       reason: string;
     };
     /**
+     * AreaIn
+     * @description The name of an area.
+     */
+    AreaIn: {
+      /** Name */
+      name: string;
+    };
+    /**
+     * AreaLine
+     * @description An area, and how many instruments are in it.
+     */
+    AreaLine: {
+      /** Instruments */
+      instruments: number;
+      /** Name */
+      name: string;
+    };
+    /**
+     * AreaOrder
+     * @description The areas in their new order, and in the one that was read.
+     */
+    AreaOrder: {
+      /** Before */
+      before: string[];
+      /** Names */
+      names: string[];
+    };
+    /**
      * AreaOut
      * @description The due instruments of one area.
      */
@@ -2443,6 +2623,16 @@ export interface components {
       due: components["schemas"]["DueOut"][];
       /** Name */
       name: string;
+    };
+    /**
+     * AreaRename
+     * @description An area and its new name.
+     */
+    AreaRename: {
+      /** Name */
+      name: string;
+      /** To */
+      to: string;
     };
     /**
      * Asked
@@ -2507,6 +2697,20 @@ export interface components {
       often: string[];
       /** Required */
       required: boolean;
+    };
+    /**
+     * AskedPointOut
+     * @description One point that a job will ask for.
+     */
+    AskedPointOut: {
+      /** Apply */
+      apply: string;
+      /** Ideal */
+      ideal: string;
+      /** Label */
+      label: string;
+      /** Limit */
+      limit: string;
     };
     /**
      * Axis
@@ -3293,6 +3497,31 @@ export interface components {
       username: string;
     };
     /**
+     * FitLineOut
+     * @description One answer to "does it fit together?".
+     */
+    FitLineOut: {
+      /** Aside */
+      aside: string;
+      /** Mark */
+      mark: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * FitsOut
+     * @description Everything that is said of a record while it is typed.
+     */
+    FitsOut: {
+      asks: components["schemas"]["WillAskOut"] | null;
+      /** Lines */
+      lines: components["schemas"]["FitLineOut"][];
+      /** Methods */
+      methods: components["schemas"]["MethodFits"][];
+      /** Wrong */
+      wrong: components["schemas"]["Problem"][];
+    };
+    /**
      * FormOut
      * @description One calculator: its form and what is said about it.
      */
@@ -3842,6 +4071,18 @@ export interface components {
       id: string;
       /** Short */
       short: string;
+      /** Title */
+      title: string;
+      /** Why */
+      why: string;
+    };
+    /**
+     * MethodFits
+     * @description A method that fits, and why.
+     */
+    MethodFits: {
+      /** Id */
+      id: string;
       /** Title */
       title: string;
       /** Why */
@@ -4491,6 +4732,55 @@ export interface components {
       live: boolean;
     };
     /**
+     * RecordChange
+     * @description A record as it is to be, the state that was read before, and why.
+     */
+    RecordChange: {
+      /** Reason */
+      reason: string;
+      /** Record */
+      record: {
+        [key: string]: unknown;
+      };
+      /** Version */
+      version: string;
+    };
+    /**
+     * RecordFormOut
+     * @description A form with what stands in it.
+     */
+    RecordFormOut: {
+      /** Base */
+      base: string;
+      /** Kind */
+      kind: string;
+      /** Record */
+      record: {
+        [key: string]: unknown;
+      };
+      /** Sections */
+      sections: components["schemas"]["SectionOut"][];
+      /** Version */
+      version: string;
+    };
+    /**
+     * RecordIn
+     * @description A record as typed, and the kind of instrument.
+     */
+    RecordIn: {
+      /** Base */
+      base: string;
+      /** Record */
+      record: {
+        [key: string]: unknown;
+      };
+      /**
+       * Tag
+       * @default
+       */
+      tag: string;
+    };
+    /**
      * RecordLine
      * @description A setting or dimension on record.
      */
@@ -4874,6 +5164,18 @@ export interface components {
       found: components["schemas"]["FoundOut"][];
       /** Total */
       total: number;
+    };
+    /**
+     * SectionOut
+     * @description A part of the form.
+     */
+    SectionOut: {
+      /** Entries */
+      entries: components["schemas"]["Entry"][];
+      /** Id */
+      id: string;
+      /** Title */
+      title: string;
     };
     /**
      * SensorOut
@@ -5369,6 +5671,14 @@ export interface components {
       why: string;
     };
     /**
+     * Stored
+     * @description The tag under which it is found.
+     */
+    Stored: {
+      /** Tag */
+      tag: string;
+    };
+    /**
      * TableAsked
      * @description A table of one calculator.
      */
@@ -5500,6 +5810,18 @@ export interface components {
        * @enum {string}
        */
       way: "send" | "read" | "set";
+    };
+    /**
+     * TemplateOut
+     * @description What a new instrument may begin with.
+     */
+    TemplateOut: {
+      /** Id */
+      id: string;
+      /** Kind */
+      kind: string;
+      /** Title */
+      title: string;
     };
     /**
      * TimerState
@@ -5643,6 +5965,24 @@ export interface components {
     Why: {
       /** Reason */
       reason: string;
+    };
+    /**
+     * WillAskOut
+     * @description The first run of a job, as far as it is known now.
+     */
+    WillAskOut: {
+      /** Points */
+      points: number;
+      /** Rows */
+      rows: components["schemas"]["AskedPointOut"][];
+      /** Run */
+      run: string;
+      /** Steps */
+      steps: number;
+      /** Unit In */
+      unit_in: string;
+      /** Unit Out */
+      unit_out: string;
     };
     /**
      * WordOut
@@ -14314,6 +14654,417 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SessionOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getAreas: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AreaLine"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  orderAreas: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AreaOrder"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AreaLine"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  addArea: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AreaIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AreaLine"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  renameArea: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AreaRename"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AreaLine"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  checkRecord: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RecordIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FitsOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  addRecord: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RecordIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Stored"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getRecord: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecordFormOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  putRecord: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RecordChange"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Stored"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  newRecord: {
+    parameters: {
+      query?: {
+        template?: string;
+        like?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RecordFormOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getTemplates: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TemplateOut"][];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

@@ -20,6 +20,7 @@ const TablesPage = lazy(() => import("../features/bench/TablesPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
 const KitPage = lazy(() => import("../features/kit/KitPage"));
 const SitePage = lazy(() => import("../features/site/SitePage"));
+const SetupPage = lazy(() => import("../features/instruments/setup/SetupPage"));
 const StartPage = lazy(() => import("../features/site/StartPage"));
 const WelcomePage = lazy(() => import("../features/site/WelcomePage"));
 const NothingHere = lazy(() => import("./NothingHere"));
@@ -55,8 +56,10 @@ export function App() {
           <Route element={<Shell user={session.data.user} />}>
             <Route index element={<TodayPage user={session.data.user} />} />
             <Route path="jobs/:number" element={<JobPage user={session.data.user} />} />
-            <Route path="instruments" element={<InstrumentsPage />} />
+            <Route path="instruments" element={<InstrumentsPage user={session.data.user} />} />
             <Route path="methods" element={<MethodsPage user={session.data.user} />} />
+            <Route path="instruments/new" element={<SetupPage />} />
+            <Route path="instruments/:tag/record" element={<SetupPage />} />
             <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/tables" element={<TablesPage />} />

@@ -87,7 +87,7 @@ function Places({ user }: { user: Me }) {
           to={to}
           end={to === "/"}
           className={({ isActive }) =>
-            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] px-1 py-2 text-[12.5px] md:w-[76px] md:px-2 md:text-[13px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
+            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] px-0.5 py-2 text-[11.5px] md:w-[76px] md:px-2 md:text-[13px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
           }
         >
           <Icon className="size-6" aria-hidden="true" />
@@ -119,7 +119,7 @@ function ThemeButton() {
       className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-2 py-1.5 text-[13px] hover:bg-white/10"
     >
       <Icon className="size-5" aria-hidden="true" />
-      {label}
+      <span className="max-md:sr-only">{label}</span>
     </button>
   );
 }

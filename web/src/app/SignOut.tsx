@@ -27,11 +27,11 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
       <button
         type="button"
         onClick={() => ask.mutate()}
-        className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-1 py-1.5 text-center text-[13px] leading-tight hover:bg-white/10 md:w-[76px]"
+        className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-0.5 py-1.5 text-center text-[13px] leading-tight hover:bg-white/10 md:w-[76px]"
       >
         <ArrowRightStartOnRectangleIcon className="size-5" aria-hidden="true" />
         {name.split(" ")[0]}
-        <span className="text-[12px] opacity-80">{role}</span>
+        <span className="text-[12px] opacity-80 max-md:sr-only">{role}</span>
         <span className="sr-only">: sign out</span>
       </button>
       <Modal open={on.length > 0} onClose={() => setOn([])} title="Something of yours is still on">

@@ -6,7 +6,7 @@ import { ErrorBox, Loading } from "../../ui/states";
 import { useLater } from "../../ui/useLater";
 import { benchQueries, type Calculator, type Found } from "./api";
 import { CalculatorPane } from "./CalculatorPane";
-import { toAddress } from "./inputs";
+import { toAddress } from "../../ui/form/inputs";
 import { recent } from "./recent";
 
 const addressOf = (found: Found) => {

@@ -7,8 +7,8 @@ import { ErrorBox, Loading } from "../../ui/states";
 import { useLater } from "../../ui/useLater";
 import { benchQueries, type Form, type Payload, type Result } from "./api";
 import { useForJob } from "./ForJob";
-import { FormFields, widestList } from "./FormFields";
-import { fromAddress, toAddress, toInputs, toPayload, type Inputs } from "./inputs";
+import { FormFields, widestList } from "../../ui/form/FormFields";
+import { fromAddress, toAddress, toInputs, toPayload, type Inputs } from "../../ui/form/inputs";
 import { remember } from "./recent";
 import { ResultPane } from "./ResultPane";
 import { TableMaker } from "./TableMaker";
@@ -104,7 +104,7 @@ function Calculator({ form, visit }: { form: Form; visit: string }) {
             entries={form.entries}
             inputs={inputs}
             onChange={change}
-            problem={problem}
+            problems={problem ? [problem] : []}
             oneOf={form.one_of}
             wide={widestList(form.entries) > 6}
           />

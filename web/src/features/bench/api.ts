@@ -1,12 +1,12 @@
 import { queryOptions } from "@tanstack/react-query";
 import { client, unwrap, type Schemas } from "../../api/client";
+import type { Payload } from "../../ui/form/inputs";
 
 export type Calculator = Schemas["CalculatorOut"];
 export type Found = Schemas["CalculatorFound"];
 export type Form = Schemas["FormOut"];
-export type Entry = Schemas["Entry"];
 export type Result = Schemas["BenchResult"];
-export type Payload = Record<string, unknown>;
+export type { Entry, Payload } from "../../ui/form/inputs";
 export type TableAsked = Schemas["TableAsked"];
 
 export const benchQueries = {

@@ -39,7 +39,23 @@ export default function InstrumentPage({ user }: { user: Me }) {
           <p className="pb-1 text-muted">
             {i.description}, {i.area}
           </p>
-          <div className="ml-auto flex gap-2">
+          <div className="ml-auto flex flex-wrap gap-2">
+            {user.can.includes("plant.setup") && (
+              <>
+                <Link
+                  to={`/instruments/${encodeURIComponent(tag)}/record`}
+                  className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
+                >
+                  Change the record
+                </Link>
+                <Link
+                  to={`/instruments/new?like=${encodeURIComponent(tag)}`}
+                  className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
+                >
+                  Set up one like it
+                </Link>
+              </>
+            )}
             {!i.open_job && user.can.includes("job.open") && i.methods.length > 1 && (
               <Button onClick={() => setChoosing(true)}>Start by another method</Button>
             )}

@@ -1,10 +1,15 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { client, unwrap } from "../../api/client";
+import type { Me } from "../../api/session";
+import { Button } from "../../ui/Button";
 import { Mark } from "../../ui/Mark";
 import { Page } from "../../ui/Page";
 import { SearchBox } from "../../ui/SearchBox";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
+
+const NewInstrument = lazy(() => import("./setup/NewInstrument"));
 
 const findQuery = (q: string) =>
   queryOptions({
@@ -15,7 +20,8 @@ const findQuery = (q: string) =>
   });
 
 /** Find an instrument by tag, words, serial or area. */
-export default function InstrumentsPage() {
+export default function InstrumentsPage({ user }: { user: Me }) {
+  const [making, setMaking] = useState(false);
   const [params, setParams] = useSearchParams();
   const q = params.get("q") ?? "";
   const found = useQuery(findQuery(q));
@@ -32,13 +38,25 @@ export default function InstrumentsPage() {
           <Link to="/methods" className="ml-auto min-h-11 py-2.5 underline">
             Methods and their limits
           </Link>
+          {user.can.includes("plant.setup") && (
+            <Button onClick={() => setMaking(true)}>New instrument</Button>
+          )}
+          {making && (
+            <Suspense>
+              <NewInstrument onClose={() => setMaking(false)} />
+            </Suspense>
+          )}
         </>
       }
     >
       {found.isPending && <Loading what="instruments" />}
       {found.isError && <ErrorBox error={found.error} onRetry={() => void found.refetch()} />}
       {found.data?.total === 0 && (
-        <Empty>No instrument fits “{q}”. Try fewer letters, or the area.</Empty>
+        <Empty>
+          {q
+            ? `No instrument fits “${q}”. Try fewer letters, or the area.`
+            : "There is no instrument yet. A planner sets one up by form, or brings in a list."}
+        </Empty>
       )}
       {found.data && found.data.total > 0 && (
         <div className="relative overflow-x-auto rounded-2xl border border-line bg-card">

@@ -9,6 +9,7 @@ import { Page } from "../../ui/Page";
 import { ErrorBox, Loading } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { siteQuery, useChangePassword, useChangeSite, type Site } from "./api";
+import { AreasPanel } from "./AreasPanel";
 import { PeoplePanel } from "./PeoplePanel";
 import { SITE_FIELDS, SiteFields } from "./SiteFields";
 
@@ -18,6 +19,7 @@ export default function SitePage({ user }: { user: Me }) {
   const tabs = [
     ["site", "Site"],
     ...(user.can.includes("people.manage") ? [["people", "People"]] : []),
+    ...(user.can.includes("plant.setup") ? [["areas", "Areas"]] : []),
     ["password", "My password"],
   ] as [string, string][];
   const asked = params.get("show") ?? "site";
@@ -44,6 +46,7 @@ export default function SitePage({ user }: { user: Me }) {
     >
       {shown === "site" && <SiteTab mayChange={user.can.includes("site.change")} />}
       {shown === "people" && <PeoplePanel />}
+      {shown === "areas" && <AreasPanel />}
       {shown === "password" && <OwnPassword />}
     </Page>
   );

@@ -59,3 +59,29 @@ export function useChangePassword() {
       unwrap(client.POST("/api/people/me/password", { body })),
   });
 }
+
+export const areasQuery = queryOptions({
+  queryKey: ["setup", "areas"] as const,
+  queryFn: ({ signal }) => unwrap(client.GET("/api/setup/areas", { signal })),
+});
+
+export function useAreas() {
+  const queries = useQueryClient();
+  const onSuccess = (areas: Schemas["AreaLine"][]) =>
+    queries.setQueryData(areasQuery.queryKey, areas);
+  const add = useMutation({
+    mutationFn: (name: string) => unwrap(client.POST("/api/setup/areas", { body: { name } })),
+    onSuccess,
+  });
+  const order = useMutation({
+    mutationFn: (body: Schemas["AreaOrder"]) => unwrap(client.PUT("/api/setup/areas", { body })),
+    onSuccess,
+    onError: () => queries.invalidateQueries({ queryKey: areasQuery.queryKey }),
+  });
+  const rename = useMutation({
+    mutationFn: (body: Schemas["AreaRename"]) =>
+      unwrap(client.POST("/api/setup/areas/rename", { body })),
+    onSuccess,
+  });
+  return { add, order, rename };
+}

@@ -1,8 +1,7 @@
 import { PlusIcon, XMarkIcon } from "@heroicons/react/24/outline";
 import { useId } from "react";
 import type { Problem } from "../../api/client";
-import type { Entry } from "./api";
-import { toInputs, unitOf, withUnit, type Inputs } from "./inputs";
+import { toInputs, unitOf, withUnit, type Entry, type Inputs } from "./inputs";
 
 type Props = {
   entries: Entry[];
@@ -10,7 +9,8 @@ type Props = {
   onChange: (inputs: Inputs) => void;
   /** Dotted name of what these fields are in; empty at the top. */
   path?: string;
-  problem: Problem | null;
+  /** What is wrong, each with the dotted name of its field. */
+  problems: Problem[];
   oneOf?: string[];
   /** Two fields beside each other, lists over the whole width. */
   wide?: boolean;
@@ -20,13 +20,13 @@ const words = (choice: string) => choice.replaceAll("_", " ");
 const BOX =
   "min-h-11 w-full min-w-0 rounded-[10px] border bg-card px-2.5 py-2 aria-invalid:border-2 aria-invalid:border-outside border-line";
 
-/** The fields of a calculator, by their kind. */
+/** The fields of a form, by their kind. */
 export function FormFields({
   entries,
   inputs,
   onChange,
   path = "",
-  problem,
+  problems,
   oneOf = [],
   wide = false,
 }: Props) {
@@ -40,10 +40,19 @@ export function FormFields({
     <div className={`grid items-start gap-x-6 gap-y-3 ${wide ? "lg:grid-cols-2" : ""}`}>
       {entries.map((entry) => {
         const at = path + entry.name;
-        const wrong = problem && (problem.field === at || problem.field.startsWith(`${at}.`));
-        const shared = { entry, inputs, problem: wrong ? problem : null };
+        const wrong = problems.filter((p) => p.field === at || p.field.startsWith(`${at}.`));
+        const shared = { entry, inputs, problem: wrong[0] ?? null };
         if (entry.kind === "rows")
-          return <Rows key={at} {...shared} at={at} onChange={(rows) => set(entry, rows)} />;
+          return (
+            <Rows
+              key={at}
+              entry={entry}
+              inputs={inputs}
+              problems={wrong}
+              at={at}
+              onChange={(rows) => set(entry, rows)}
+            />
+          );
         if (entry.kind === "group")
           return (
             <fieldset key={at} className="min-w-0 rounded-xl border border-line p-3">
@@ -53,7 +62,7 @@ export function FormFields({
                 inputs={(inputs[entry.name] as Inputs | undefined) ?? {}}
                 onChange={(inner) => set(entry, inner)}
                 path={`${at}.`}
-                problem={shared.problem}
+                problems={wrong}
               />
             </fieldset>
           );
@@ -246,12 +255,12 @@ type RowsProps = {
   entry: Entry;
   inputs: Inputs;
   at: string;
-  problem: Problem | null;
+  problems: Problem[];
   onChange: (rows: Inputs[]) => void;
 };
 
 /** A list of like things, a line each. */
-function Rows({ entry, inputs, at, problem, onChange }: RowsProps) {
+function Rows({ entry, inputs, at, problems, onChange }: RowsProps) {
   const columns = columnsOf(entry.entries ?? []);
   const rows = (inputs[entry.name] as Inputs[] | undefined) ?? [];
   const put = (n: number, row: Inputs) => onChange(rows.map((r, i) => (i === n ? row : r)));
@@ -290,7 +299,7 @@ function Rows({ entry, inputs, at, problem, onChange }: RowsProps) {
                         bare
                         entry={c}
                         inputs={held}
-                        problem={problem?.field === `${at}.${n}.${place}` ? problem : null}
+                        problem={problems.find((p) => p.field === `${at}.${n}.${place}`) ?? null}
                         onChange={keep}
                         onUnit={() => undefined}
                       />
@@ -319,11 +328,13 @@ function Rows({ entry, inputs, at, problem, onChange }: RowsProps) {
       >
         <PlusIcon className="size-5" aria-hidden="true" /> Add a line
       </button>
-      {problem?.field === at && (
-        <p role="alert" className="text-[14px] text-outside">
-          {problem.message} {problem.remedy}
-        </p>
-      )}
+      {problems
+        .filter((p) => p.field === at)
+        .map((p) => (
+          <p key={p.code} role="alert" className="text-[14px] text-outside">
+            {p.message} {p.remedy}
+          </p>
+        ))}
     </fieldset>
   );
 }

@@ -1,4 +1,7 @@
-import type { Entry, Payload } from "./api";
+import type { Schemas } from "../../api/client";
+
+export type Entry = Schemas["Entry"];
+export type Payload = Record<string, unknown>;
 
 /** What stands in the fields: text as typed; a unit only where another one was chosen. */
 export type Inputs = { [name: string]: Value };
