@@ -88,6 +88,10 @@ class AssetKind:
     #: what a list of references says of one, and the unit in which it is used up
     lines: Callable[[AssetFacts], tuple[Row, ...]] = lambda asset: ()
     unit: str = ""
+    #: what one of the kind is called, in which unit it measures, and what is particular to it
+    title: str = ""
+    measures: str = ""
+    facts: type | None = None
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from verifyloop.api import (
     instruments,
     jobs,
     kit,
+    kit_setup,
     methods,
     operations,
     people,
@@ -45,6 +46,7 @@ api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", device_files.router)
 api.add_router("/kit", kit.router)
+api.add_router("/kit", kit_setup.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/rounds", rounds.router)
 api.add_router("/records", records.router)

@@ -125,7 +125,8 @@ class Stored(Schema):
     tag: str
 
 
-def _problem(wrong: InputError) -> Problem:
+def as_problem(wrong: InputError) -> Problem:
+    """Return a refusal as the API says it."""
     return Problem(
         code=wrong.code, message=wrong.message, field=wrong.field, remedy=wrong.remedy or ""
     )
@@ -197,7 +198,7 @@ def check_record(request: HttpRequest, body: RecordIn) -> FitsOut:
     require(request.user, "plant.setup")  # type: ignore[arg-type]
     found = fits(record=body.record, base=body.base, tag=body.tag, now=timezone.now())
     return FitsOut(
-        wrong=[_problem(w) for w in found.wrong],
+        wrong=[as_problem(w) for w in found.wrong],
         methods=[MethodFits(id=id, title=title, why=why) for id, title, why in found.methods],
         lines=[FitLineOut(**vars(line)) for line in found.lines],
         asks=WillAskOut.from_orm(found.asks) if found.asks else None,

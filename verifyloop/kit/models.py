@@ -98,3 +98,18 @@ class GasHold(models.Model):
     cylinder = models.ForeignKey(Cylinder, on_delete=models.PROTECT, related_name="holds")
     job = models.CharField(max_length=20, db_index=True)
     litres = models.FloatField()
+
+
+class KitChange(Kept):
+    """A change to something in the kit: who, when, what and why."""
+
+    asset = models.CharField(max_length=40, db_index=True)
+    at = models.DateTimeField()
+    by = models.CharField(max_length=120)
+    field = models.CharField(max_length=40)
+    before = models.CharField(max_length=120, blank=True)
+    after = models.CharField(max_length=120, blank=True)
+    reason = models.CharField(max_length=400)
+
+    def __str__(self) -> str:
+        return f"{self.asset} {self.field}"

@@ -14,6 +14,7 @@ from calibration.families.belt import lasting, task
 from calibration.families.belt.facts import (
     TRUCK_SCALE,
     BeltScale,
+    TruckScale,
     belt,
     load_t_h,
     truck_scale,
@@ -77,7 +78,15 @@ FAMILY = Family(
     facts=BeltScale,
     assets={
         weights.WEIGHTS: weights.KIND,
-        TRUCK_SCALE: AssetKind(admit=_chosen, words=_words, contributions=_none, lines=_lines),
+        TRUCK_SCALE: AssetKind(
+            title="Truck scale",
+            measures="kg",
+            facts=TruckScale,
+            admit=_chosen,
+            words=_words,
+            contributions=_none,
+            lines=_lines,
+        ),
     },
     runs={TURNS.id: TURNS, MATERIAL.id: MATERIAL},
     shape=BeltShape(),

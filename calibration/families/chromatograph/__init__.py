@@ -23,6 +23,8 @@ from calibration.families.chromatograph.facts import (
     GAS_SYRINGE,
     GAS_TRAP,
     Chromatograph,
+    Syringe,
+    Trap,
     chromatograph,
     peaks,
     syringe,
@@ -37,7 +39,7 @@ from calibration.families.chromatograph.remedies import CAUSES
 from calibration.families.chromatograph.rig import GcRig
 from calibration.families.chromatograph.shape import GcShape
 from calibration.families.chromatograph.templates import TEMPLATES
-from calibration.families.shared.contents import holds, in_words
+from calibration.families.shared.contents import Holds, holds, in_words
 from calibration.kernel.rounding import trimmed
 
 _RUN = "It was injected then; that cannot be taken back. Inject once more where it was wrong."
@@ -113,6 +115,9 @@ FAMILY = Family(
     facts=Chromatograph,
     assets={
         CALIBRATION_GAS: AssetKind(
+            title="Calibration gas for chromatographs",
+            measures="ppm",
+            facts=Holds,
             admit=admit.gas_chosen,
             words=_gas_words,
             contributions=kinds.of_gas,
@@ -120,12 +125,18 @@ FAMILY = Family(
             unit="L",
         ),
         GAS_TRAP: AssetKind(
+            title="Trap for clean air",
+            measures="ppm",
+            facts=Trap,
             admit=admit.trap_chosen,
             words=_trap_words,
             contributions=kinds.of_trap,
             lines=_trap_lines,
         ),
         GAS_SYRINGE: AssetKind(
+            title="Gas-tight syringe",
+            measures="ppm",
+            facts=Syringe,
             admit=admit.syringe_chosen,
             words=_syringe_words,
             contributions=kinds.of_trap,

@@ -138,7 +138,11 @@ FAMILY = Family(
     facts=Detector,
     assets={
         "gas": AssetKind(
-            admit=forcing.cylinder_chosen, words=_cylinder_words, contributions=of_cylinder
+            title="Cylinder of calibration gas",
+            measures="",
+            admit=forcing.cylinder_chosen,
+            words=_cylinder_words,
+            contributions=of_cylinder,
         )
     },
     events={

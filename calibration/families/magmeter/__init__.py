@@ -12,7 +12,7 @@ from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.magmeter import entries, events, filed, ledger, task
-from calibration.families.magmeter.facts import TESTER, MagMeter, meter, tester
+from calibration.families.magmeter.facts import TESTER, MagMeter, Tester, meter, tester
 from calibration.families.magmeter.judge import MagJudge
 from calibration.families.magmeter.kinds import LINES, OUTPUT
 from calibration.families.magmeter.methods import VERIFY
@@ -67,7 +67,17 @@ FAMILY = Family(
     templates=TEMPLATES,
     fits=(Fit(VERIFY.id, lambda facts: True, "its stored values are on record"),),
     facts=MagMeter,
-    assets={TESTER: AssetKind(admit=_chosen, words=_words, contributions=_none, lines=_lines)},
+    assets={
+        TESTER: AssetKind(
+            title="Plug-in tester for flow meters",
+            measures="%",
+            facts=Tester,
+            admit=_chosen,
+            words=_words,
+            contributions=_none,
+            lines=_lines,
+        )
+    },
     events={
         "plugged": EventKind(
             content=events.Plugged,

@@ -11,7 +11,7 @@ from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.massflow import task
-from calibration.families.massflow.facts import QUANTITY, MassFlow, meter, quantity
+from calibration.families.massflow.facts import QUANTITY, MassFlow, Quantity, meter, quantity
 from calibration.families.massflow.judge import MassFlowJudge
 from calibration.families.massflow.kinds import LIVE_ZERO, PROVED_RUNS
 from calibration.families.massflow.methods import PROVE, VERIFY_ZERO
@@ -99,7 +99,15 @@ FAMILY = Family(
     ),
     facts=MassFlow,
     assets={
-        QUANTITY: AssetKind(admit=_chosen, words=_words, contributions=_none, lines=_lines),
+        QUANTITY: AssetKind(
+            title="Scale or meter that says a quantity",
+            measures="kg",
+            facts=Quantity,
+            admit=_chosen,
+            words=_words,
+            contributions=_none,
+            lines=_lines,
+        ),
     },
     events={"zeroed": setting.EVENT},
     runs={LIVE_ZERO.id: LIVE_ZERO, PROVED_RUNS.id: PROVED_RUNS},

@@ -32,7 +32,7 @@ from calibration.families.mixture.remedies import CAUSES
 from calibration.families.mixture.rig import MixRig
 from calibration.families.mixture.shape import MixShape
 from calibration.families.mixture.templates import TEMPLATES
-from calibration.families.shared.contents import holds, in_words
+from calibration.families.shared.contents import Holds, holds, in_words
 from calibration.kernel.rounding import trimmed
 
 
@@ -75,6 +75,9 @@ FAMILY = Family(
     facts=Multi,
     assets={
         MIXTURE: AssetKind(
+            title="Cylinder of a mixture",
+            measures="% vol",
+            facts=Holds,
             admit=chosen_for,
             words=_words,
             contributions=kinds.of_mixture,
@@ -83,6 +86,9 @@ FAMILY = Family(
             unit="L",
         ),
         ZERO_GAS: AssetKind(
+            title="Zero gas for analyzers",
+            measures="% vol",
+            facts=Holds,
             admit=chosen_for,
             words=_words,
             contributions=kinds.of_zero_gas,

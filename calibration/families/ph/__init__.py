@@ -10,7 +10,7 @@ from calibration.engine.method import KitRole
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.ph import admit, events, learnt, ledger, sections, task
-from calibration.families.ph.facts import BOTTLE, THERMOMETER, Analyzer, analyzer, bottle
+from calibration.families.ph.facts import BOTTLE, THERMOMETER, Analyzer, Bottle, analyzer, bottle
 from calibration.families.ph.judge import ElectrodeJudge
 from calibration.families.ph.kinds import BUFFERS, of_bottle, of_thermometer
 from calibration.families.ph.methods import PH_BUFFERS, PH_CHECK
@@ -74,6 +74,9 @@ FAMILY = Family(
     facts=Analyzer,
     assets={
         BOTTLE: AssetKind(
+            title="Bottle of pH buffer",
+            measures="pH",
+            facts=Bottle,
             admit=admit.bottle_chosen,
             words=_bottle_words,
             contributions=of_bottle,
@@ -81,7 +84,13 @@ FAMILY = Family(
             lines=_lines,
             unit="mL",
         ),
-        THERMOMETER: AssetKind(admit=_any, words=_thermometer_words, contributions=of_thermometer),
+        THERMOMETER: AssetKind(
+            title="Thermometer for buffers",
+            measures="°C",
+            admit=_any,
+            words=_thermometer_words,
+            contributions=of_thermometer,
+        ),
     },
     events={
         "buffer_in": EventKind(

@@ -158,4 +158,12 @@ def _admit(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> None:
 
 
 #: Sets of weights, for every family that hangs them.
-KIND = AssetKind(admit=_admit, words=_words, contributions=_contributions, lines=_lines)
+KIND = AssetKind(
+    title="Test weights",
+    measures="kg",
+    facts=WeightSet,
+    admit=_admit,
+    words=_words,
+    contributions=_contributions,
+    lines=_lines,
+)

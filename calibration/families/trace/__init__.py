@@ -21,6 +21,8 @@ from calibration.families.trace import (
 from calibration.families.trace.facts import (
     PRESSURE_REGULATOR,
     SPAN_GAS,
+    Regulator,
+    SpanGas,
     TraceAnalyzer,
     analyzer,
     regulator,
@@ -108,6 +110,9 @@ FAMILY = Family(
     facts=TraceAnalyzer,
     assets={
         SPAN_GAS: AssetKind(
+            title="Cylinder of trace oxygen",
+            measures="ppm",
+            facts=SpanGas,
             admit=admit.gas_chosen,
             words=_gas_words,
             contributions=budget.of_cylinder,
@@ -116,6 +121,9 @@ FAMILY = Family(
             unit="L",
         ),
         PRESSURE_REGULATOR: AssetKind(
+            title="Regulator for trace gas",
+            measures="bar",
+            facts=Regulator,
             admit=admit.regulator_chosen,
             words=_regulator_words,
             contributions=budget.of_regulator,

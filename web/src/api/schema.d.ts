@@ -448,6 +448,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/kit/check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Check
+     * @description Say everything that is wrong with something; nothing is stored.
+     */
+    post: operations["checkThing"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/kit/cylinders": {
     parameters: {
       query?: never;
@@ -480,6 +500,26 @@ export interface paths {
      * @description Return what was checked with a cylinder, for a lot that is recalled.
      */
     get: operations["getUsedWith"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/kinds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Kinds
+     * @description Return every kind of thing that may be in the kit.
+     */
+    get: operations["kitKinds"];
     put?: never;
     post?: never;
     delete?: never;
@@ -522,6 +562,90 @@ export interface paths {
     get: operations["getSensors"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/things": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Add
+     * @description Put something new into the kit.
+     */
+    post: operations["addThing"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/things/new": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * New Thing
+     * @description Return the form of something new: empty, or as a copy of what it replaces.
+     */
+    get: operations["newThing"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/things/{asset}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Thing
+     * @description Return something of the kit with its form.
+     */
+    get: operations["getThing"];
+    /**
+     * Put
+     * @description Change what is on record of something, with a reason for it.
+     */
+    put: operations["putThing"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/kit/things/{asset}/withdraw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Withdraw
+     * @description Take something out of use, or back into it.
+     */
+    post: operations["withdrawThing"];
     delete?: never;
     options?: never;
     head?: never;
@@ -3951,6 +4075,71 @@ export interface components {
       uncertainty: string;
     };
     /**
+     * KitChangeOut
+     * @description A change: when, who, and what in words.
+     */
+    KitChangeOut: {
+      /** At */
+      at: string;
+      /** By */
+      by: string;
+      /** Text */
+      text: string;
+    };
+    /**
+     * KitFormOut
+     * @description A form with what stands in it.
+     */
+    KitFormOut: {
+      /** Changes */
+      changes: components["schemas"]["KitChangeOut"][];
+      /** Cylinder */
+      cylinder: boolean;
+      /** Kind */
+      kind: string;
+      /** Record */
+      record: {
+        [key: string]: unknown;
+      };
+      /** Sections */
+      sections: components["schemas"]["SectionOut"][];
+      /** Title */
+      title: string;
+      /** Used In */
+      used_in: string;
+      /** Version */
+      version: string;
+      /** Withdrawn */
+      withdrawn: string;
+    };
+    /**
+     * KitIn
+     * @description Something of the kit as typed; ``asset`` of the one that is changed.
+     */
+    KitIn: {
+      /**
+       * Asset
+       * @default
+       */
+      asset: string;
+      /** Kind */
+      kind: string;
+      /** Record */
+      record: {
+        [key: string]: unknown;
+      };
+    };
+    /**
+     * KitKindOut
+     * @description A kind of thing that may be in the kit.
+     */
+    KitKindOut: {
+      /** Id */
+      id: string;
+      /** Title */
+      title: string;
+    };
+    /**
      * KitOption
      * @description A reference offered for a role.
      */
@@ -3974,6 +4163,20 @@ export interface components {
       remark: string;
       /** Usable */
       usable: boolean;
+    };
+    /**
+     * KitRecordChange
+     * @description A record as it is to be, the state that was read before, and why.
+     */
+    KitRecordChange: {
+      /** Reason */
+      reason: string;
+      /** Record */
+      record: {
+        [key: string]: unknown;
+      };
+      /** Version */
+      version: string;
     };
     /**
      * Limit
@@ -5679,6 +5882,14 @@ export interface components {
       tag: string;
     };
     /**
+     * StoredKit
+     * @description The number under which it is found.
+     */
+    StoredKit: {
+      /** Asset */
+      asset: string;
+    };
+    /**
      * TableAsked
      * @description A table of one calculator.
      */
@@ -5985,6 +6196,18 @@ export interface components {
       unit_out: string;
     };
     /**
+     * Withdrawal
+     * @description Out of use, or back into it, and why.
+     */
+    Withdrawal: {
+      /** Reason */
+      reason: string;
+      /** Version */
+      version: string;
+      /** Withdrawn */
+      withdrawn: boolean;
+    };
+    /**
      * WordOut
      * @description One thing that a paper says in words.
      */
@@ -6011,6 +6234,14 @@ export interface components {
       source: string;
       /** Worked */
       worked: string[];
+    };
+    /**
+     * WrongOut
+     * @description Everything that is wrong.
+     */
+    WrongOut: {
+      /** Wrong */
+      wrong: components["schemas"]["Problem"][];
     };
   };
   responses: never;
@@ -6989,6 +7220,48 @@ export interface operations {
       };
     };
   };
+  checkThing: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["KitIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WrongOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   getCylinders: {
     parameters: {
       query?: never;
@@ -7067,6 +7340,44 @@ export interface operations {
       };
     };
   };
+  kitKinds: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitKindOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   getReferences: {
     parameters: {
       query?: never;
@@ -7121,6 +7432,217 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SensorOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  addThing: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["KitIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StoredKit"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  newThing: {
+    parameters: {
+      query?: {
+        kind?: string;
+        like?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitFormOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getThing: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        asset: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitFormOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  putThing: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        asset: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["KitRecordChange"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["StoredKit"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  withdrawThing: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        asset: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["Withdrawal"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitFormOut"];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

@@ -17,6 +17,7 @@ const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage
 const MethodsPage = lazy(() => import("../features/methods/MethodsPage"));
 const BenchPage = lazy(() => import("../features/bench/BenchPage"));
 const TablesPage = lazy(() => import("../features/bench/TablesPage"));
+const ThingPage = lazy(() => import("../features/kit/ThingPage"));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
 const KitPage = lazy(() => import("../features/kit/KitPage"));
 const SitePage = lazy(() => import("../features/site/SitePage"));
@@ -64,7 +65,9 @@ export function App() {
             <Route path="bench" element={<BenchPage />} />
             <Route path="bench/tables" element={<TablesPage />} />
             <Route path="bench/:name" element={<BenchPage />} />
-            <Route path="kit" element={<KitPage />} />
+            <Route path="kit" element={<KitPage user={session.data.user} />} />
+            <Route path="kit/new" element={<ThingPage user={session.data.user} />} />
+            <Route path="kit/:asset" element={<ThingPage user={session.data.user} />} />
             <Route path="records" element={<RecordsPage />} />
             <Route path="site" element={<SitePage user={session.data.user} />} />
             <Route path="*" element={<NothingHere />} />

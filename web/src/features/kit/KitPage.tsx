@@ -1,13 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import type { Me } from "../../api/session";
+import { Button } from "../../ui/Button";
 import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
 import { kitQueries, type Cylinder, type Sensor } from "./api";
 import { References } from "./References";
 
+const NewThing = lazy(() => import("./NewThing"));
+
 /** The gas on the shelf, what each cylinder serves and was used with, and sensors to order. */
-export default function KitPage() {
+export default function KitPage({ user }: { user: Me }) {
+  const [making, setMaking] = useState(false);
   const [params, setParams] = useSearchParams();
   const asked = params.get("show");
   const shown = asked === "sensors" || asked === "references" ? asked : "gas";
@@ -20,20 +26,32 @@ export default function KitPage() {
     <Page
       title="Kit"
       aside={
-        <div role="tablist" aria-label="What is shown" className="flex gap-1">
-          {tabs.map(([id, label]) => (
-            <button
-              key={id}
-              type="button"
-              role="tab"
-              aria-selected={shown === id}
-              onClick={() => setParams(id === "gas" ? {} : { show: id })}
-              className="min-h-11 rounded-lg px-4 text-muted aria-selected:bg-ink aria-selected:text-paper"
-            >
-              {label}
-            </button>
-          ))}
-        </div>
+        <>
+          <div role="tablist" aria-label="What is shown" className="flex gap-1">
+            {tabs.map(([id, label]) => (
+              <button
+                key={id}
+                type="button"
+                role="tab"
+                aria-selected={shown === id}
+                onClick={() => setParams(id === "gas" ? {} : { show: id })}
+                className="min-h-11 rounded-lg px-4 text-muted aria-selected:bg-ink aria-selected:text-paper"
+              >
+                {label}
+              </button>
+            ))}
+          </div>
+          {user.can.includes("kit.setup") && (
+            <span className="ml-auto">
+              <Button onClick={() => setMaking(true)}>New in the kit</Button>
+            </span>
+          )}
+          {making && (
+            <Suspense>
+              <NewThing onClose={() => setMaking(false)} />
+            </Suspense>
+          )}
+        </>
       }
     >
       {shown === "gas" ? <Shelf /> : shown === "references" ? <References /> : <Sensors />}
@@ -117,7 +135,10 @@ function UsedWith({ asset }: { asset: string }) {
     <section aria-label="Used with" className="rounded-2xl border border-line bg-card p-4">
       <h2 className="font-semibold">{u.asset} was used with</h2>
       <p className="text-[14px] text-muted">
-        lot {u.lot || "unknown"}
+        <Link className="underline" to={`/kit/${encodeURIComponent(u.asset)}`}>
+          Its record
+        </Link>
+        {", "}lot {u.lot || "unknown"}
         {u.same_lot.length > 0 && `, as ${u.same_lot.join(", ")}`}; {u.total} drawn
       </p>
       {u.uses.length === 0 && <p className="mt-2 text-muted">Nothing yet.</p>}

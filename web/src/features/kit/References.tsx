@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { kitQueries, type Reference } from "./api";
 
@@ -22,7 +23,12 @@ export function References() {
 function Line({ r }: { r: Reference }) {
   return (
     <li className="grid gap-x-4 gap-y-1 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[80px_1fr_150px]">
-      <strong className="text-lg">{r.asset}</strong>
+      <Link
+        to={`/kit/${encodeURIComponent(r.asset)}`}
+        className="text-lg font-semibold hover:underline"
+      >
+        {r.asset}
+      </Link>
       <span className="min-w-0">
         {r.description}
         <span className="block text-[14px] text-muted">

@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { ApiError, type Problem } from "../../../api/client";
+import type { Problem } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Mark } from "../../../ui/Mark";
-import { Modal } from "../../../ui/Modal";
 import { Page } from "../../../ui/Page";
 import { Pick } from "../../../ui/Pick";
 import { ErrorBox, Loading } from "../../../ui/states";
 import { useLater } from "../../../ui/useLater";
-import { wrongAt, WrongElsewhere } from "../../../ui/wrong";
+import { Why } from "../../../ui/Why";
+import { WrongElsewhere } from "../../../ui/wrong";
 import { FormFields } from "../../../ui/form/FormFields";
 import { toInputs, toPayload, type Inputs, type Payload } from "../../../ui/form/inputs";
 import { fitsQuery, formQuery, useStoreRecord, type RecordForm, type Section } from "./api";
@@ -228,43 +228,5 @@ function Fields({ section, inputs, methods, problems, onChange }: FieldsProps) {
         onChange={(e) => onChange({ ...inputs, next_due: e.target.value })}
       />
     </div>
-  );
-}
-
-type WhyProps = {
-  error: Error | null;
-  busy: boolean;
-  onClose: () => void;
-  onSend: (reason: string) => void;
-};
-
-/** A change takes a reason, which stays beside it. */
-function Why({ error, busy, onClose, onSend }: WhyProps) {
-  const [reason, setReason] = useState("");
-  const old = error instanceof ApiError && error.problem.code === "version.old";
-  return (
-    <Modal open onClose={onClose} title="Why is it changed?">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          onSend(reason);
-        }}
-      >
-        <Field
-          label="Reason: it stays beside the change"
-          autoFocus
-          value={reason}
-          problem={wrongAt(error, "reason")}
-          onChange={(e) => setReason(e.target.value)}
-        />
-        <WrongElsewhere error={error} fields={["reason"]} />
-        <p className="mt-4 flex justify-end gap-2">
-          <Button onClick={onClose}>Back to the form</Button>
-          <Button look="main" type="submit" disabled={busy || old}>
-            Store the change
-          </Button>
-        </p>
-      </form>
-    </Modal>
   );
 }

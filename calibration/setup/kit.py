@@ -1,0 +1,204 @@
+"""The forms of what is in the kit: references by what they measure, and cylinders."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from calibration.decisions.reference import Spec
+from calibration.engine.family import FAMILIES
+from calibration.gas.cylinder import Part
+from calibration.gas.mixture import Balance
+from calibration.kernel.codec import about, decode
+from calibration.kernel.errors import InputError
+from calibration.kernel.present import Entry, entries
+from calibration.setup.checking import every_wrong, filled
+
+#: References that all families share: what one is called, and the unit that it begins with.
+SHARED = {
+    "pressure": ("Pressure reference", "kPa"),
+    "temperature": ("Reference thermometer", "°C"),
+    "current": ("Meter for the loop current", "mA"),
+    "voltage": ("Meter for voltage", "mV"),
+    "resistance": ("Meter for resistance", "Ω"),
+    "sensor_signal": ("Calibrator that stands for a sensor", "°C"),
+    "heat_source": ("Bath or dry block", "°C"),
+    "mass": ("Set of weights in gram", "g"),
+    "level_glass": ("Gauge glass", "%"),
+}
+#: Gas for detectors: a cylinder with a pressure that is read.
+CYLINDER = "gas"
+ASSET, TEXT = 40, 120
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReferenceForm:
+    """A reference as its certificate says."""
+
+    asset: str = about("number in the kit")
+    description: str = about("what it is")
+    serial: str = about("serial number")
+    unit: str = about("its unit")
+    spec: Spec = about("its accuracy, as certificate or maker say")
+    certificate: str = about("number of its certificate")
+    issued_by: str = about("laboratory that issued it", default="")
+    calibrated_on: str = about("date of the certificate, year-month-day")
+    due_on: str = about("may be used until, year-month-day")
+    amount: Decimal | None = about("how much it held when it was opened", default=None)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CylinderForm:
+    """A cylinder of calibration gas as its label says."""
+
+    asset: str = about("number in the kit")
+    description: str = about("what it is")
+    parts: tuple[Part, ...] = about("gases in it; none for clean air", default=())
+    balance: Balance = about("the rest", default="air")
+    uncertainty_percent: Decimal = about("expanded uncertainty", unit="%", default=Decimal(2))
+    lot: str = about("lot", default="")
+    certificate: str = about("number of its certificate")
+    issued_by: str = about("laboratory that issued it", default="")
+    filled_on: str = about("filled on, year-month-day")
+    expires_on: str = about("may be used until, year-month-day")
+    water_l: Decimal = about("volume of the cylinder", unit="L", fixed_unit=True)
+    pressure_bar: Decimal = about("gauge pressure as read now", unit="bar", fixed_unit=True)
+    minimum_bar: Decimal = about("not used below", unit="bar", default=Decimal(5), fixed_unit=True)
+    flow_l_per_min: Decimal | None = about(
+        "flow of its regulator; empty for a valve that can be set",
+        unit="L/min",
+        default=None,
+        fixed_unit=True,
+    )
+    demand: bool = about("demand-flow regulator", default=False)
+    humidifier: bool = about("with a humidifier", default=False)
+
+
+@dataclass(frozen=True, kw_only=True)
+class KitKind:
+    """A kind of thing in the kit."""
+
+    id: str
+    title: str
+    unit: str
+    form: type
+    #: what is particular to it, as its family reads it
+    facts: type | None = None
+    #: in which unit it is used up; empty where it is not
+    used_in: str = ""
+
+
+def kit_kinds() -> tuple[KitKind, ...]:
+    """Return every kind of thing that may be in the kit."""
+    found = {
+        id: KitKind(id=id, title=title, unit=unit, form=ReferenceForm)
+        for id, (title, unit) in SHARED.items()
+    }
+    for family in FAMILIES.values():
+        for id, kind in family.assets.items():
+            form = CylinderForm if id == CYLINDER else ReferenceForm
+            found[id] = KitKind(
+                id=id,
+                title=kind.title,
+                unit=kind.measures,
+                form=form,
+                facts=kind.facts,
+                used_in=kind.unit if form is ReferenceForm else "",
+            )
+    return tuple(found.values())
+
+
+def kit_kind(id: str) -> KitKind:
+    """Return one kind.
+
+    Raises
+    ------
+    InputError
+        ``kind.unknown``.
+    """
+    found = next((k for k in kit_kinds() if k.id == id), None)
+    if found is None:
+        raise InputError(
+            "kind.unknown", "kind", f"There is no kind '{id[:40]}'.", "Choose one of the list."
+        )
+    return found
+
+
+def kit_form(kind: KitKind) -> tuple[tuple[str, str, tuple[Entry, ...]], ...]:
+    """Return the form of a kind: name, title and entries of each section."""
+    known = entries(kind.form)
+    if not kind.used_in:
+        known = tuple(e for e in known if e.name != "amount")
+    known = tuple(sorted(known, key=lambda e: e.kind in ("group", "rows")))
+    own = entries(kind.facts) if kind.facts is not None else ()
+    sections = [("what", "What it is, and its certificate", known)]
+    if own:
+        sections.append(("own", "Its own facts", own))
+    return tuple(sections)
+
+
+def wrong_kit(record: Mapping[str, Any], kind: KitKind) -> list[InputError]:
+    """Return everything that is wrong with a thing of the kit, each beside its field."""
+    plain = {k: v for k, v in record.items() if k != "own"}
+    found = every_wrong(kind.form, plain)
+    own = record.get("own") or {}
+    if kind.facts is not None:
+        found += every_wrong(kind.facts, own, "own.")
+    elif filled(own):
+        found.append(InputError("field.unknown", "own", "It has no facts of its own.", ""))
+    for name in ("asset", "description", "serial", "certificate", "issued_by", "lot"):
+        most = ASSET if name in ("asset", "lot") else 60 if name != "description" else TEXT
+        if len(str(plain.get(name) or "")) > most:
+            found.append(
+                InputError("text.too_long", name, "This is too long.", f"Use at most {most}.")
+            )
+    return found or _together(filled(plain), filled(own), kind)
+
+
+def _together(plain: Mapping[str, Any], own: Mapping[str, Any], kind: KitKind) -> list[InputError]:
+    found: list[InputError] = []
+    days: dict[str, date] = {}
+    for name in ("calibrated_on", "due_on", "filled_on", "expires_on"):
+        if name in plain:
+            try:
+                days[name] = date.fromisoformat(str(plain[name]))
+            except ValueError:
+                found.append(
+                    InputError("day.wrong", name, "That is no day.", "Write it as year-month-day.")
+                )
+    for first, last in (("calibrated_on", "due_on"), ("filled_on", "expires_on")):
+        if first in days and last in days and days[first] >= days[last]:
+            found.append(
+                InputError("day.order", last, "It ends before it begins.", "Check both days.")
+            )
+    for cls, said, prefix in ((kind.form, plain, ""), (kind.facts, own, "own")):
+        if cls is None:
+            continue
+        try:
+            decode(cls, said)
+        except InputError as wrong:
+            found.append(wrong.within(prefix) if prefix else wrong)
+    for name in ("water_l", "pressure_bar", "amount"):
+        if name in plain and not found and Decimal(str(plain[name])) <= 0:
+            found.append(InputError("number.positive", name, "It is not above zero.", "Check it."))
+    spec = plain.get("spec") or {}
+    if (
+        not found
+        and spec
+        and not any(
+            Decimal(str(spec.get(n) or 0)) > 0
+            for n in ("percent_of_reading", "percent_of_full_scale", "absolute")
+        )
+    ):
+        found.append(
+            InputError(
+                "accuracy.missing",
+                "spec.percent_of_reading",
+                "No accuracy is given.",
+                "Give one of its terms, as the certificate says.",
+            )
+        )
+    return found
