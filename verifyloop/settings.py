@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "verifyloop.work",
     "verifyloop.records",
     "verifyloop.bench",
+    "verifyloop.lists",
     "verifyloop.demo",
     "verifyloop.api",
 ]

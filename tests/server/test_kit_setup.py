@@ -2,90 +2,22 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-
-from django.utils import timezone
-
 from calibration.setup.kit import kit_kinds
-from tests.server.base import ApiCase
+from tests.server.setting_up import JSON, KitForms
 from verifyloop.kit.models import Cylinder, KitChange, Reference
 
-JSON = "application/json"
-#: What a label or a certificate says, by the name of a field.
-OWN = {
-    "set": "technical",
-    "nominal": "7.00",
-    "lot": "L-1",
-    "opened_on": "2026-11-05",
-    "oxygen_ppm": "8",
-    "uncertainty_percent": "3",
-    "bar": "95",
-    "mounted_on": "C-1",
-    "low_bar": "5",
-    "diaphragm": "metal",
-    "mounted_since": "2026-01-05",
-    "parts": [{"gas": "carbon dioxide", "value": "40", "unit": "% vol"}],
-    "balance": "nitrogen",
-    "days": "90",
-    "volume_ml": "5",
-    "seal_on": "2026-08-18",
-    "reference_is": "weighed",
-    "uncertainty_kg": "20",
-    "oiml_class": "M1",
-    "density": "7850",
-    "pieces": [{"nominal_kg": "20", "count": 5}],
-}
 
-
-class Kit(ApiCase):
-    def setUp(self):
-        super().setUp()
-        self.pia = self.client_of("pia")
-        today = timezone.localdate()
-        self.before, self.until = str(today - timedelta(days=9)), str(today + timedelta(days=356))
-
-    def typed(self, form, asset):
-        record = dict(form["record"])
-        named = {
-            "asset": asset,
-            "description": "What it is",
-            "serial": f"S-{asset}",
-            "certificate": f"C-{asset}",
-            "calibrated_on": self.before,
-            "due_on": self.until,
-            "filled_on": self.before,
-            "expires_on": self.until,
-            "spec": {"percent_of_reading": "0.05", "full_scale": "7000"},
-            "water_l": "10",
-            "pressure_bar": "120",
-            "flow_l_per_min": "0.5",
-            "parts": [{"gas": "methane", "value": "2.2", "unit": "% vol"}],
-            "amount": "500",
-        }
-        names = {e["name"] for e in form["sections"][0]["entries"]}
-        record |= {k: v for k, v in named.items() if k in names}
-        for section in form["sections"][1:]:
-            own = {e["name"] for e in section["entries"]}
-            record["own"] = {k: v for k, v in OWN.items() if k in own}
-        return record
-
-    def form(self, kind):
-        return self.must(self.pia.get("/api/kit/things/new", {"kind": kind}))
-
-    def add(self, kind, record, client=None):
-        sent = {"kind": kind, "record": record}
-        return (client or self.pia).post("/api/kit/things", sent, content_type=JSON)
-
+class Kit(KitForms):
     def test_every_kind_is_put_in_by_its_form_and_is_listed(self):
         for number, kind in enumerate(kit_kinds()):
             with self.subTest(kind.id):
                 self.assertTrue(kind.title)
                 asset = f"K-{number}"
-                record = self.typed(self.form(kind.id), asset)
+                record = self.typed_kit(self.form_of_kit(kind.id), asset)
                 sent = {"kind": kind.id, "record": record}
                 said = self.must(self.pia.post("/api/kit/check", sent, content_type=JSON))
                 self.assertEqual(said["wrong"], [])
-                self.must(self.add(kind.id, record))
+                self.must(self.add_kit(kind.id, record))
                 shown = self.must(self.pia.get(f"/api/kit/things/{asset}"))
                 again = {**{k: shown[k] for k in ("record", "version")}, "reason": "as it is"}
                 address = f"/api/kit/things/{asset}"
@@ -96,7 +28,7 @@ class Kit(ApiCase):
         self.must(self.pia.get("/api/kit/cylinders"))
 
     def test_each_wrong_entry_says_so_beside_its_field(self):
-        right = self.typed(self.form("current"), "M-9")
+        right = self.typed_kit(self.form_of_kit("current"), "M-9")
         for field, change in (
             ("asset", {"asset": ""}),
             ("asset", {"asset": "R-1"}),
@@ -110,18 +42,18 @@ class Kit(ApiCase):
             ("own", {"own": {"lot": "1"}}),
         ):
             with self.subTest(field=field, change=change):
-                said = self.add("current", {**right, **change})
+                said = self.add_kit("current", {**right, **change})
                 self.assertEqual((said.status_code, said.json()["field"]), (422, field))
                 self.assertTrue(said.json()["message"])
         self.assertFalse(Reference.objects.filter(asset="M-9").exists())
-        right = self.typed(self.form("gas"), "G-9")
+        right = self.typed_kit(self.form_of_kit("gas"), "G-9")
         for field, change in (
             ("parts.0.gas", {"parts": [{"gas": "phlogiston", "value": "1", "unit": "ppm"}]}),
             ("water_l", {"water_l": "0"}),
             ("balance", {"balance": "neon"}),
         ):
             with self.subTest(field):
-                said = self.add("gas", {**right, **change})
+                said = self.add_kit("gas", {**right, **change})
                 self.assertEqual((said.status_code, said.json()["field"]), (422, field))
         self.assertFalse(Cylinder.objects.filter(asset="G-9").exists())
 
@@ -167,13 +99,13 @@ class Kit(ApiCase):
     def test_a_replacement_begins_as_a_copy(self):
         form = self.must(self.pia.get("/api/kit/things/new", {"like": "R-1"}))
         self.assertEqual((form["record"]["asset"], form["kind"]), ("", "pressure"))
-        self.must(self.add(form["kind"], {**form["record"], "asset": "R-9", "serial": "9"}))
+        self.must(self.add_kit(form["kind"], {**form["record"], "asset": "R-9", "serial": "9"}))
 
     def test_only_a_planner_sets_up_the_kit(self):
-        record = self.typed(self.form("current"), "M-9")
+        record = self.typed_kit(self.form_of_kit("current"), "M-9")
         for name in ("ana", "rea"):
             client = self.client_of(name)
-            self.assertEqual(self.add("current", record, client=client).status_code, 403)
+            self.assertEqual(self.add_kit("current", record, client=client).status_code, 403)
             sent = {"withdrawn": True, "reason": "x", "version": ""}
             refused = client.post("/api/kit/things/R-1/withdraw", sent, content_type=JSON)
             self.assertEqual(refused.status_code, 403)

@@ -2,91 +2,11 @@
 
 from __future__ import annotations
 
-import copy
-from datetime import timedelta
-
-from django.utils import timezone
-
 from calibration.engine.family import FAMILIES
 from calibration.setup.forms import family_of_method, templates
-from tests.server.base import ApiCase
+from tests.server.setting_up import JSON, SetUp
 from verifyloop.plant.models import Area, Change, Instrument, Site
 from verifyloop.work.models import Job
-
-JSON = "application/json"
-#: What a plate or a data sheet says where a template leaves it open.
-PLATE = {
-    "minimum_flow": "900",
-    "normal_flow": "5400",
-    "density": "1320",
-    "drive_gain": "6",
-    "scatter": "0.3",
-    "rated_kg": "2200",
-    "dead_load_kg": "1450",
-    "cell_kg": "500",
-    "belt_length_m": "72",
-    "belt_speed_m_s": "1.6",
-    "weigh_length_m": "2.4",
-    "test_weight_kg": "120",
-    "zero_count": "20150",
-    "span_count": "41200",
-    "size_mm": "200",
-    "conductivity_us_cm": "1800",
-    "mounting": "flow-through",
-    "fitted_on": "2026-03-02",
-}
-SETTINGS = {
-    "zero_mvv": "0.33",
-    "span_mvv": "1.14",
-    "cell_factor": "2.04",
-    "density": "943",
-    "level_upper_m": "3.2",
-    "leg_height_m": "4.1",
-    "displacer_kg": "1.362",
-    "diameter_m": "38.4",
-    "length_m": "813",
-}
-
-
-class SetUp(ApiCase):
-    def setUp(self):
-        super().setUp()
-        self.pia = self.client_of("pia")
-        self.due = str(timezone.localdate() + timedelta(days=3))
-
-    def form(self, template):
-        return self.must(self.pia.get("/api/setup/new", {"template": template}))
-
-    def typed(self, form, tag="X-1"):
-        """Fill in what a template leaves open, as somebody at the plate does."""
-        record = copy.deepcopy(form["record"])
-        record |= {
-            "tag": tag,
-            "serial": f"S-{tag}",
-            "description": "What it measures",
-            "area": "Boiler house",
-            "next_due": self.due,
-        }
-        if record.get("indicated_upper") == "":
-            record["indicated_upper"] = "250"
-        own = next((s["entries"] for s in form["sections"] if s["id"] == "own"), [])
-        said = record.get("own", {})
-        for entry in own:
-            if not said.get(entry["name"]) and entry["name"] in PLATE:
-                said[entry["name"]] = PLATE[entry["name"]]
-        for line in said.get("lines", []):
-            line["reference"] = line["reference"] or "12"
-        for setting in record.get("settings", []):
-            setting["value"] = setting["value"] or SETTINGS[setting["name"]]
-        return {**record, "own": said} if own else record
-
-    def check(self, form, record, tag=""):
-        sent = {"base": form["base"], "record": record, "tag": tag}
-        return self.must(self.pia.post("/api/setup/check", sent, content_type=JSON))
-
-    def add(self, form, record, client=None):
-        sent = {"base": form["base"], "record": record}
-        return (client or self.pia).post("/api/setup/instruments", sent, content_type=JSON)
 
 
 class EveryKind(SetUp):

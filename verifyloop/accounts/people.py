@@ -82,8 +82,26 @@ def password_ok(password: str, user: User, field: str = "password") -> str:
     return password
 
 
-def _person(said: PersonGiven) -> User:
-    """Return a new person as typed, not stored yet."""
+def person_wrong(said: PersonGiven, new: bool) -> InputError | None:
+    """Return what is wrong with a person; none where nothing is."""
+    try:
+        _person(said, new)
+    except InputError as wrong:
+        return wrong
+    return None
+
+
+def entered(said: PersonGiven) -> User:
+    """Make an account without a password; its person gets a link later."""
+    user = _person(said)
+    user.set_unusable_password()
+    user.save()
+    role_is(user, user.role)
+    return user
+
+
+def _person(said: PersonGiven, new: bool = True) -> User:
+    """Return a person as typed, not stored yet."""
     username = said.username.strip().lower()
     if not USERNAME.fullmatch(username):
         raise InputError(
@@ -92,7 +110,7 @@ def _person(said: PersonGiven) -> User:
             "A name to sign in with has 2 to 30 small letters, digits, dots or hyphens.",
             "For example the first name: ana, or ana.b where there are two.",
         )
-    if User.objects.filter(username=username).exists():
+    if new and User.objects.filter(username=username).exists():
         raise InputError(
             "username.taken", "username", f"'{username}' is there already.", "Take another name."
         )
@@ -130,10 +148,7 @@ def first_person(said: PersonGiven, password: str) -> User:
 def invite(*, actor: User, said: PersonGiven, now: datetime) -> tuple[User, str]:
     """Make an account without a password, and the link by which its person sets one."""
     require(actor, "people.manage")
-    user = _person(said)
-    user.set_unusable_password()
-    user.save()
-    role_is(user, user.role)
+    user = entered(said)
     return user, _link(actor, user, now)
 
 

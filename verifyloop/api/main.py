@@ -10,6 +10,7 @@ from verifyloop.api import (
     jobs,
     kit,
     kit_setup,
+    lists,
     methods,
     operations,
     people,
@@ -53,5 +54,6 @@ api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)
 api.add_router("/site", site.router)
+api.add_router("/lists", lists.router)
 api.add_router("/setup", setup.router)
 api.add_router("/people", people.router)

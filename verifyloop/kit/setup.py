@@ -96,7 +96,7 @@ def wrong_thing(record: Mapping[str, Any], kind: KitKind, asset: str = "") -> li
     return found
 
 
-def _columns(record: Mapping[str, Any], kind: KitKind) -> dict[str, Any]:
+def as_stored(record: Mapping[str, Any], kind: KitKind) -> dict[str, Any]:
     plain = filled({k: v for k, v in record.items() if k != "own"})
     if kind.form is CylinderForm:
         empty = {f.name: "" for f in fields(CylinderForm) if f.name in ("lot", "issued_by")}
@@ -126,7 +126,7 @@ def add_thing(*, actor: User, kind: KitKind, record: Mapping[str, Any], now: dat
     """
     require(actor, "kit.setup")
     made = put_in(kind, record)
-    _note(made.asset, actor, now, ("record", "", "put into the kit"), "new in the kit")
+    note_kit(made.asset, actor, now, ("record", "", "put into the kit"), "new in the kit")
     return made
 
 
@@ -136,7 +136,7 @@ def put_in(kind: KitKind, record: Mapping[str, Any]) -> Thing:
     if wrong:
         raise RefusedKit(wrong)
     model = Cylinder if kind.form is CylinderForm else Reference
-    return model.objects.create(**_columns(record, kind))
+    return model.objects.create(**as_stored(record, kind))
 
 
 @transaction.atomic
@@ -187,7 +187,7 @@ def changed_thing(
     if wrong:
         raise RefusedKit(wrong)
     before = kit_record(thing)
-    for name, value in _columns(record, kind).items():
+    for name, value in as_stored(record, kind).items():
         setattr(thing, name, value)
     thing.save()
     thing.refresh_from_db()
@@ -195,7 +195,7 @@ def changed_thing(
     for name in sorted({*before, *after}):
         if before.get(name) != after.get(name):
             said = (name.replace("_", " "), _text(before.get(name)), _text(after.get(name)))
-            _note(thing.asset, actor, now, said, why)
+            note_kit(thing.asset, actor, now, said, why)
     return thing
 
 
@@ -213,7 +213,7 @@ def withdraw(
     thing.withdrawn = why if withdrawn else ""
     thing.save(update_fields=["withdrawn"])
     said = ("withdrawn", before or "in use", thing.withdrawn or "in use")
-    _note(asset, actor, now, said, why)
+    note_kit(asset, actor, now, said, why)
     return thing
 
 
@@ -228,7 +228,7 @@ def _text(value: Any) -> str:
     return value if isinstance(value, str) else "" if value is None else canonical(value)
 
 
-def _note(asset: str, actor: User, now: datetime, said: tuple[str, str, str], why: str) -> None:
+def note_kit(asset: str, actor: User, now: datetime, said: tuple[str, str, str], why: str) -> None:
     field, before, after = said
     KitChange.objects.create(
         asset=asset,

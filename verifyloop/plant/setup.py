@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import fields
+from dataclasses import dataclass, fields
 from datetime import date, datetime
 from typing import Any
 
@@ -36,6 +36,14 @@ BESIDE = ("run_limits",)
 NOTED = 120
 
 
+@dataclass(frozen=True)
+class Known:
+    """What there is, read once for many records."""
+
+    tags: frozenset[str]
+    areas: frozenset[str]
+
+
 class Refused(InputError):
     """A record that is not stored, with everything that is wrong with it."""
 
@@ -61,18 +69,24 @@ def version_of_record(instrument: Instrument) -> str:
     return hashlib.sha256(canonical(record_of(instrument)).encode()).hexdigest()[:16]
 
 
-def wrong_record(record: Mapping[str, Any], family: Family, tag: str = "") -> list[InputError]:
+def wrong_record(
+    record: Mapping[str, Any], family: Family, tag: str = "", known: Known | None = None
+) -> list[InputError]:
     """Return everything that is wrong with a record, the plant around it included.
 
-    ``tag``: of the instrument that is changed; empty for a new one.
+    ``tag``: of the instrument that is changed; empty for a new one. ``known``: tags and areas,
+    where they were read already.
     """
     plain = {k: v for k, v in record.items() if k not in (*PLANNED, "caution")}
     found = wrong_with(plain, family)
     named = str(record.get("tag", "")).strip()
-    if named and named != tag and Instrument.objects.filter(tag=named).exists():
+    tags = known.tags if known is not None else Instrument.objects.filter(tag=named)
+    taken = named in tags if isinstance(tags, frozenset) else tags.exists()
+    if named and named != tag and taken:
         found.append(InputError("tag.taken", "tag", f"{named} is there already.", "Tags are once."))
     area = str(record.get("area", ""))
-    if area and not Area.objects.filter(name=area).exists():
+    areas = known.areas if known is not None else Area.objects.filter(name=area)
+    if area and not (area in areas if isinstance(areas, frozenset) else areas.exists()):
         found.append(
             InputError("area.unknown", "area", f"There is no area '{area[:40]}'.", "Make it first.")
         )
@@ -113,7 +127,9 @@ def facts_alone(record: Mapping[str, Any]) -> dict[str, Any]:
     return {k: v for k, v in record.items() if k not in (*PLANNED, "caution")}
 
 
-def _columns(record: Mapping[str, Any], before: Mapping[str, Any]) -> dict[str, Any]:
+def as_stored(
+    record: Mapping[str, Any], before: Mapping[str, Any], area: Area | None = None
+) -> dict[str, Any]:
     """Return a right record as it is stored; ``before``: what a family keeps beside its form."""
     facts = decode(InstrumentFacts, flat(facts_alone(record)))
     said = encode(facts)
@@ -129,7 +145,7 @@ def _columns(record: Mapping[str, Any], before: Mapping[str, Any]) -> dict[str, 
         **columns,
         "tolerance": {k: v for k, v in terms.items() if (k, v) != ("combine", "sum")},
         "own": {**kept, **own},
-        "area": Area.objects.get(name=said["area"]),
+        "area": area or Area.objects.get(name=said["area"]),
         "caution": str(record.get("caution") or "").strip(),
     }
 
@@ -147,7 +163,7 @@ def create_instrument(
     """
     require(actor, "plant.setup")
     made = entered(base, record, timezone.localdate(now))
-    _note(made, actor, now, "record", "", "set up", "new instrument")
+    note_change(made, actor, now, "record", "", "set up", "new instrument")
     return made
 
 
@@ -167,7 +183,7 @@ def entered(base: str, record: Mapping[str, Any], today: date) -> Instrument:
         method=str(record["method"]),
         next_due=date.fromisoformat(str(record["next_due"])),
         due_reason="first time",
-        **_columns(record, {}),
+        **as_stored(record, {}),
     )
 
 
@@ -217,14 +233,14 @@ def changed(
     if wrong:
         raise Refused(wrong)
     before = record_of(instrument)
-    for name, value in _columns(record, instrument.own).items():
+    for name, value in as_stored(record, instrument.own).items():
         setattr(instrument, name, value)
     instrument.save()
     after = record_of(instrument)
     for name in sorted({*before, *after}):
         if before.get(name) != after.get(name):
             said = (_as_text(before.get(name)), _as_text(after.get(name)))
-            _note(instrument, actor, now, name.replace("_", " "), *said, why)
+            note_change(instrument, actor, now, name.replace("_", " "), *said, why)
     return instrument_by_tag(instrument.tag)
 
 
@@ -234,7 +250,7 @@ def _as_text(value: Any) -> str:
     return value if isinstance(value, str) else "" if value is None else canonical(value)
 
 
-def _note(
+def note_change(
     instrument: Instrument,
     actor: User,
     now: datetime,

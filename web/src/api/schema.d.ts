@@ -652,6 +652,88 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/lists": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Get Lists
+     * @description Return the lists there are, with their columns.
+     */
+    get: operations["getLists"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/lists/{kind}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Bring In
+     * @description Look at a file, or store it: lines of JSON that say how far it is, then what it does.
+     *
+     *     ``accept`` is the mark of the preview; without it nothing is stored.
+     */
+    post: operations["bringIn"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/lists/{kind}/synonyms": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Keep Synonym
+     * @description Keep what a heading of the plant's own lists stands for.
+     */
+    post: operations["keepSynonym"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/lists/{kind}/{name}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Take Out
+     * @description Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained.
+     */
+    get: operations["takeOut"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/methods": {
     parameters: {
       query?: never;
@@ -3282,21 +3364,15 @@ export interface components {
     };
     /**
      * ColumnOut
-     * @description One column that is read, and where it seems to be.
+     * @description A column and what stands in it.
      */
     ColumnOut: {
-      /** Header */
-      header: string;
-      /** Id */
-      id: string;
+      /** Help */
+      help: string;
       /** Label */
       label: string;
-      /** Required */
-      required: boolean;
-      /** Unit */
-      unit: string;
-      /** Units */
-      units: string[];
+      /** Name */
+      name: string;
     };
     /**
      * ComputedLine
@@ -4075,6 +4151,14 @@ export interface components {
       uncertainty: string;
     };
     /**
+     * Kept
+     * @description It is kept.
+     */
+    Kept: {
+      /** Kept */
+      kept: boolean;
+    };
+    /**
      * KitChangeOut
      * @description A change: when, who, and what in words.
      */
@@ -4226,6 +4310,22 @@ export interface components {
       /** Path */
       path: string;
       person: components["schemas"]["PersonOut"];
+    };
+    /**
+     * ListOut
+     * @description One kind of list, and whether the person may bring one in.
+     */
+    ListOut: {
+      /** Columns */
+      columns: components["schemas"]["ColumnOut"][];
+      /** Id */
+      id: string;
+      /** Key */
+      key: string;
+      /** May */
+      may: boolean;
+      /** Title */
+      title: string;
     };
     /**
      * LogLine
@@ -4886,6 +4986,18 @@ export interface components {
        * @default
        */
       swap: string;
+    };
+    /**
+     * Progress
+     * @description How far the work is; a line of the answer.
+     */
+    Progress: {
+      /** Doing */
+      doing: string;
+      /** Done */
+      done: number;
+      /** Total */
+      total: number;
     };
     /**
      * ProposalIn
@@ -5888,6 +6000,16 @@ export interface components {
     StoredKit: {
       /** Asset */
       asset: string;
+    };
+    /**
+     * SynonymIn
+     * @description What a heading stands for; an empty column leaves it out.
+     */
+    SynonymIn: {
+      /** Column */
+      column: string;
+      /** Heading */
+      heading: string;
     };
     /**
      * TableAsked
@@ -7643,6 +7765,184 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["KitFormOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  getLists: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ListOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  bringIn: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": {
+          /**
+           * Accept
+           * @default
+           */
+          accept?: string;
+          /**
+           * File
+           * Format: binary
+           */
+          file: string;
+        };
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Progress"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  keepSynonym: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SynonymIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Kept"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  takeOut: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+        name: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": unknown;
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

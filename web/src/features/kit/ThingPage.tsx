@@ -40,7 +40,7 @@ function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean
     return Object.fromEntries(form.sections.map((s) => [s.id, toInputs(s.entries, held(s.id))]));
   });
   const [pressed, setPressed] = useState(false);
-  const [asking, setAsking] = useState<"" | "store" | "withdraw">("");
+  const [asking, setAsking] = useState<"" | "keep" | "withdraw">("");
   const record: Payload = {};
   for (const s of form.sections) {
     const given = toPayload(s.entries, filled[s.id] ?? {});
@@ -75,7 +75,7 @@ function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean
   const press = () => {
     setPressed(true);
     if (wrong.length > 0) return;
-    if (asset) setAsking("store");
+    if (asset) setAsking("keep");
     else send("");
   };
   const link = "grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4";
@@ -160,7 +160,7 @@ function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean
           </section>
         )}
       </div>
-      {asking === "store" && (
+      {asking === "keep" && (
         <Why
           error={store.error}
           busy={store.isPending}

@@ -1,0 +1,186 @@
+"""Lists in and out: a file is looked at row by row, then stored as a whole."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated, Any
+
+import orjson
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.utils import timezone
+from ninja import File, Form, Router, Schema, UploadedFile
+
+from calibration.kernel.errors import InputError
+from verifyloop.accounts.permissions import require
+from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.errors import DomainError, NotFound
+from verifyloop.lists import services
+from verifyloop.lists.kinds import Row
+from verifyloop.lists.sheets import LARGEST, refused
+
+router = Router(tags=["lists"])
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+TYPES = {"csv": "text/csv; charset=utf-8", "xlsx": XLSX}
+
+
+class ColumnOut(Schema):
+    """A column and what stands in it."""
+
+    name: str
+    label: str
+    help: str
+
+
+class ListOut(Schema):
+    """One kind of list, and whether the person may bring one in."""
+
+    id: str
+    title: str
+    key: str
+    may: bool
+    columns: list[ColumnOut]
+
+
+class SynonymIn(Schema):
+    """What a heading stands for; an empty column leaves it out."""
+
+    heading: str
+    column: str
+
+
+class Kept(Schema):
+    """It is kept."""
+
+    kept: bool
+
+
+class Progress(Schema):
+    """How far the work is; a line of the answer."""
+
+    doing: str
+    done: int
+    total: int
+
+
+@router.get("", response={200: list[ListOut], PROBLEMS: Problem}, operation_id="getLists")
+def get_lists(request: HttpRequest) -> list[ListOut]:
+    """Return the lists there are, with their columns."""
+    can = request.user
+    found = []
+    for kind in services.KINDS.values():
+        columns = [ColumnOut(name=c.name, label=c.label, help=c.help) for c in kind.columns()]
+        found.append(
+            ListOut(
+                id=kind.id,
+                title=kind.title,
+                key=kind.key,
+                may=may(can, kind.code),
+                columns=columns,
+            )
+        )
+    return found
+
+
+def may(user: Any, code: str) -> bool:
+    """Tell whether somebody may bring a list in."""
+    try:
+        require(user, code)
+    except DomainError:
+        return False
+    return True
+
+
+def _row(row: Row) -> dict[str, Any]:
+    return {
+        "row": row.number,
+        "key": row.key,
+        "fate": row.fate,
+        "differs": [{"column": c, "before": b, "after": a} for c, (b, a) in row.differs.items()],
+        "wrong": [
+            {"field": w.field, "message": w.message, "remedy": w.remedy or ""} for w in row.wrong
+        ],
+    }
+
+
+def _said(one: services.Step | services.Preview) -> dict[str, Any]:
+    if isinstance(one, services.Step):
+        return {"doing": one.doing, "done": one.done, "total": one.total}
+    return {
+        "mark": one.mark,
+        "counts": dict(one.counts),
+        "rows": [_row(r) for r in one.rows],
+        "unknown": list(one.unknown),
+        "stored": one.stored,
+    }
+
+
+def _lines(work: Iterator[services.Step | services.Preview]) -> Iterator[bytes]:
+    """Yield a line of JSON for each step; a refusal on the way is a line as well."""
+    try:
+        for one in work:
+            yield orjson.dumps(_said(one)) + b"\n"
+    except (InputError, DomainError) as wrong:
+        said = {"code": wrong.code, "message": wrong.message, "remedy": wrong.remedy or ""}
+        yield orjson.dumps({"refused": {**said, "field": wrong.field or ""}}) + b"\n"
+
+
+@router.post("/{kind}", response={200: Progress, PROBLEMS: Problem}, operation_id="bringIn")
+def bring_in(
+    request: HttpRequest,
+    kind: str,
+    file: Annotated[UploadedFile, File()],
+    accept: Annotated[str, Form()] = "",
+) -> Any:
+    """Look at a file, or store it: lines of JSON that say how far it is, then what it does.
+
+    ``accept`` is the mark of the preview; without it nothing is stored.
+    """
+    if file.size is not None and file.size > LARGEST:
+        raise refused("too_large", "The file is too large.", "Use at most 20 MB: split the list.")
+    work = services.work_through(
+        actor=request.user,  # type: ignore[arg-type]
+        kind=kind,
+        name=str(file.name or "list")[:120],
+        content=file.read(),
+        accept=accept,
+        now=timezone.now(),
+    )
+    first = next(work)
+
+    def whole() -> Iterator[services.Step | services.Preview]:
+        yield first
+        yield from work
+
+    return StreamingHttpResponse(_lines(whole()), content_type="application/x-ndjson")
+
+
+@router.post(
+    "/{kind}/synonyms", response={200: Kept, PROBLEMS: Problem}, operation_id="keepSynonym"
+)
+def keep_synonym(request: HttpRequest, kind: str, body: SynonymIn) -> Kept:
+    """Keep what a heading of the plant's own lists stands for."""
+    services.keep_synonym(
+        actor=request.user,  # type: ignore[arg-type]
+        kind=kind,
+        heading=body.heading,
+        column=body.column,
+    )
+    return Kept(kept=True)
+
+
+@router.get("/{kind}/{name}", response={200: Any, PROBLEMS: Problem}, operation_id="takeOut")
+def take_out(request: HttpRequest, kind: str, name: str) -> HttpResponse:
+    """Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained."""
+    spec = services.kind_of_list(kind)
+    if spec.code == "people.manage":
+        require(request.user, spec.code)  # type: ignore[arg-type]
+    stem, _, form = name.rpartition(".")
+    if stem == "template" and form == "xlsx":
+        content = services.template_of(kind)
+    elif stem == "list" and form in TYPES:
+        content = services.as_list(kind, form)
+    else:
+        raise NotFound("list.form", "There is no such file.", "Take list.csv or list.xlsx.")
+    answer = HttpResponse(content, content_type=TYPES[form])
+    answer["Content-Disposition"] = f'attachment; filename="{kind}-{stem}.{form}"'
+    return answer

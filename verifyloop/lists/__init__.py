@@ -1,0 +1,1 @@
+"""Lists in and out: instruments, kit and people as CSV and XLSX."""

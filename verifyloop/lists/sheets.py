@@ -1,0 +1,187 @@
+"""Files of rows: CSV and XLSX, read with care for what strangers put into them, and written."""
+
+from __future__ import annotations
+
+import csv
+import io
+import zipfile
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Any
+
+from openpyxl import Workbook, load_workbook
+from openpyxl.cell import WriteOnlyCell
+from openpyxl.styles import Font
+from openpyxl.utils.exceptions import InvalidFileException
+
+from calibration.kernel.errors import InputError
+
+#: A list of a large plant has less; what a file may become when it is unpacked.
+LARGEST, UNPACKED = 20 * 1024 * 1024, 200 * 1024 * 1024
+MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 50_000, 200, 20_000
+#: What a spreadsheet takes for the beginning of a formula; a blank before it keeps it text.
+FORMULA = tuple("=+-@\t\r")
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """Headings and rows as text; ``numbers``: where each row stands in the file."""
+
+    headings: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    numbers: tuple[int, ...]
+
+
+def refused(code: str, message: str, remedy: str) -> InputError:
+    """Return the refusal of a whole file."""
+    return InputError(f"file.{code}", "file", message, remedy)
+
+
+def read_sheet(name: str, content: bytes) -> Sheet:
+    """Return the rows of a file.
+
+    Raises
+    ------
+    InputError
+        ``file.*``, with what to do about it.
+    """
+    if len(content) > LARGEST:
+        raise refused(
+            "too_large",
+            f"The file has {len(content) // 1024 // 1024} MB.",
+            f"Use at most {LARGEST // 1024 // 1024} MB: split the list.",
+        )
+    found = _xlsx(content) if content[:4] == b"PK\x03\x04" else _csv(name, content)
+    rows = [(n, row) for n, row in enumerate(found, 1) if any(cell for cell in row)]
+    if not rows:
+        raise refused("empty", "There is nothing in the file.", "Its first row has the headings.")
+    if len(rows) > MOST_ROWS + 1:
+        raise refused("too_long", f"It has {len(rows) - 1} rows.", f"Use at most {MOST_ROWS}.")
+    headings = tuple(cell.strip() for cell in rows[0][1])
+    while headings and not headings[-1]:
+        headings = headings[:-1]
+    if len(headings) > MOST_COLUMNS:
+        raise refused(
+            "too_wide", f"It has {len(headings)} columns.", f"Use at most {MOST_COLUMNS}."
+        )
+    width = len(headings)
+    for number, row in rows[1:]:
+        if any(cell for cell in row[width:]):
+            raise refused(
+                "ragged",
+                f"Row {number} has more cells than there are headings.",
+                "Give each column a heading; was a comma inside a cell not quoted?",
+            )
+    padded = [(*row[:width], *[""] * (width - len(row))) for _, row in rows[1:]]
+    return Sheet(headings, tuple(padded), tuple(n for n, _ in rows[1:]))
+
+
+def _csv(name: str, content: bytes) -> list[tuple[str, ...]]:
+    wide = content[:2] in (b"\xff\xfe", b"\xfe\xff")
+    encoding = "utf-16" if wide else "utf-8-sig"
+    try:
+        text = content.decode(encoding)
+    except UnicodeDecodeError as wrong:
+        raise refused(
+            "encoding",
+            f"The file is not in UTF-8: byte {wrong.start + 1} cannot be read.",
+            "Save it as CSV UTF-8, or as XLSX.",
+        ) from None
+    if "\x00" in text:
+        raise refused("kind", f"'{name[:60]}' is no list.", "Take a CSV or an XLSX file.")
+    first = text.split("\n", 1)[0]
+    delimiter = max(",;\t", key=first.count)
+    try:
+        csv.field_size_limit(LONGEST_CELL)
+        return [tuple(row) for row in csv.reader(io.StringIO(text), delimiter=delimiter)]
+    except csv.Error as wrong:
+        raise refused("csv", f"It cannot be read as CSV: {wrong}.", "Save it anew.") from None
+
+
+def _xlsx(content: bytes) -> list[tuple[str, ...]]:
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            whole = sum(one.file_size for one in packed.infolist())
+            if whole > UNPACKED or len(packed.infolist()) > 2000:
+                raise refused(
+                    "bomb",
+                    f"Unpacked it would be {whole // 1024 // 1024} MB.",
+                    "That is no list. Save the sheet alone.",
+                )
+            if "xl/workbook.xml" not in packed.namelist():
+                raise refused("kind", "It is a ZIP, but no XLSX.", "Take a CSV or an XLSX file.")
+        book = load_workbook(io.BytesIO(content), data_only=False, keep_links=False)
+    except InputError:
+        raise
+    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError, EOFError):
+        raise refused("damaged", "The file cannot be opened.", "Save it anew as XLSX.") from None
+    sheet = book.worksheets[0]
+    if sheet.merged_cells.ranges:
+        where = next(iter(sheet.merged_cells.ranges)).coord
+        raise refused("merged", f"Cells {where} are merged.", "Split them: a row is one thing.")
+    if (sheet.max_row or 0) > MOST_ROWS + 1:
+        raise refused("too_long", f"It has {sheet.max_row} rows.", f"Use at most {MOST_ROWS}.")
+    rows = []
+    for row in sheet.iter_rows(max_col=MOST_COLUMNS + 1):
+        for cell in row:
+            if cell.data_type == "f":
+                raise refused(
+                    "formula",
+                    f"Cell {cell.coordinate} holds a formula.",
+                    "Copy the sheet and paste it as values.",
+                )
+            if cell.data_type == "e":
+                raise refused("error", f"Cell {cell.coordinate} holds an error.", "Correct it.")
+        rows.append(tuple(_as_text(cell.value) for cell in row))
+    return rows
+
+
+def _as_text(value: object) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, datetime):
+        return value.date().isoformat()
+    if isinstance(value, date):
+        return value.isoformat()
+    if isinstance(value, float):
+        return format(Decimal(repr(value)).normalize(), "f")
+    return str(value)[:LONGEST_CELL]
+
+
+def write_csv(headings: Sequence[str], rows: Iterable[Sequence[str]], comma: bool = False) -> bytes:
+    """Return rows as CSV (RFC 4180) in UTF-8; semicolons where numbers have a decimal comma."""
+    out = io.StringIO()
+    writer = csv.writer(out, delimiter=";" if comma else ",")
+    writer.writerow(headings)
+    writer.writerows(rows)
+    return out.getvalue().encode("utf-8-sig")
+
+
+def write_xlsx(sheets: Sequence[tuple[str, Sequence[str], Iterable[Sequence[str]]]]) -> bytes:
+    """Return sheets of text, each with its name, its headings and its rows."""
+    book = Workbook(write_only=True)
+    for name, headings, rows in sheets:
+        sheet = book.create_sheet(name)
+        bold = []
+        for heading in headings:
+            cell = _cell(sheet, heading)
+            cell.font = Font(bold=True)
+            bold.append(cell)
+        sheet.append(bold)
+        for row in rows:
+            sheet.append([_cell(sheet, value) for value in row])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def _cell(sheet: Any, value: str) -> Any:
+    cell = WriteOnlyCell(sheet, value=value or None)
+    if isinstance(value, str) and value.startswith(FORMULA):
+        # Text that looks like a formula stays text.
+        cell.data_type = "s"
+    return cell
