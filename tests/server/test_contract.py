@@ -1,12 +1,15 @@
 """What the API answers is what its description says, at every stage of a job."""
 
+import ast
 import json
+from pathlib import Path
 
 from django.test import SimpleTestCase
 from jsonschema import Draft202012Validator
 from referencing import Registry, Resource
 from referencing.jsonschema import DRAFT202012
 
+import verifyloop.api
 from calibration.engine.events import make_event
 from calibration.engine.family import method_for, newest_methods
 from calibration.kernel.codec import encode
@@ -157,3 +160,15 @@ class AsTheCoreEncodes(SimpleTestCase):
 def as_plain(value):
     """Return what JSON makes of it: tuples are lists, keys are text."""
     return json.loads(json.dumps(value))
+
+
+class Names(SimpleTestCase):
+    def test_no_two_shapes_of_the_contract_share_a_name(self):
+        """Of two with one name the document would hold one, and screens would be built on it."""
+        seen = {}
+        for module in Path(verifyloop.api.__file__).parent.glob("*.py"):
+            for node in ast.parse(module.read_text()).body:
+                if isinstance(node, ast.ClassDef):
+                    self.assertNotIn(node.name, seen, module.name)
+                    seen[node.name] = module.name
+        self.assertGreater(len(seen), 100)

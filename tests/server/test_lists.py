@@ -91,7 +91,7 @@ class Fates(Lists):
         self.assertEqual(fates[4, "X-2"]["wrong"][0]["field"], "input_upper")
         self.assertIn("row 2", fates[5, "X-1"]["wrong"][0]["message"])
         self.assertEqual(fates[6, ""]["wrong"][0]["field"], "tag")
-        self.assertEqual(said["counts"], {"refused": 3, "changed": 1, "new": 1, "unchanged": 0})
+        self.assertEqual(said["sums"], {"refused": 3, "changed": 1, "new": 1, "unchanged": 0})
         self.assertEqual(Instrument.objects.count(), 1)
         # Not even with its mark, while a row is refused.
         refused = self.looked(file, accept=said["mark"])["refused"]
@@ -101,12 +101,12 @@ class Fates(Lists):
     def test_what_was_looked_at_is_stored_as_a_whole(self):
         file = self.file(self.line(), self.line(tag="X-2", area="New hall"))
         said = self.stored(file)
-        self.assertTrue(said["stored"])
-        self.assertEqual(said["counts"]["new"], 2)
+        self.assertTrue(said["kept"])
+        self.assertEqual(said["sums"]["new"], 2)
         two = Instrument.objects.get(tag="X-2")
         self.assertEqual((two.area.name, str(two.plan.next_due)), ("New hall", self.due))
         self.assertEqual(two.changes.get().by, "Pia Test")
-        self.assertEqual(self.looked(file)["counts"]["unchanged"], 2)
+        self.assertEqual(self.looked(file)["sums"]["unchanged"], 2)
         self.open("X-2")
 
     def test_a_plant_that_changed_meanwhile_stops_it(self):
@@ -117,7 +117,7 @@ class Fates(Lists):
 
     def test_a_column_that_is_not_there_leaves_what_there_is(self):
         said = self.stored("tag,maker\nPT-1,Elsewhere\n")
-        self.assertEqual(said["counts"]["changed"], 1)
+        self.assertEqual(said["sums"]["changed"], 1)
         one = Instrument.objects.get(tag="PT-1")
         self.assertEqual((one.maker, one.input_upper, one.smart), ("Elsewhere", "4000", True))
         noted = Change.objects.get(instrument=one)
@@ -135,18 +135,18 @@ class Fates(Lists):
         sent = {"heading": "Producer", "column": "maker"}
         address = "/api/lists/instruments/synonyms"
         self.must(self.pia.post(address, sent, content_type=JSON))
-        self.assertEqual(self.looked(file)["counts"]["changed"], 1)
+        self.assertEqual(self.looked(file)["sums"]["changed"], 1)
         self.assertEqual(Synonym.objects.get().column, "maker")
         sent = {"heading": "Colour", "column": ""}
         self.must(self.pia.post(address, sent, content_type=JSON))
         file = "tag,Producer,Colour\nPT-1,Elsewhere,red\n"
-        self.assertEqual(self.looked(file)["counts"]["changed"], 1)
+        self.assertEqual(self.looked(file)["sums"]["changed"], 1)
         sent = {"heading": "X", "column": "nonsense"}
         self.assertEqual(self.pia.post(address, sent, content_type=JSON).status_code, 422)
 
     def test_labels_of_the_form_are_known_as_headings(self):
         said = self.looked("Tag,Who made it\nPT-1,Elsewhere\n")
-        self.assertEqual(said["counts"]["changed"], 1)
+        self.assertEqual(said["sums"]["changed"], 1)
 
     def test_who_may_not_set_up_brings_nothing_in(self):
         for name in ("ana", "rea"):
@@ -256,7 +256,7 @@ class BadFiles(Lists):
         sheet = load_workbook(io.BytesIO(self.out("instruments", "xlsx"))).active
         cells = [c for row in sheet.iter_rows() for c in row if c.value == "=1+1"]
         self.assertEqual([c.data_type for c in cells], ["s"])
-        self.assertEqual(self.looked(write_xlsx([("a", ["tag"], [["PT-1"]])]))["counts"]["new"], 0)
+        self.assertEqual(self.looked(write_xlsx([("a", ["tag"], [["PT-1"]])]))["sums"]["new"], 0)
 
 
 class RoundTrip(Lists):
@@ -272,10 +272,10 @@ class RoundTrip(Lists):
                 with self.subTest(kind=kind, form=form):
                     file = self.out(kind, form)
                     said = self.looked(file, kind=kind, name=f"list.{form}")
-                    if said.get("counts"):
-                        self.assertEqual(said["counts"]["changed"], 0, said["rows"][:2])
-                        self.assertEqual(said["counts"]["new"], 0)
-                        self.assertEqual(said["counts"]["refused"], 0)
+                    if said.get("sums"):
+                        self.assertEqual(said["sums"]["changed"], 0, said["rows"][:2])
+                        self.assertEqual(said["sums"]["new"], 0)
+                        self.assertEqual(said["sums"]["refused"], 0)
 
     def test_into_an_empty_plant_and_out_again_is_the_same_file(self):
         self.every_kind()
@@ -288,14 +288,14 @@ class RoundTrip(Lists):
                     Instrument.objects.all().delete()
                     Area.objects.all().delete()
                     said = self.stored(file, name=f"list.{form}")
-                    self.assertTrue(said["stored"], said)
+                    self.assertTrue(said["kept"], said)
                     again = self.out("instruments", form)
                     self.assertEqual(rows_of(again), rows_of(file))
 
     def test_people_come_without_passwords(self):
         file = "username,first_name,last_name,role\nnoor,Noor,New,reviewer\n"
         said = self.stored(file, kind="people")
-        self.assertTrue(said["stored"])
+        self.assertTrue(said["kept"])
         noor = User.objects.get(username="noor")
         self.assertFalse(noor.has_usable_password())
         self.assertEqual([g.name for g in noor.groups.all()], ["reviewer"])
@@ -332,11 +332,11 @@ class KitLists(Lists, KitForms):
                 with self.subTest(kind=kind, form=form):
                     file = self.out(kind, form)
                     said = self.looked(file, kind=kind, name=f"list.{form}")
-                    self.assertEqual(said["counts"]["unchanged"], sum(said["counts"].values()))
+                    self.assertEqual(said["sums"]["unchanged"], sum(said["sums"].values()))
                     Reference.objects.all().delete()
                     held = list(Cylinder.objects.values_list("asset", flat=True))
                     Cylinder.objects.all().delete()
-                    self.assertTrue(self.stored(file, kind=kind, name=f"list.{form}")["stored"])
+                    self.assertTrue(self.stored(file, kind=kind, name=f"list.{form}")["kept"])
                     self.assertEqual(rows_of(self.out(kind, form)), rows_of(file))
                     if kind == "cylinders":
                         again = list(Cylinder.objects.values_list("asset", flat=True))

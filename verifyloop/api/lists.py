@@ -23,7 +23,7 @@ XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 TYPES = {"csv": "text/csv; charset=utf-8", "xlsx": XLSX}
 
 
-class ColumnOut(Schema):
+class ListColumn(Schema):
     """A column and what stands in it."""
 
     name: str
@@ -38,7 +38,7 @@ class ListOut(Schema):
     title: str
     key: str
     may: bool
-    columns: list[ColumnOut]
+    columns: list[ListColumn]
 
 
 class SynonymIn(Schema):
@@ -68,7 +68,7 @@ def get_lists(request: HttpRequest) -> list[ListOut]:
     can = request.user
     found = []
     for kind in services.KINDS.values():
-        columns = [ColumnOut(name=c.name, label=c.label, help=c.help) for c in kind.columns()]
+        columns = [ListColumn(name=c.name, label=c.label, help=c.help) for c in kind.columns()]
         found.append(
             ListOut(
                 id=kind.id,
@@ -107,10 +107,10 @@ def _said(one: services.Step | services.Preview) -> dict[str, Any]:
         return {"doing": one.doing, "done": one.done, "total": one.total}
     return {
         "mark": one.mark,
-        "counts": dict(one.counts),
+        "sums": dict(one.sums),
         "rows": [_row(r) for r in one.rows],
         "unknown": list(one.unknown),
-        "stored": one.stored,
+        "kept": one.stored,
     }
 
 

@@ -27,7 +27,7 @@ from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
 
 KINDS: dict[str, ListKind] = {k.id: k for k in (Instruments(), References(), Cylinders(), People())}
-#: So many rows of each fate are shown; the counts are of all.
+#: So many rows of each fate are shown; the sums are of all.
 SHOWN = 200
 
 
@@ -45,7 +45,7 @@ class Preview:
     """What a file would do, and the mark by which just that is accepted."""
 
     mark: str
-    counts: Mapping[str, int]
+    sums: Mapping[str, int]
     rows: tuple[Row, ...]
     unknown: tuple[str, ...]
     stored: bool
@@ -185,10 +185,10 @@ def _mark(rows: Sequence[Row]) -> str:
 
 
 def _preview(mark: str, rows: Sequence[Row], stored: bool) -> Preview:
-    counts = Counter(r.fate for r in rows)
+    sums = Counter(r.fate for r in rows)
     fates: tuple[Fate, ...] = ("refused", "changed", "new", "unchanged")
     shown = [r for fate in fates for r in [x for x in rows if x.fate == fate][:SHOWN]]
-    return Preview(mark, {f: counts[f] for f in fates}, tuple(shown), (), stored)
+    return Preview(mark, {f: sums[f] for f in fates}, tuple(shown), (), stored)
 
 
 def as_list(kind: str, form: str) -> bytes:

@@ -16,6 +16,9 @@ export const setCsrfToken = (token: string) => {
   csrfToken = token;
 };
 
+/** The token for a request that does not go through the client. */
+export const csrf = () => csrfToken;
+
 export const client = createClient<paths>({ baseUrl: "/" });
 /** A token may end with its cookie or its session: who is there is asked again. */
 async function outOfDate(response: Response) {

@@ -3364,15 +3364,21 @@ export interface components {
     };
     /**
      * ColumnOut
-     * @description A column and what stands in it.
+     * @description One column that is read, and where it seems to be.
      */
     ColumnOut: {
-      /** Help */
-      help: string;
+      /** Header */
+      header: string;
+      /** Id */
+      id: string;
       /** Label */
       label: string;
-      /** Name */
-      name: string;
+      /** Required */
+      required: boolean;
+      /** Unit */
+      unit: string;
+      /** Units */
+      units: string[];
     };
     /**
      * ComputedLine
@@ -4312,12 +4318,24 @@ export interface components {
       person: components["schemas"]["PersonOut"];
     };
     /**
+     * ListColumn
+     * @description A column and what stands in it.
+     */
+    ListColumn: {
+      /** Help */
+      help: string;
+      /** Label */
+      label: string;
+      /** Name */
+      name: string;
+    };
+    /**
      * ListOut
      * @description One kind of list, and whether the person may bring one in.
      */
     ListOut: {
       /** Columns */
-      columns: components["schemas"]["ColumnOut"][];
+      columns: components["schemas"]["ListColumn"][];
       /** Id */
       id: string;
       /** Key */

@@ -10,6 +10,7 @@ import { ErrorBox, Loading } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { siteQuery, useChangePassword, useChangeSite, type Site } from "./api";
 import { AreasPanel } from "./AreasPanel";
+import { ListsPanel } from "./ListsPanel";
 import { PeoplePanel } from "./PeoplePanel";
 import { SITE_FIELDS, SiteFields } from "./SiteFields";
 
@@ -20,6 +21,7 @@ export default function SitePage({ user }: { user: Me }) {
     ["site", "Site"],
     ...(user.can.includes("people.manage") ? [["people", "People"]] : []),
     ...(user.can.includes("plant.setup") ? [["areas", "Areas"]] : []),
+    ["lists", "Lists"],
     ["password", "My password"],
   ] as [string, string][];
   const asked = params.get("show") ?? "site";
@@ -47,6 +49,7 @@ export default function SitePage({ user }: { user: Me }) {
       {shown === "site" && <SiteTab mayChange={user.can.includes("site.change")} />}
       {shown === "people" && <PeoplePanel />}
       {shown === "areas" && <AreasPanel />}
+      {shown === "lists" && <ListsPanel />}
       {shown === "password" && <OwnPassword />}
     </Page>
   );

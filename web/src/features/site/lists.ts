@@ -1,0 +1,58 @@
+import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { client, unwrap, type Schemas } from "../../api/client";
+import { sendFile } from "../../api/lines";
+
+export type ListKind = Schemas["ListOut"];
+export type Progress = Schemas["Progress"];
+export type Row = {
+  row: number;
+  key: string;
+  fate: "new" | "changed" | "unchanged" | "refused";
+  differs: { column: string; before: string; after: string }[];
+  wrong: { field: string; message: string; remedy: string }[];
+};
+export type Preview = {
+  mark: string;
+  sums: Record<string, number>;
+  rows: Row[];
+  unknown: string[];
+  kept: boolean;
+};
+
+export const listsQuery = queryOptions({
+  queryKey: ["lists"] as const,
+  staleTime: Infinity,
+  queryFn: ({ signal }) => unwrap(client.GET("/api/lists", { signal })),
+});
+
+/** Looks at a file, or stores what was looked at; says how far it is on the way. */
+export function useBringIn(kind: string) {
+  const queries = useQueryClient();
+  const [progress, setProgress] = useState<Progress | null>(null);
+  const bring = useMutation({
+    mutationFn: async ({ file, accept }: { file: File; accept: string }) => {
+      const form = new FormData();
+      form.set("file", file);
+      form.set("accept", accept);
+      let found: Preview | null = null;
+      await sendFile<Progress | Preview>(`/api/lists/${kind}`, form, (line) => {
+        if ("doing" in line) setProgress(line);
+        else found = line;
+      });
+      return found as Preview | null;
+    },
+    onSettled: () => setProgress(null),
+    onSuccess: (found) => {
+      if (found?.kept) void queries.invalidateQueries();
+    },
+  });
+  return { bring, progress };
+}
+
+export function useSynonym(kind: string) {
+  return useMutation({
+    mutationFn: (body: Schemas["SynonymIn"]) =>
+      unwrap(client.POST("/api/lists/{kind}/synonyms", { params: { path: { kind } }, body })),
+  });
+}
