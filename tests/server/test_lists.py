@@ -161,7 +161,7 @@ class Fates(Lists):
         done = [x["done"] for x in said if "done" in x]
         self.assertEqual(done, [0, 200, 400])
         said = self.bring(self.file(*lines), accept=said[-1]["mark"])
-        self.assertIn({"doing": "storing", "done": 450, "total": 450}, said)
+        self.assertIn({"doing": "writing", "done": 450, "total": 450}, said)
         self.assertEqual(Instrument.objects.filter(tag__startswith="X-").count(), 450)
 
 

@@ -127,7 +127,7 @@ def work_through(
     work = [r for r in rows if r.fate in ("new", "changed")]
     with transaction.atomic():
         for done in spec.store(work, actor, f"list {name}"[:200], now):
-            yield Step("storing", done, len(work))
+            yield Step("writing", done, len(work))
     yield _preview(mark, rows, stored=True)
 
 

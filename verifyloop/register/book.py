@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime
 from typing import Any
 
@@ -17,7 +17,26 @@ from verifyloop.register.who import account
 
 def write(kind: str, subject: str, said: dict[str, Any]) -> Entry:
     """Write a line behind the last one."""
-    last = Entry.objects.order_by("-pk").values_list("seal", flat=True).first()
+    entry = _sealed(last_seal(), kind, subject, said)
+    entry.save(force_insert=True)
+    return entry
+
+
+def write_all(kind: str, every: Iterable[tuple[str, dict[str, Any]]]) -> None:
+    """Write many lines behind the last one, each sealed with the one before it."""
+    seal, lines = last_seal(), []
+    for subject, said in every:
+        lines.append(_sealed(seal, kind, subject, said))
+        seal = lines[-1].seal
+    Entry.objects.bulk_create(lines, batch_size=200)
+
+
+def last_seal() -> str:
+    """Return the seal of the last line; empty while there is none."""
+    return Entry.objects.order_by("-pk").values_list("seal", flat=True).first() or ""
+
+
+def _sealed(before: str, kind: str, subject: str, said: dict[str, Any]) -> Entry:
     entry = Entry(
         at=timezone.now(),
         kind=kind,
@@ -25,8 +44,7 @@ def write(kind: str, subject: str, said: dict[str, Any]) -> Entry:
         account=account(),
         said=canonical(said),
     )
-    entry.seal = keys.seal(last or "", text_of(entry))
-    entry.save(force_insert=True)
+    entry.seal = keys.seal(before, text_of(entry))
     return entry
 
 

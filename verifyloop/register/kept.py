@@ -78,7 +78,15 @@ class KeptQuerySet(models.QuerySet[M]):
         """Enter rows, and write each."""
         with transaction.atomic():
             made = super().bulk_create(objs, *args, **kwargs)
-            register(self.model, [one.pk for one in made])
+            # They are new: nothing was written of them before.
+            rows = self.model._default_manager.filter(pk__in=[one.pk for one in made])
+            book.write_all(
+                "row",
+                (
+                    (subject_of(self.model, values["id"]), row_of(self.model, values))
+                    for values in rows.order_by("pk").values()
+                ),
+            )
         return made
 
     def delete(self) -> tuple[int, dict[str, int]]:
