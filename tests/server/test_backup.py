@@ -1,0 +1,94 @@
+"""The drill: a backup is made while work goes on, the data are lost, and the copy is put back."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import sqlite3
+import tempfile
+import threading
+import time
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+from tests.long import several
+from tests.process import RealServer
+from tests.server.test_killed import Poster
+from verifyloop.records.backup import DATA, MANIFEST, BackupError, copy_keys, restore
+
+
+class Drill(SimpleTestCase):
+    def setUp(self):
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.into = Path(place.name)
+        self.server = RealServer()
+        self.addCleanup(self.server.close)
+        self.server.seed("tests.seed")
+
+    def stored(self, database):
+        with sqlite3.connect(database) as store:
+            rows = store.execute("SELECT uuid FROM work_event").fetchall()
+        return {row[0].replace("-", "") for row in rows}
+
+    def test_nothing_that_was_acknowledged_is_lost(self):
+        self.server.start()
+        posters = []
+        for tag in ("PT-1", "PT-2"):
+            poster = Poster(self.server.address)
+            poster.sign_in()
+            job = poster.call("jobs", {"tag": tag})["job"]
+            worker = threading.Thread(target=poster.post_until_it_dies, args=(job,))
+            worker.start()
+            posters.append((poster, worker))
+        backups = []
+        for _ in range(several(full=3, small=1)):
+            time.sleep(1.5)
+            known = {id.replace("-", "") for p, _ in posters for id in set(p.acknowledged)}
+            said = self.server.manage("backup", str(self.into), "--keys", str(self.into / "apart"))
+            self.assertEqual(said.returncode, 0, said.stderr)
+            backups.append((Path(said.stdout.split(":")[0]), known))
+        self.server.kill()
+        for poster, worker in posters:
+            worker.join(timeout=30)
+            self.assertGreater(len(poster.acknowledged), 5)
+        for folder, known in backups:
+            with self.subTest(folder.name):
+                self.assertGreater(len(known), 0)
+                for end in ("", "-wal", "-shm"):
+                    Path(f"{self.server.database}{end}").unlink(missing_ok=True)
+                said = self.server.manage("restore", str(folder))
+                self.assertEqual(said.returncode, 0, said.stdout + said.stderr)
+                self.assertIn("every record is as it was written", said.stdout)
+                self.assertLessEqual(known, self.stored(self.server.database))
+        self.server.start()
+        after = Poster(self.server.address)
+        after.sign_in()
+        self.assertTrue(after.call("today")["running"])
+
+    def test_nothing_that_is_there_is_overwritten_and_a_changed_copy_is_refused(self):
+        said = self.server.manage("backup", str(self.into))
+        folder = Path(said.stdout.split(":")[0])
+        again = self.server.manage("restore", str(folder))
+        self.assertEqual(again.returncode, 1)
+        self.assertIn("move it away", again.stderr)
+        self.assertFalse((folder / "seal.keys").exists())
+        elsewhere = self.into / "new.sqlite3"
+        for change in ("data", "manifest", "line"):
+            with self.subTest(change):
+                bad = self.into / change
+                shutil.copytree(folder, bad)
+                if change == "data":
+                    (bad / DATA).write_bytes((bad / DATA).read_bytes()[:-1] + b"x")
+                elif change == "manifest":
+                    (bad / MANIFEST).write_text("{")
+                else:
+                    manifest = json.loads((bad / MANIFEST).read_text())
+                    manifest["register_line"] += 1
+                    (bad / MANIFEST).write_text(json.dumps(manifest))
+                with self.assertRaises(BackupError):
+                    restore(bad, elsewhere)
+                self.assertFalse(elsewhere.exists())
+        with self.assertRaisesMessage(BackupError, "do not go together"):
+            copy_keys(self.server.keys, folder / "keys")

@@ -1,0 +1,156 @@
+"""A copy of all data while work goes on, and the way back; the keys of the seals go apart."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import sqlite3
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+
+FORMAT = "verify-loop-backup/1"
+DATA, MANIFEST, KEYS = "data.sqlite3", "manifest.json", "seal.keys"
+#: Pages that are copied at once; between two lots others may write.
+PAGES = 500
+
+
+class BackupError(Exception):
+    """A copy that cannot be made, or cannot be trusted; says what to do."""
+
+
+@dataclass(frozen=True)
+class Copied:
+    """What was copied: how large it is, and the newest line of the register in it."""
+
+    folder: Path
+    size: int
+    register_line: int
+    register_seal: str
+
+
+def digest_of(path: Path) -> str:
+    """Return the SHA-256 of a file."""
+    found = hashlib.sha256()
+    with path.open("rb") as file:
+        for block in iter(lambda: file.read(1 << 20), b""):
+            found.update(block)
+    return found.hexdigest()
+
+
+def back_up(database: Path, into: Path, now: datetime) -> Copied:
+    """Copy the database into a new folder, whole and of one moment, while others write.
+
+    Raises
+    ------
+    BackupError
+        when the folder cannot be made, or the copy is not sound.
+    """
+    folder = into / now.astimezone(UTC).strftime("verifyloop-%Y%m%dT%H%M%SZ")
+    try:
+        folder.mkdir(parents=True)
+        folder.chmod(0o700)
+    except OSError as wrong:
+        raise BackupError(f"{folder} cannot be made: {wrong.strerror}.") from None
+    target = folder / DATA
+    with sqlite3.connect(database) as source, sqlite3.connect(target) as copy:
+        source.backup(copy, pages=PAGES, sleep=0.01)
+        copy.execute("PRAGMA journal_mode=DELETE")
+    line, seal = sound(target)
+    target.chmod(0o600)
+    _flush(target)
+    manifest = {
+        "format": FORMAT,
+        "made_at": now.astimezone(UTC).isoformat(timespec="seconds"),
+        "sha256": digest_of(target),
+        "register_line": line,
+        "register_seal": seal,
+    }
+    (folder / MANIFEST).write_text(json.dumps(manifest, indent=1) + "\n")
+    _flush(folder / MANIFEST)
+    return Copied(folder, target.stat().st_size, line, seal)
+
+
+def sound(database: Path) -> tuple[int, str]:
+    """Return the newest line of the register of a copy that SQLite finds whole.
+
+    Raises
+    ------
+    BackupError
+        when a page of it is damaged, or it is no database of this product.
+    """
+    try:
+        with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as copy:
+            said = copy.execute("PRAGMA integrity_check").fetchone()[0]
+            if said != "ok":
+                raise BackupError(f"{database} is damaged: {said[:200]}")
+            head = copy.execute(
+                "SELECT id, seal FROM register_entry ORDER BY id DESC LIMIT 1"
+            ).fetchone()
+    except sqlite3.DatabaseError as wrong:
+        raise BackupError(f"{database} cannot be read: {wrong}.") from None
+    return head or (0, "")
+
+
+def copy_keys(keys: Path, into: Path) -> Path:
+    """Copy the keys of the seals into a folder of their own.
+
+    Raises
+    ------
+    BackupError
+        when it lies inside a backup of the data: who has both can rewrite records.
+    """
+    if any((place / MANIFEST).exists() for place in (into, *into.parents)):
+        raise BackupError("Keys and data do not go together: choose a folder elsewhere.")
+    into.mkdir(parents=True, exist_ok=True)
+    target = into / KEYS
+    flags = os.O_WRONLY | os.O_CREAT | os.O_TRUNC
+    with os.fdopen(os.open(target, flags, 0o600), "wb") as file:
+        file.write(keys.read_bytes())
+    _flush(target)
+    return target
+
+
+def restore(folder: Path, database: Path) -> Copied:
+    """Put a copy in the place of a database that is not there.
+
+    Raises
+    ------
+    BackupError
+        when the copy is not as it was made, or there is a database already.
+    """
+    try:
+        manifest = json.loads((folder / MANIFEST).read_text())
+        known = manifest["format"] == FORMAT
+        digest, line = str(manifest["sha256"]), int(manifest["register_line"])
+    except (OSError, ValueError, KeyError, TypeError):
+        raise BackupError(f"{folder} holds no backup: {MANIFEST} cannot be read.") from None
+    source = folder / DATA
+    if not known or not source.exists():
+        raise BackupError(f"{folder} holds no backup that this version knows.")
+    if digest_of(source) != digest:
+        raise BackupError(f"{source} is not as it was made. Take another backup.")
+    beside = [database.with_name(database.name + end) for end in ("", "-wal", "-shm")]
+    there = next((p for p in beside if p.exists()), None)
+    if there is not None:
+        raise BackupError(f"{there} is there. Stop the server and move it away first.")
+    half = database.with_name(database.name + ".half")
+    half.write_bytes(source.read_bytes())
+    half.chmod(0o600)
+    found = sound(half)
+    if found[0] != line:
+        half.unlink()
+        raise BackupError(f"{source} ends at another line of the register than its manifest says.")
+    _flush(half)
+    half.rename(database)
+    return Copied(folder, database.stat().st_size, *found)
+
+
+def _flush(path: Path) -> None:
+    """Bring a file onto the disk."""
+    handle = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)

@@ -1,0 +1,34 @@
+"""manage.py backup FOLDER: copy all data while work goes on."""
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.utils import timezone
+
+from verifyloop.records.backup import BackupError, back_up, copy_keys
+
+
+class Command(BaseCommand):
+    help = (
+        "Copy the database, of one moment, into a new folder below FOLDER; the server goes on. "
+        "The keys of the seals are not in it: copy them with --keys to another place."
+    )
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("folder", help="where the copy goes")
+        parser.add_argument("--keys", default="", help="another folder, for the keys of the seals")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        database = Path(settings.DATABASES["default"]["NAME"])
+        try:
+            copied = back_up(database, Path(options["folder"]), timezone.now())
+            if options["keys"]:
+                copy_keys(Path(settings.SEAL_KEYS), Path(options["keys"]))
+        except BackupError as refused:
+            raise CommandError(str(refused)) from None
+        self.stdout.write(
+            f"{copied.folder}: {copied.size} bytes, up to line {copied.register_line} of the "
+            "register"
+        )

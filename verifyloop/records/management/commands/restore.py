@@ -1,0 +1,32 @@
+"""manage.py restore FOLDER: put a backup in the place of data that are gone, and verify it."""
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import connection
+
+from verifyloop.records.backup import BackupError, restore
+
+
+class Command(BaseCommand):
+    help = (
+        "Put the copy of FOLDER where the database was; nothing that is there is overwritten. "
+        "Tables are brought up to date, and every record is verified with the keys of this site."
+    )
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("folder", help="the folder that backup made")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        connection.close()
+        database = Path(settings.DATABASES["default"]["NAME"])
+        try:
+            copied = restore(Path(options["folder"]), database)
+        except BackupError as refused:
+            raise CommandError(str(refused)) from None
+        self.stdout.write(f"{database}: restored up to line {copied.register_line}")
+        call_command("migrate", verbosity=0)
+        call_command("verify_records", stdout=self.stdout)
