@@ -11,11 +11,19 @@ import time
 from pathlib import Path
 
 from django.test import SimpleTestCase
+from django.utils import timezone
 
 from tests.long import several
 from tests.process import RealServer
 from tests.server.test_killed import Poster
-from verifyloop.records.backup import DATA, MANIFEST, BackupError, copy_keys, restore
+from verifyloop.records.backup import (
+    DATA,
+    MANIFEST,
+    BackupError,
+    back_up,
+    copy_keys,
+    restore,
+)
 
 
 class Drill(SimpleTestCase):
@@ -68,11 +76,9 @@ class Drill(SimpleTestCase):
         self.assertTrue(after.call("today")["running"])
 
     def test_nothing_that_is_there_is_overwritten_and_a_changed_copy_is_refused(self):
-        said = self.server.manage("backup", str(self.into))
-        folder = Path(said.stdout.split(":")[0])
-        again = self.server.manage("restore", str(folder))
-        self.assertEqual(again.returncode, 1)
-        self.assertIn("move it away", again.stderr)
+        folder = back_up(self.server.database, self.into, timezone.now()).folder
+        with self.assertRaisesMessage(BackupError, "move it away"):
+            restore(folder, self.server.database)
         self.assertFalse((folder / "seal.keys").exists())
         elsewhere = self.into / "new.sqlite3"
         for change in ("data", "manifest", "line"):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.family import FAMILIES
 from calibration.setup.forms import family_of_method, templates
+from tests.server import works
 from tests.server.setting_up import JSON, SetUp
 from verifyloop.plant.models import Area, Change, Instrument, Site
 from verifyloop.work.models import Job
@@ -189,3 +190,17 @@ class Changed(SetUp):
         Site.objects.create(name="Works", units={"pressure": "kPa", "temperature": "°F"})
         record = self.form("pressure")["record"]
         self.assertEqual((record["input_unit"], record["input_upper"]), ("kPa", ""))
+
+
+class Pages(SetUp):
+    def test_every_instrument_is_on_a_page(self):
+        for n in range(130):
+            works.instrument(f"Z-{n:03}", serial=str(n))
+        seen = []
+        for page in (1, 2, 3):
+            said = self.must(self.pia.get("/api/instruments", {"page": page}))
+            self.assertEqual((said["total"], said["pages"], said["page"]), (131, 3, page))
+            seen += [i["tag"] for i in said["found"]]
+        self.assertEqual(len(set(seen)), 131)
+        beyond = self.must(self.pia.get("/api/instruments", {"page": 99}))
+        self.assertEqual(beyond["page"], 3)

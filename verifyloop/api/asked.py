@@ -8,3 +8,6 @@ from ninja import Query
 
 #: Words of a search: more than anybody types is a mistake.
 Words = Annotated[str, Query(max_length=200)]
+
+#: A page of a list; one that is not there is the last.
+Page = Annotated[int, Query(ge=-(10**6), le=10**6)]

@@ -12,7 +12,7 @@ from ninja import Router, Schema
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
 from calibration.kernel.rounding import show
-from verifyloop.api.asked import Words
+from verifyloop.api.asked import Page, Words
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.lasting import (
     HappenedOut,
@@ -53,9 +53,11 @@ class FoundOut(Schema):
 
 
 class SearchOut(Schema):
-    """The lines found."""
+    """The lines found, a page of them."""
 
     total: int
+    page: int
+    pages: int
     found: list[FoundOut]
 
 
@@ -179,10 +181,14 @@ class InstrumentOut(Schema):
 
 
 @router.get("", response=SearchOut, operation_id="findInstruments")
-def find_instruments(request: HttpRequest, q: Words = "") -> SearchOut:
-    """Return instruments by words of tag, description, serial or area."""
+def find_instruments(request: HttpRequest, q: Words = "", page: Page = 1) -> SearchOut:
+    """Return a page of the instruments by words of tag, description, serial or area."""
     found = search(q)
-    return SearchOut(total=found.count(), found=[_line(i) for i in found[:PAGE]])
+    total = found.count()
+    pages = max(1, -(-total // PAGE))
+    page = min(max(1, page), pages)
+    shown = found[(page - 1) * PAGE : page * PAGE]
+    return SearchOut(total=total, page=page, pages=pages, found=[_line(i) for i in shown])
 
 
 def _line(i: Instrument) -> FoundOut:

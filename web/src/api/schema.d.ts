@@ -53,7 +53,7 @@ export interface paths {
     };
     /**
      * Find Instruments
-     * @description Return instruments by words of tag, description, serial or area.
+     * @description Return a page of the instruments by words of tag, description, serial or area.
      */
     get: operations["findInstruments"];
     put?: never;
@@ -5490,11 +5490,15 @@ export interface components {
     };
     /**
      * SearchOut
-     * @description The lines found.
+     * @description The lines found, a page of them.
      */
     SearchOut: {
       /** Found */
       found: components["schemas"]["FoundOut"][];
+      /** Page */
+      page: number;
+      /** Pages */
+      pages: number;
       /** Total */
       total: number;
     };
@@ -6476,6 +6480,7 @@ export interface operations {
     parameters: {
       query?: {
         q?: string;
+        page?: number;
       };
       header?: never;
       path?: never;

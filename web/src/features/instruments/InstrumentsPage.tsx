@@ -5,17 +5,18 @@ import { client, unwrap } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Mark } from "../../ui/Mark";
+import { Pager } from "../../ui/Pager";
 import { Page } from "../../ui/Page";
 import { SearchBox } from "../../ui/SearchBox";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 
 const NewInstrument = lazy(() => import("./setup/NewInstrument"));
 
-const findQuery = (q: string) =>
+const findQuery = (q: string, page: number) =>
   queryOptions({
-    queryKey: ["instruments", "find", q] as const,
+    queryKey: ["instruments", "find", q, page] as const,
     queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/instruments", { params: { query: { q } }, signal })),
+      unwrap(client.GET("/api/instruments", { params: { query: { q, page } }, signal })),
     placeholderData: keepPreviousData,
   });
 
@@ -24,7 +25,8 @@ export default function InstrumentsPage({ user }: { user: Me }) {
   const [making, setMaking] = useState(false);
   const [params, setParams] = useSearchParams();
   const q = params.get("q") ?? "";
-  const found = useQuery(findQuery(q));
+  const page = Number(params.get("page") ?? "1") || 1;
+  const found = useQuery(findQuery(q, page));
   return (
     <Page
       title="Instruments"
@@ -103,6 +105,14 @@ export default function InstrumentsPage({ user }: { user: Me }) {
             </tbody>
           </table>
         </div>
+      )}
+      {found.data && found.data.total > 0 && (
+        <Pager
+          page={found.data.page}
+          pages={found.data.pages}
+          total={`${found.data.total} ${found.data.total === 1 ? "instrument" : "instruments"}`}
+          onPage={(next) => setParams({ ...(q ? { q } : {}), page: String(next) })}
+        />
       )}
     </Page>
   );
