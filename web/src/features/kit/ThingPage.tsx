@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem } from "../../api/client";
@@ -32,6 +32,7 @@ export default function ThingPage({ user }: { user: Me }) {
 
 function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean }) {
   const navigate = useNavigate();
+  const queries = useQueryClient();
   const draft = `kit:${asset || form.kind}`;
   const [filled, setFilled] = useState<Record<string, Inputs>>(() => {
     const kept = sessionStorage.getItem(draft);
@@ -72,9 +73,11 @@ function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean
         },
       },
     );
-  const press = () => {
+  // What was typed last may not have been looked at yet.
+  const press = async () => {
     setPressed(true);
-    if (wrong.length > 0) return;
+    const fresh = await queries.fetchQuery(wrongQuery(form.kind, record, asset)).catch(() => null);
+    if (fresh && fresh.wrong.length > 0) return;
     if (asset) setAsking("keep");
     else send("");
   };
@@ -104,7 +107,7 @@ function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean
               </>
             )}
             {may && (
-              <Button look="main" onClick={press} disabled={store.isPending}>
+              <Button look="main" onClick={() => void press()} disabled={store.isPending}>
                 Store
               </Button>
             )}

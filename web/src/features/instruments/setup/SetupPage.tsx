@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem } from "../../../api/client";
@@ -65,6 +65,7 @@ type FormProps = { form: RecordForm; tag: string; said: string; draft: string };
 
 function Form({ form, tag, said, draft }: FormProps) {
   const navigate = useNavigate();
+  const queries = useQueryClient();
   const [filled, setFilled] = useState(() => begun(form, draft));
   const [at, setAt] = useState(form.sections[0]?.id ?? "");
   const [pressed, setPressed] = useState(false);
@@ -87,9 +88,11 @@ function Form({ form, tag, said, draft }: FormProps) {
   };
   const send = (reason: string) =>
     store.mutate({ record, reason }, { onSuccess: (made) => done(made.tag) });
-  const press = () => {
+  // What was typed last may not have been looked at yet.
+  const press = async () => {
     setPressed(true);
-    const first = wrong[0];
+    const fresh = await queries.fetchQuery(fitsQuery(form.base, record, tag)).catch(() => null);
+    const first = fresh?.wrong[0];
     if (first) setAt(sectionOf(form, first.field));
     else if (tag) setAsking(true);
     else send("");
@@ -108,7 +111,7 @@ function Form({ form, tag, said, draft }: FormProps) {
           >
             Leave
           </Link>
-          <Button look="main" onClick={press} disabled={store.isPending}>
+          <Button look="main" onClick={() => void press()} disabled={store.isPending}>
             Store
           </Button>
         </span>
