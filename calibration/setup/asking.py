@@ -15,6 +15,7 @@ from calibration.engine.ledger import build
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import show, trimmed
+from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import ideal_output
 
 NOBODY = "00000000-0000-0000-0000-000000000000"
@@ -78,21 +79,30 @@ def in_thought(
     return Job(build(spec, [event]), now)
 
 
-def will_ask(job: Job) -> WillAsk:
-    """Return the points of the first run with ideals and limits, as far as they are known now."""
+def _place(point: PlannedPoint, whole: bool) -> str:
+    """Return where a point lies; on the whole way with its direction."""
+    said = f"{trimmed(point.nominal_percent)} %"
+    return f"{said} {point.direction}" if whole else said
+
+
+def will_ask(job: Job, run: str = "", whole: bool = False) -> WillAsk:
+    """Return the points of a run with ideals and limits, as far as they are known now.
+
+    ``run``: the first one where none is given; ``whole``: with the way down, for a paper form.
+    """
     method = job.ledger.method
-    spec = method.found
+    spec = method.run(run) if run else method.found
     with exact():
         figures = job.figures(spec.id)
         kind, facts = kind_of(job.family, spec), figures.facts
         rows: list[AskedPoint] = []
         for index, point in enumerate(figures.plan):
-            if len(rows) == MOST_ROWS or point.direction == "down":
+            if not whole and (len(rows) == MOST_ROWS or point.direction == "down"):
                 break
             limit = limit_at(facts.transfer, facts.tolerance, point.nominal)
             rows.append(
                 AskedPoint(
-                    label=kind.label(job, spec, index) or f"{trimmed(point.nominal_percent)} %",
+                    label=kind.label(job, spec, index) or _place(point, whole),
                     apply=trimmed(kind.target(facts, point)),
                     ideal=show(ideal_output(facts.transfer, point.nominal), 3),
                     limit=show(limit, 3),

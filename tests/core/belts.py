@@ -29,7 +29,7 @@ ROUTINE = Spec(
             "kg",
             {"oiml_class": "M2", "pieces": [{"nominal_kg": "20", "count": 6}]},
         ),
-        ("T-1", "truck_scale", "kg", {"uncertainty_kg": "20"}),
+        ("TS-1", "truck_scale", "kg", {"uncertainty_kg": "20"}),
     ),
     planted={"zero_percent": 0.8},
     cause="Zero of the electronics",

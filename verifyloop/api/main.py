@@ -21,6 +21,7 @@ from verifyloop.api import (
     rounds,
     session,
     setup,
+    sheets,
     site,
     today,
 )
@@ -55,5 +56,6 @@ api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)
 api.add_router("/site", site.router)
 api.add_router("/lists", lists.router)
+api.add_router("/sheets", sheets.router)
 api.add_router("/setup", setup.router)
 api.add_router("/people", people.router)

@@ -56,9 +56,11 @@ def looks(zone: str) -> Looks:
 class Numbered(Canvas):
     """Writes "page n of m" and the end mark once it knows how many pages there are."""
 
-    def __init__(self, *args: Any, foot: tuple[str, str], **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, foot: tuple[str, str], end: str = "End of the certificate", **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
-        self.foot = foot
+        self.foot, self.end = foot, end
         self.pages: list[dict[str, Any]] = []
 
     def showPage(self) -> None:
@@ -84,7 +86,7 @@ class Numbered(Canvas):
         said = f"{number}, page {self._pageNumber} of {total}"
         self.drawRightString(A4[0] - 18 * mm, 11 * mm, said)  # type: ignore[no-untyped-call]
         if last:
-            self.drawCentredString(A4[0] / 2, 15 * mm, "End of the certificate")  # type: ignore[no-untyped-call]
+            self.drawCentredString(A4[0] / 2, 15 * mm, self.end)  # type: ignore[no-untyped-call]
 
 
 def paragraphs(lines: Sequence[str], look: ParagraphStyle) -> list[Flowable]:

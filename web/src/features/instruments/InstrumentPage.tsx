@@ -40,6 +40,14 @@ export default function InstrumentPage({ user }: { user: Me }) {
             {i.description}, {i.area}
           </p>
           <div className="ml-auto flex flex-wrap gap-2">
+            <a
+              href={`/api/sheets/form/${encodeURIComponent(tag)}`}
+              target="_blank"
+              rel="noreferrer"
+              className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
+            >
+              Paper form
+            </a>
             {user.can.includes("plant.setup") && (
               <>
                 <Link

@@ -40,6 +40,14 @@ export default function InstrumentsPage({ user }: { user: Me }) {
           <Link to="/methods" className="ml-auto min-h-11 py-2.5 underline">
             Methods and their limits
           </Link>
+          <a
+            href={`/api/sheets/labels/instruments?q=${encodeURIComponent(q)}`}
+            target="_blank"
+            rel="noreferrer"
+            className="min-h-11 py-2.5 underline"
+          >
+            Labels of these
+          </a>
           {user.can.includes("plant.setup") && (
             <Button onClick={() => setMaking(true)}>New instrument</Button>
           )}

@@ -41,6 +41,14 @@ export default function KitPage({ user }: { user: Me }) {
               </button>
             ))}
           </div>
+          <a
+            href="/api/sheets/labels/kit"
+            target="_blank"
+            rel="noreferrer"
+            className="min-h-11 py-2.5 underline"
+          >
+            Labels
+          </a>
           {user.can.includes("kit.setup") && (
             <span className="ml-auto">
               <Button onClick={() => setMaking(true)}>New in the kit</Button>

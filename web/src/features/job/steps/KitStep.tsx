@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Schemas } from "../../../api/client";
 import { useRound } from "../../../ui/round";
 import { Button } from "../../../ui/Button";
-import { ErrorBox, Loading } from "../../../ui/states";
+import { Empty, ErrorBox, Loading } from "../../../ui/states";
 import { jobQueries } from "../api";
 import { deliberate, noRepeat } from "../../../ui/deliberate";
 import { Reason } from "./Reason";
@@ -48,6 +49,11 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
   return (
     <div>
       <h3 className="mb-1.5 font-semibold">{role.label}</h3>
+      {options.data.length === 0 && (
+        <Empty>
+          None is in the kit. A planner puts one in: <Link to="/kit">Kit</Link>.
+        </Empty>
+      )}
       <ul className="grid gap-1.5">
         {options.data.map((o) => (
           <li key={o.asset}>
