@@ -45,6 +45,7 @@ INSTALLED_APPS = [
     "verifyloop.records",
     "verifyloop.bench",
     "verifyloop.lists",
+    "verifyloop.files",
     "verifyloop.demo",
     "verifyloop.api",
 ]

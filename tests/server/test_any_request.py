@@ -89,6 +89,10 @@ class AtTheDoor(ApiCase):
             "name": "loop.supply",
             "username": "ben",
             "token": "x",
+            "about": "instrument",
+            "key": "PT-1",
+            "id": "1",
+            "kind": "instruments",
         }
 
     def filled(self, path, **other):
@@ -210,6 +214,10 @@ class Fuzz(ApiCase):
             "name": "loop.supply",
             "username": "ben",
             "token": "x",
+            "about": "instrument",
+            "key": "PT-1",
+            "id": "1",
+            "kind": "instruments",
         }
         self.roles = {name: self.client_of(name) for name in ("ana", "pia", "rea")}
         self.roles["nobody"] = Client(enforce_csrf_checks=True)

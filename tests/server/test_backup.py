@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import shutil
 import sqlite3
 import tempfile
 import threading
 import time
+from datetime import timedelta
 from pathlib import Path
 
 from django.test import SimpleTestCase
@@ -75,6 +77,32 @@ class Drill(SimpleTestCase):
         after.sign_in()
         self.assertTrue(after.call("today")["running"])
 
+    def attached(self):
+        """Attachments go with their database, and one that was changed stops the backup."""
+        content = b"a paper"
+        digest = hashlib.sha256(content).hexdigest()
+        there = self.into / "there"
+        place = there / digest[:2] / digest
+        place.parent.mkdir(parents=True)
+        place.write_bytes(content)
+        with sqlite3.connect(self.server.database) as store:
+            store.execute(
+                "INSERT INTO files_attachment (about, key, name, kind, size, digest, note, by, at,"
+                " removed, removed_by) VALUES ('job', 'J', 'a.txt', 'txt', 7, ?, '', 'Ana',"
+                " '2026-01-01', '', '')",
+                (digest,),
+            )
+        now = timezone.now() + timedelta(seconds=5)
+        copied = back_up(self.server.database, self.into, now, attachments=there)
+        self.assertEqual(copied.files, 1)
+        back = self.into / "back"
+        back.mkdir()
+        restore(copied.folder, back / "new.sqlite3", back / "attachments")
+        self.assertEqual((back / "attachments" / digest[:2] / digest).read_bytes(), content)
+        place.write_bytes(b"another")
+        with self.assertRaisesMessage(BackupError, "not as it was kept"):
+            back_up(self.server.database, self.into, now + timedelta(seconds=5), attachments=there)
+
     def test_nothing_that_is_there_is_overwritten_and_a_changed_copy_is_refused(self):
         folder = back_up(self.server.database, self.into, timezone.now()).folder
         with self.assertRaisesMessage(BackupError, "move it away"):
@@ -96,5 +124,6 @@ class Drill(SimpleTestCase):
                 with self.assertRaises(BackupError):
                     restore(bad, elsewhere)
                 self.assertFalse(elsewhere.exists())
+        self.attached()
         with self.assertRaisesMessage(BackupError, "do not go together"):
             copy_keys(self.server.keys, folder / "keys")

@@ -5,6 +5,7 @@ from ninja.security import django_auth
 from verifyloop.api import (
     bench,
     device_files,
+    files,
     happened,
     instruments,
     jobs,
@@ -56,6 +57,7 @@ api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)
 api.add_router("/site", site.router)
 api.add_router("/lists", lists.router)
+api.add_router("/files", files.router)
 api.add_router("/sheets", sheets.router)
 api.add_router("/setup", setup.router)
 api.add_router("/people", people.router)

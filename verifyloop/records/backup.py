@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 FORMAT = "verify-loop-backup/1"
-DATA, MANIFEST, KEYS = "data.sqlite3", "manifest.json", "seal.keys"
+DATA, MANIFEST, KEYS, FILES = "data.sqlite3", "manifest.json", "seal.keys", "attachments"
 #: Pages that are copied at once; between two lots others may write.
 PAGES = 500
 
@@ -28,6 +28,7 @@ class Copied:
     size: int
     register_line: int
     register_seal: str
+    files: int = 0
 
 
 def digest_of(path: Path) -> str:
@@ -39,8 +40,10 @@ def digest_of(path: Path) -> str:
     return found.hexdigest()
 
 
-def back_up(database: Path, into: Path, now: datetime) -> Copied:
+def back_up(database: Path, into: Path, now: datetime, attachments: Path | None = None) -> Copied:
     """Copy the database into a new folder, whole and of one moment, while others write.
+
+    Attachments never change once they lie there: those that the copy names are copied after it.
 
     Raises
     ------
@@ -60,16 +63,50 @@ def back_up(database: Path, into: Path, now: datetime) -> Copied:
     line, seal = sound(target)
     target.chmod(0o600)
     _flush(target)
+    files = _copy_files(target, attachments, folder / FILES) if attachments is not None else 0
     manifest = {
         "format": FORMAT,
         "made_at": now.astimezone(UTC).isoformat(timespec="seconds"),
         "sha256": digest_of(target),
         "register_line": line,
         "register_seal": seal,
+        "files": files,
     }
     (folder / MANIFEST).write_text(json.dumps(manifest, indent=1) + "\n")
     _flush(folder / MANIFEST)
-    return Copied(folder, target.stat().st_size, line, seal)
+    return Copied(folder, target.stat().st_size, line, seal, files)
+
+
+def _copy_files(database: Path, source: Path, into: Path) -> int:
+    """Copy every attachment that a database names, and return how many there are.
+
+    Raises
+    ------
+    BackupError
+        when one is not there, or not as it was kept.
+    """
+    digests = named_files(database)
+    for digest in digests:
+        place, target = source / digest[:2] / digest, into / digest[:2] / digest
+        if not place.exists() or digest_of(place) != digest:
+            raise BackupError(f"Attachment {digest[:12]} is not as it was kept: {place}.")
+        target.parent.mkdir(parents=True, exist_ok=True)
+        target.write_bytes(place.read_bytes())
+        target.chmod(0o600)
+        _flush(target)
+    return len(digests)
+
+
+def named_files(database: Path) -> list[str]:
+    """Return the digests of all attachments that a database names; none before there were any."""
+    with sqlite3.connect(f"file:{database}?mode=ro", uri=True) as copy:
+        known = copy.execute(
+            "SELECT count(*) FROM sqlite_master WHERE name = 'files_attachment'"
+        ).fetchone()[0]
+        if not known:
+            return []
+        rows = copy.execute("SELECT DISTINCT digest FROM files_attachment ORDER BY digest")
+        return [str(row[0]) for row in rows]
 
 
 def sound(database: Path) -> tuple[int, str]:
@@ -112,7 +149,7 @@ def copy_keys(keys: Path, into: Path) -> Path:
     return target
 
 
-def restore(folder: Path, database: Path) -> Copied:
+def restore(folder: Path, database: Path, attachments: Path | None = None) -> Copied:
     """Put a copy in the place of a database that is not there.
 
     Raises
@@ -143,8 +180,9 @@ def restore(folder: Path, database: Path) -> Copied:
         half.unlink()
         raise BackupError(f"{source} ends at another line of the register than its manifest says.")
     _flush(half)
+    files = _copy_files(half, folder / FILES, attachments) if attachments is not None else 0
     half.rename(database)
-    return Copied(folder, database.stat().st_size, *found)
+    return Copied(folder, database.stat().st_size, *found, files)
 
 
 def _flush(path: Path) -> None:

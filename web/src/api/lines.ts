@@ -27,3 +27,14 @@ function take<T>(line: { refused?: Problem }, onLine: (line: T) => void) {
   if (line.refused) throw new ApiError(422, { ...NO_ANSWER, ...line.refused });
   onLine(line as T);
 }
+
+/** Send a form with a file; return what is answered. */
+export async function postForm<T>(path: string, form: FormData): Promise<T> {
+  const headers = { "X-CSRFToken": csrf() };
+  const answer = await fetch(path, { method: "POST", body: form, headers }).catch(() => null);
+  if (!answer) throw new ApiError(0, NO_ANSWER);
+  const said = (await answer.json().catch(() => null)) as (Problem & T) | null;
+  if (!answer.ok || said === null)
+    throw new ApiError(answer.status, said?.code ? { ...NO_ANSWER, ...said } : NO_ANSWER);
+  return said;
+}

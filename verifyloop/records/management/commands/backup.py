@@ -7,6 +7,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
 
+from verifyloop.files.services import folder as attachments
 from verifyloop.records.backup import BackupError, back_up, copy_keys
 
 
@@ -23,12 +24,13 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         database = Path(settings.DATABASES["default"]["NAME"])
         try:
-            copied = back_up(database, Path(options["folder"]), timezone.now())
+            into = Path(options["folder"])
+            copied = back_up(database, into, timezone.now(), attachments=attachments())
             if options["keys"]:
                 copy_keys(Path(settings.SEAL_KEYS), Path(options["keys"]))
         except BackupError as refused:
             raise CommandError(str(refused)) from None
         self.stdout.write(
             f"{copied.folder}: {copied.size} bytes, up to line {copied.register_line} of the "
-            "register"
+            f"register, {copied.files} attachments"
         )

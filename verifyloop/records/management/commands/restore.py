@@ -8,6 +8,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
+from verifyloop.files.services import folder as attachments
 from verifyloop.records.backup import BackupError, restore
 
 
@@ -24,7 +25,7 @@ class Command(BaseCommand):
         connection.close()
         database = Path(settings.DATABASES["default"]["NAME"])
         try:
-            copied = restore(Path(options["folder"]), database)
+            copied = restore(Path(options["folder"]), database, attachments())
         except BackupError as refused:
             raise CommandError(str(refused)) from None
         self.stdout.write(f"{database}: restored up to line {copied.register_line}")

@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Mark } from "../../ui/Mark";
+import { Files } from "../../ui/Files";
 import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { useOpenJob } from "../../ui/useOpenJob";
@@ -115,6 +116,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
           <ByItself i={i} />
           {i.sensors.length > 0 && <SensorLife sensors={i.sensors} />}
           <History past={i.past} />
+          <Files about="instrument" of={i.tag} may={user.can.includes("file.add")} />
         </div>
         <Facts i={i} user={user} />
       </div>

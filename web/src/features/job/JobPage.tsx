@@ -10,6 +10,7 @@ import { Explainable } from "./Explain";
 import { JobHeader } from "./JobHeader";
 import { NowPanel } from "./NowPanel";
 import { ResultView } from "./ResultView";
+import { Files } from "../../ui/Files";
 import { HistoryTab, LimitsTab, StepsTab } from "./SideTabs";
 import { ToClose } from "./ToClose";
 import { useLive } from "./useLive";
@@ -119,7 +120,10 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
             >
               {tab === "Steps" && <StepsTab job={job} />}
               {tab === "History" && (
-                <HistoryTab job={job} mayUndo={mayRecord} onUndo={(line) => setUndo(line.id)} />
+                <>
+                  <Files about="job" of={job.job} may={user.can.includes("file.add")} />
+                  <HistoryTab job={job} mayUndo={mayRecord} onUndo={(line) => setUndo(line.id)} />
+                </>
               )}
               {tab === "Limits" && <LimitsTab job={job} />}
             </section>

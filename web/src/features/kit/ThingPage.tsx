@@ -4,6 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import type { Problem } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
+import { Files } from "../../ui/Files";
 import { FormFields } from "../../ui/form/FormFields";
 import { toInputs, toPayload, type Inputs, type Payload } from "../../ui/form/inputs";
 import { Page } from "../../ui/Page";
@@ -27,10 +28,14 @@ export default function ThingPage({ user }: { user: Me }) {
       </Page>
     );
   const may = user.can.includes("kit.setup");
-  return <Form key={asset + form.data.version} form={form.data} asset={asset} may={may} />;
+  return (
+    <Form key={asset + form.data.version} form={form.data} asset={asset} may={may} user={user} />
+  );
 }
 
-function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean }) {
+type FormProps = { form: KitForm; asset: string; may: boolean; user: Me };
+
+function Form({ form, asset, may, user }: FormProps) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const draft = `kit:${asset || form.kind}`;
@@ -147,6 +152,7 @@ function Form({ form, asset, may }: { form: KitForm; asset: string; may: boolean
           </p>
         )}
         {!asking && <WrongElsewhere error={store.error} fields={wrong.map((w) => w.field)} />}
+        {asset && <Files about="kit" of={asset} may={user.can.includes("file.add")} />}
         {form.changes.length > 0 && (
           <section aria-label="Changes" className="rounded-2xl border border-line bg-card p-5">
             <h2 className="mb-2 font-semibold">Changes</h2>

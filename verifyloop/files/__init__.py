@@ -1,0 +1,1 @@
+"""Papers and photos beside instruments, kit and jobs."""

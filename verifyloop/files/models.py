@@ -1,0 +1,30 @@
+"""What is kept of an attachment; its content lies beside the database, by its digest."""
+
+from django.db import models
+
+from verifyloop.register.kept import Kept
+
+
+class Attachment(Kept):
+    """A paper or a photo that somebody put beside something; never deleted, only taken away."""
+
+    #: what it belongs to: instrument, kit or job, and its tag or number
+    about = models.CharField(max_length=10)
+    key = models.CharField(max_length=40)
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=5)
+    size = models.PositiveIntegerField()
+    digest = models.CharField(max_length=64)
+    note = models.CharField(max_length=200, blank=True)
+    by = models.CharField(max_length=120)
+    at = models.DateTimeField()
+    #: why it was taken away; empty while it is there
+    removed = models.CharField(max_length=200, blank=True)
+    removed_by = models.CharField(max_length=120, blank=True)
+    removed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["about", "key"], name="files_about")]
+
+    def __str__(self) -> str:
+        return f"{self.name} of {self.key}"
