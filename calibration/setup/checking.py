@@ -40,6 +40,11 @@ def every_wrong(cls: type, given: Mapping[str, Any], prefix: str = "") -> list[I
         A dataclass whose fields say what is asked.
     given : Mapping
         Plain values by name.
+
+    Returns
+    -------
+    list of InputError
+        ``field.missing``, ``field.unknown``, and what reading a field refuses.
     """
     found: list[InputError] = []
     known = {f.name: f for f in dataclasses.fields(cls)}
@@ -83,7 +88,19 @@ def flat(record: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def wrong_with(record: Mapping[str, Any], family: Family) -> list[InputError]:
-    """Return everything that is wrong with the record of an instrument of a family."""
+    """Return everything that is wrong with the record of an instrument of a family.
+
+    Parameters
+    ----------
+    record : Mapping
+        Facts by name as they were typed, what a family adds under ``own``.
+
+    Returns
+    -------
+    list of InputError
+        Those of :func:`every_wrong`, ``text.too_long``, ``field.unknown``; where every entry is
+        right by itself what is wrong together: ``range.*``, ``tolerance.empty``, ``unit.spelled``.
+    """
     plain = {k: v for k, v in record.items() if k not in NOT_ASKED}
     found = every_wrong(InstrumentFacts, plain)
     found += [

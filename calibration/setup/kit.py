@@ -141,7 +141,14 @@ def kit_form(kind: KitKind) -> tuple[tuple[str, str, tuple[Entry, ...]], ...]:
 
 
 def wrong_kit(record: Mapping[str, Any], kind: KitKind) -> list[InputError]:
-    """Return everything that is wrong with a thing of the kit, each beside its field."""
+    """Return everything that is wrong with a thing of the kit, each beside its field.
+
+    Returns
+    -------
+    list of InputError
+        ``field.missing``, ``field.unknown``, ``text.too_long``; where every entry is right by
+        itself ``day.wrong``, ``day.order``, ``number.positive``, ``accuracy.missing``.
+    """
     plain = {k: v for k, v in record.items() if k != "own"}
     found = every_wrong(kind.form, plain)
     own = record.get("own") or {}

@@ -12,6 +12,7 @@ from calibration.engine.family import FAMILIES, Family, family_by_facts
 from calibration.engine.lasting import Happened, Signed, Standing
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
+from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import facts_of
 from verifyloop.plant.models import Happening, Instrument
 from verifyloop.plant.selectors import instrument_by_tag
@@ -70,7 +71,7 @@ def happenings_of(i: Instrument) -> dict[str, tuple[str, str]]:
 
 @transaction.atomic
 def note(*, actor: User, tag: str, what: str, at: str, now: datetime) -> Instrument:
-    """Note that something happened to an instrument; anybody who is signed in may.
+    """Note that something happened to an instrument; anybody who works here may.
 
     ``at``: local time of the site, as read from its clock; now where it is empty.
 
@@ -79,6 +80,7 @@ def note(*, actor: User, tag: str, what: str, at: str, now: datetime) -> Instrum
     InputError
         ``happening.unknown``, ``time.invalid``, ``time.future``, ``time.too_long_ago``.
     """
+    require(actor, "instrument.note")
     instrument = instrument_by_tag(tag)
     if what not in happenings_of(instrument):
         raise InputError(
