@@ -32,6 +32,7 @@ OPEN = (
     "/api/site/choices",
     "/api/site/start",
     "/api/people/welcome/{token}",
+    "/api/calendar/{token}.ics",
 )
 PATHS = ("no-such-thing", "%00", "..%2F..%2Fetc", "9" * 300, "ü", "' OR 1=1 --", " ")
 QUERIES = ("", "\x00", "-1", "1e9", "9" * 40, "ü", "' OR 1=1 --", "[]")

@@ -47,3 +47,16 @@ class OneTimeLink(Kept):
 
     def __str__(self) -> str:
         return f"link of {self.user.username}"
+
+
+class Feed(Kept):
+    """A secret address under which a person's calendar is read without signing in."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="feeds")
+    #: SHA-256 of what stands in the address; the address itself is not kept
+    digest = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"calendar of {self.user.username}"

@@ -4,6 +4,7 @@ from ninja.security import django_auth
 
 from verifyloop.api import (
     bench,
+    calendar,
     device_files,
     files,
     happened,
@@ -57,6 +58,7 @@ api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)
 api.add_router("/site", site.router)
 api.add_router("/lists", lists.router)
+api.add_router("/calendar", calendar.router)
 api.add_router("/files", files.router)
 api.add_router("/sheets", sheets.router)
 api.add_router("/setup", setup.router)

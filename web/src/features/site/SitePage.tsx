@@ -10,6 +10,7 @@ import { ErrorBox, Loading } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { siteQuery, useChangePassword, useChangeSite, type Site } from "./api";
 import { AreasPanel } from "./AreasPanel";
+import { CalendarPanel } from "./CalendarPanel";
 import { ListsPanel } from "./ListsPanel";
 import { PeoplePanel } from "./PeoplePanel";
 import { SITE_FIELDS, SiteFields } from "./SiteFields";
@@ -22,6 +23,7 @@ export default function SitePage({ user }: { user: Me }) {
     ...(user.can.includes("people.manage") ? [["people", "People"]] : []),
     ...(user.can.includes("plant.setup") ? [["areas", "Areas"]] : []),
     ["lists", "Lists"],
+    ["calendar", "My calendar"],
     ["password", "My password"],
   ] as [string, string][];
   const asked = params.get("show") ?? "site";
@@ -50,6 +52,7 @@ export default function SitePage({ user }: { user: Me }) {
       {shown === "people" && <PeoplePanel />}
       {shown === "areas" && <AreasPanel />}
       {shown === "lists" && <ListsPanel />}
+      {shown === "calendar" && <CalendarPanel />}
       {shown === "password" && <OwnPassword />}
     </Page>
   );
