@@ -155,7 +155,7 @@ class Shots(BrowserCase):
         file = page.context.request.get(f"{base}/api/lists/instruments/list.csv").text()
         file = file.replace("PT-4107", "PT-4198").replace(",600,", ",-600,", 1)
         changed = {"name": "plant.csv", "mimeType": "text/csv", "buffer": file.encode()}
-        page.get_by_label("File", exact=True).set_input_files(changed)
+        page.locator("input[type=file]").set_input_files(changed)
         expect(page.get_by_text("refused").first).to_be_visible()
         self.shoot(page, "site-lists")
 

@@ -18,6 +18,16 @@ PLACES = (
     ("/bench/tables", "tables"),
     ("/bench/loop.supply", "Does the supply reach"),
     ("/bench/ph.evaluate", "pH"),
+    ("/instruments/new?template=pressure", "New instrument"),
+    ("/instruments/new?template=gas_portable", "New instrument"),
+    ("/instruments/PT-1/record", "PT-1"),
+    ("/kit/R-1", "R-1"),
+    ("/kit/new?kind=gas", "New in the kit"),
+    ("/site?show=people", "Invite somebody"),
+    ("/site?show=areas", "A new area"),
+    ("/site?show=lists", "Instruments: in"),
+    ("/site?show=calendar", "Site"),
+    ("/site?show=password", "Site"),
 )
 #: addresses of nothing, as a wrong link or an old bookmark has them
 NOWHERE = (

@@ -123,7 +123,7 @@ class FirstDay(BrowserCase):
     def listed(self, page: Page) -> None:
         page.get_by_role("tab", name="Lists").click()
         file = {"name": "plant.csv", "mimeType": "text/csv", "buffer": first_list(200, str(DUE))}
-        page.get_by_label("File", exact=True).set_input_files(file)
+        page.locator("input[type=file]").set_input_files(file)
         page.get_by_role("button", name="Store 200 rows").click()
         expect(page.get_by_text("Stored: 200 new")).to_be_visible()
 

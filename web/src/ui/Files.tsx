@@ -94,7 +94,7 @@ export function Files({ about, of, may }: Props) {
             type="file"
             accept="image/jpeg,image/png,application/pdf,text/plain"
             aria-label="Photo or paper"
-            className="sr-only"
+            hidden
             onChange={(e) => {
               const file = e.target.files?.[0];
               if (file) add.mutate(file);

@@ -96,7 +96,7 @@ function BringIn({ list }: { list: ListKind }) {
         type="file"
         accept=".csv,.xlsx"
         aria-label="File"
-        className="sr-only"
+        hidden
         onChange={(e) => {
           look(e.target.files?.[0] ?? null);
           e.target.value = "";
