@@ -212,7 +212,7 @@ def second_start() -> float:
         for _ in range(2):
             start = time.perf_counter()
             process = subprocess.Popen(
-                ["make", "demo", f"PORT={port}"],
+                ["make", "demo", f"PORT={port}", f"DEMO={folder}"],
                 cwd=ROOT,
                 env=environment,
                 stdout=subprocess.DEVNULL,

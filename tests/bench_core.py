@@ -65,6 +65,7 @@ def in_the_browser(rounds: int = 40) -> dict[str, float]:
 
     server = RealServer()
     try:
+        server.manage("migrate", "-v", "0")
         server.start()
         with sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
