@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import Any
@@ -26,18 +27,18 @@ from verifyloop.lists.kinds import Row
 STEP = 200
 
 
-class _Kit:
+class _Kit(ABC):
     """What lists of the kit share."""
 
     key, code = "asset", "kit.setup"
 
+    @abstractmethod
     def kind(self, record: Mapping[str, Any]) -> KitKind:
         """Return of which kind a row is."""
-        raise NotImplementedError
 
+    @abstractmethod
     def taken(self) -> set[str]:
         """Return the numbers that the other list has."""
-        raise NotImplementedError
 
     def judge(self, rows: Sequence[Row], before: Mapping[str, dict[str, Any]]) -> Iterable[int]:
         """Say of each row what is wrong with it."""

@@ -75,7 +75,7 @@ def as_calendar(base: str, now: datetime) -> bytes:
         event.add("dtend", plan.next_due + timedelta(days=1))
         event.add("summary", f"{one.tag}: {newest(plan.method).short or newest(plan.method).title}")
         event.add("location", one.area.name)
-        event.add("description", f"{one.description}\n{plan.due_reason}".strip())
+        event.add("description", one.description)
         event.add("url", f"{base}instruments/{one.tag}")
         event.add("transp", "TRANSPARENT")
         calendar.add_component(event)

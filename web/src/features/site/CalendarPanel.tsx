@@ -29,7 +29,7 @@ export function CalendarPanel() {
     <section className="grid max-w-2xl gap-3 rounded-2xl border border-line bg-card p-5">
       <p>
         Every planned day within a year, as a calendar to subscribe to. Who knows the address reads
-        it without signing in: tags, areas and days, nothing else.
+        it without signing in: tags, what they measure, areas and days; no names and no results.
       </p>
       {link && (
         <p className="rounded-lg bg-sunk px-3 py-2 text-[14px] break-all">
