@@ -24,6 +24,7 @@ LONGEST = {
     "maker": 60,
     "model": 60,
     "description": 120,
+    "area": 80,
     "tolerance_source": 120,
     "input_unit": 20,
     "output_unit": 20,

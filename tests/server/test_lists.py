@@ -20,6 +20,7 @@ from verifyloop.kit.models import Cylinder, Reference
 from verifyloop.lists.models import Synonym
 from verifyloop.lists.sheets import write_csv, write_xlsx
 from verifyloop.plant.models import Area, Change, Instrument, Site
+from verifyloop.register.models import Entry
 
 
 class Lists(SetUp):
@@ -108,6 +109,19 @@ class Fates(Lists):
         self.assertEqual(two.changes.get().by, "Pia Test")
         self.assertEqual(self.looked(file)["sums"]["unchanged"], 2)
         self.open("X-2")
+
+    def test_the_register_knows_who_brought_a_list_in(self):
+        before = Entry.objects.count()
+        self.stored(self.file(self.line(), self.line(tag="X-2", area="New hall")))
+        written = Entry.objects.order_by("pk")[before:]
+        self.assertGreater(len(written), 4)
+        self.assertEqual({entry.account for entry in written}, {"pia"})
+
+    def test_an_area_that_is_only_spelled_otherwise_is_no_new_one(self):
+        long = self.line(tag="X-2", area="H" * 81)
+        said = self.looked(self.file(self.line(area="boiler House"), long))
+        fields = [row["wrong"][0]["field"] for row in said["rows"]]
+        self.assertEqual(fields, ["area", "area"])
 
     def test_a_plant_that_changed_meanwhile_stops_it(self):
         file = self.file(self.line())

@@ -17,6 +17,7 @@ from verifyloop.errors import DomainError, NotFound
 from verifyloop.lists import services
 from verifyloop.lists.kinds import Row
 from verifyloop.lists.sheets import LARGEST, refused
+from verifyloop.register.who import while_streamed
 
 router = Router(tags=["lists"])
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -151,7 +152,8 @@ def bring_in(
         yield first
         yield from work
 
-    return StreamingHttpResponse(_lines(whole()), content_type="application/x-ndjson")
+    lines = while_streamed(_lines(whole()))
+    return StreamingHttpResponse(lines, content_type="application/x-ndjson")
 
 
 @router.post(

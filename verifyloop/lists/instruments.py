@@ -58,8 +58,14 @@ class Instruments:
 
     def judge(self, rows: Sequence[Row], before: Mapping[str, dict[str, Any]]) -> Iterable[int]:
         """Say of each row what is wrong with it."""
-        areas = {str(r.record.get("area") or "") for r in rows}
-        areas |= set(Area.objects.values_list("name", flat=True))
+        there = list(Area.objects.values_list("name", flat=True))
+        spelled = {name.casefold(): name for name in there}
+        areas = set(there)
+        for row in rows:
+            name = str(row.record.get("area") or "")
+            # One spelled otherwise is no new area: it is said how it is spelled here.
+            if spelled.setdefault(name.casefold(), name) == name:
+                areas.add(name)
         known = Known(frozenset(), frozenset(areas))
         for done, row in enumerate(rows, 1):
             if row.fate != "unchanged":

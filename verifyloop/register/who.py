@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextvars import ContextVar
+from datetime import tzinfo
+from typing import TypeVar
 
 from django.http import HttpRequest, HttpResponseBase
+from django.utils import timezone
 
 _request: ContextVar[HttpRequest | None] = ContextVar("request", default=None)
 
@@ -20,6 +23,31 @@ def account() -> str:
 def request_now() -> HttpRequest | None:
     """Return the request that is answered; none in a command or at the start."""
     return _request.get()
+
+
+T = TypeVar("T")
+
+
+def while_streamed(work: Iterator[T]) -> Iterator[T]:
+    """Yield what work yields; it is done in the name and in the time zone of this request.
+
+    An answer that comes bit by bit is made after the middleware has forgotten both.
+    """
+    request, zone = _request.get(), timezone.get_current_timezone()
+    return _in_the_name(request, zone, work)
+
+
+def _in_the_name(request: HttpRequest | None, zone: tzinfo, work: Iterator[T]) -> Iterator[T]:
+    while True:
+        token = _request.set(request)
+        try:
+            with timezone.override(zone):
+                one = next(work)
+        except StopIteration:
+            return
+        finally:
+            _request.reset(token)
+        yield one
 
 
 class WhoMiddleware:
