@@ -5,6 +5,7 @@ import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Page } from "../../ui/Page";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
+import { Tabs } from "../../ui/Tabs";
 import { moment } from "../../ui/time";
 import { kitQueries, type Cylinder, type Sensor } from "./api";
 import { References } from "./References";
@@ -27,20 +28,11 @@ export default function KitPage({ user }: { user: Me }) {
       title="Kit"
       aside={
         <>
-          <div role="tablist" aria-label="What is shown" className="flex gap-1">
-            {tabs.map(([id, label]) => (
-              <button
-                key={id}
-                type="button"
-                role="tab"
-                aria-selected={shown === id}
-                onClick={() => setParams(id === "gas" ? {} : { show: id })}
-                className="min-h-11 rounded-lg px-4 text-muted aria-selected:bg-ink aria-selected:text-paper"
-              >
-                {label}
-              </button>
-            ))}
-          </div>
+          <Tabs
+            tabs={tabs}
+            shown={shown}
+            onShow={(id) => setParams(id === "gas" ? {} : { show: id })}
+          />
           <a
             href="/api/sheets/labels/kit"
             target="_blank"

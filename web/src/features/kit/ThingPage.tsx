@@ -6,7 +6,8 @@ import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Files } from "../../ui/Files";
 import { FormFields } from "../../ui/form/FormFields";
-import { toInputs, toPayload, type Inputs, type Payload } from "../../ui/form/inputs";
+import type { Payload } from "../../ui/form/inputs";
+import { useRecord } from "../../ui/form/useRecord";
 import { Page } from "../../ui/Page";
 import { ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
@@ -39,20 +40,13 @@ function Form({ form, asset, may, user }: FormProps) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const draft = `kit:${asset || form.kind}`;
-  const [filled, setFilled] = useState<Record<string, Inputs>>(() => {
-    const kept = sessionStorage.getItem(draft);
-    if (kept) return JSON.parse(kept) as Record<string, Inputs>;
-    const held = (id: string) => (id === "own" ? (form.record.own ?? {}) : form.record) as Payload;
-    return Object.fromEntries(form.sections.map((s) => [s.id, toInputs(s.entries, held(s.id))]));
-  });
+  const { filled, record, change, forget } = useRecord(
+    draft,
+    form.sections,
+    form.record as Payload,
+  );
   const [pressed, setPressed] = useState(false);
   const [asking, setAsking] = useState<"" | "keep" | "withdraw">("");
-  const record: Payload = {};
-  for (const s of form.sections) {
-    const given = toPayload(s.entries, filled[s.id] ?? {});
-    if (s.id === "own") record.own = given;
-    else Object.assign(record, given);
-  }
   const later = useLater(JSON.stringify(record), 300);
   const check = useQuery({
     ...wrongQuery(form.kind, JSON.parse(later) as Payload, asset),
@@ -62,17 +56,12 @@ function Form({ form, asset, may, user }: FormProps) {
   const withdraw = useWithdraw(form, asset);
   const wrong = (check.data?.wrong ?? []) as Problem[];
   const shown = pressed ? wrong : wrong.filter((w) => w.code !== "field.missing");
-  const change = (id: string, inputs: Inputs) => {
-    const next = { ...filled, [id]: inputs };
-    setFilled(next);
-    sessionStorage.setItem(draft, JSON.stringify(next));
-  };
   const send = (reason: string) =>
     store.mutate(
       { record, reason },
       {
         onSuccess: (made) => {
-          sessionStorage.removeItem(draft);
+          forget();
           setAsking("");
           void navigate(`/kit/${encodeURIComponent(made.asset)}`);
         },
@@ -97,7 +86,7 @@ function Form({ form, asset, may, user }: FormProps) {
             <Link
               to={form.cylinder ? "/kit" : "/kit?show=references"}
               className={link}
-              onClick={() => sessionStorage.removeItem(draft)}
+              onClick={forget}
             >
               Back to the kit
             </Link>

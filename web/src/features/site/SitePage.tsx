@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Page } from "../../ui/Page";
 import { ErrorBox, Loading } from "../../ui/states";
+import { Tabs } from "../../ui/Tabs";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { siteQuery, useChangePassword, useChangeSite, type Site } from "./api";
 import { AreasPanel } from "./AreasPanel";
@@ -32,20 +33,11 @@ export default function SitePage({ user }: { user: Me }) {
     <Page
       title="Site"
       aside={
-        <div role="tablist" aria-label="What is shown" className="flex flex-wrap gap-1">
-          {tabs.map(([id, label]) => (
-            <button
-              key={id}
-              type="button"
-              role="tab"
-              aria-selected={shown === id}
-              onClick={() => setParams(id === "site" ? {} : { show: id })}
-              className="min-h-11 rounded-lg px-4 text-muted aria-selected:bg-ink aria-selected:text-paper"
-            >
-              {label}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          tabs={tabs}
+          shown={shown}
+          onShow={(id) => setParams(id === "site" ? {} : { show: id })}
+        />
       }
     >
       {shown === "site" && <SiteTab mayChange={user.can.includes("site.change")} />}

@@ -12,7 +12,8 @@ import { useLater } from "../../../ui/useLater";
 import { Why } from "../../../ui/Why";
 import { WrongElsewhere } from "../../../ui/wrong";
 import { FormFields } from "../../../ui/form/FormFields";
-import { toInputs, toPayload, type Inputs, type Payload } from "../../../ui/form/inputs";
+import type { Inputs, Payload } from "../../../ui/form/inputs";
+import { useRecord } from "../../../ui/form/useRecord";
 import { fitsQuery, formQuery, useStoreRecord, type RecordForm, type Section } from "./api";
 import { FitPanel } from "./FitPanel";
 
@@ -37,53 +38,27 @@ export default function SetupPage() {
   return <Form key={draft} form={form.data} tag={tag} said={said} draft={draft} />;
 }
 
-type Filled = Record<string, Inputs>;
-
-/** What a family adds stands in its record under the name of its section. */
-const heldIn = (section: Section, record: Payload): Payload =>
-  section.id === "own" ? ((record.own as Payload | undefined) ?? {}) : record;
-
-function recordOf(form: RecordForm, filled: Filled): Payload {
-  const record: Payload = {};
-  for (const section of form.sections) {
-    const given = toPayload(section.entries, filled[section.id] ?? {});
-    if (section.id === "own") record.own = given;
-    else Object.assign(record, given);
-  }
-  return record;
-}
-
-function begun(form: RecordForm, draft: string): Filled {
-  const kept = sessionStorage.getItem(draft);
-  if (kept) return JSON.parse(kept) as Filled;
-  return Object.fromEntries(
-    form.sections.map((s) => [s.id, toInputs(s.entries, heldIn(s, form.record as Payload))]),
-  );
-}
-
 type FormProps = { form: RecordForm; tag: string; said: string; draft: string };
 
 function Form({ form, tag, said, draft }: FormProps) {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const [filled, setFilled] = useState(() => begun(form, draft));
+  const { filled, record, change, forget } = useRecord(
+    draft,
+    form.sections,
+    form.record as Payload,
+  );
   const [at, setAt] = useState(form.sections[0]?.id ?? "");
   const [pressed, setPressed] = useState(false);
   const [asking, setAsking] = useState(false);
-  const record = recordOf(form, filled);
   const later = useLater(JSON.stringify(record), 300);
   const fits = useQuery(fitsQuery(form.base, JSON.parse(later) as Payload, tag));
   const store = useStoreRecord(form, tag);
   const wrong = (fits.data?.wrong ?? []) as Problem[];
   // What is missing is said once somebody wants to store it.
   const shown = pressed ? wrong : wrong.filter((w) => w.code !== "field.missing");
-  const change = (section: string, inputs: Inputs) => {
-    const next = { ...filled, [section]: inputs };
-    setFilled(next);
-    sessionStorage.setItem(draft, JSON.stringify(next));
-  };
   const done = (to: string) => {
-    sessionStorage.removeItem(draft);
+    forget();
     void navigate(`/instruments/${encodeURIComponent(to)}`);
   };
   const send = (reason: string) =>
@@ -106,7 +81,7 @@ function Form({ form, tag, said, draft }: FormProps) {
         <span className="ml-auto flex gap-2">
           <Link
             to={tag ? `/instruments/${encodeURIComponent(tag)}` : "/instruments"}
-            onClick={() => sessionStorage.removeItem(draft)}
+            onClick={forget}
             className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
           >
             Leave
