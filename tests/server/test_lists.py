@@ -281,7 +281,7 @@ class RoundTrip(Lists):
 
     def test_out_and_in_changes_nothing(self):
         self.every_kind()
-        for kind in ("instruments", "references", "cylinders", "people"):
+        for kind in ("instruments", "results", "references", "cylinders", "people"):
             for form in ("csv", "xlsx"):
                 with self.subTest(kind=kind, form=form):
                     file = self.out(kind, form)
@@ -318,7 +318,7 @@ class RoundTrip(Lists):
         self.assertEqual(said["rows"][0]["wrong"][0]["field"], "first_name")
 
     def test_a_template_explains_every_column(self):
-        for kind in ("instruments", "references", "cylinders", "people"):
+        for kind in ("instruments", "results", "references", "cylinders", "people"):
             answer = self.pia.get(f"/api/lists/{kind}/template.xlsx")
             book = load_workbook(io.BytesIO(answer.content))
             names = [c.value for c in book.worksheets[0][1]]

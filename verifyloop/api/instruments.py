@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from datetime import date, datetime
+from datetime import datetime
 
 from django.http import HttpRequest
 from django.utils import timezone
@@ -11,7 +10,6 @@ from ninja import Router, Schema
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
-from calibration.kernel.rounding import show
 from verifyloop.api.asked import Page, Words
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.lasting import (
@@ -22,17 +20,15 @@ from verifyloop.api.lasting import (
     own_log,
     standing_out,
 )
+from verifyloop.api.past import PastOut, all_past
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
 from verifyloop.plant.models import Change, Instrument, Plan
-from verifyloop.plant.proposals import not_so
 from verifyloop.plant.selectors import instrument_by_tag, search
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
 from verifyloop.work.models import Job
-from verifyloop.work.projection import left_mark, said_of
-from verifyloop.work.selectors import history
 from verifyloop.work.sensors import sensors_of
 
 router = Router(tags=["instruments"])
@@ -59,29 +55,6 @@ class SearchOut(Schema):
     page: int
     pages: int
     found: list[FoundOut]
-
-
-class PastOut(Schema):
-    """A signed job of the instrument."""
-
-    job: str
-    day: date
-    signed_by: str
-    status: str
-    mark_found: str
-    mark_left: str
-    #: what the job came to, in words; empty where the marks say it all
-    outcome: str
-    max_found: str
-    max_left: str
-    adjusted: bool
-    causes: str
-    found_error: float | None
-    left_error: float | None
-    limit: float | None
-    #: it says something of the sensor that is there now; the first one in which it was
-    in_picture: bool
-    new_sensor: bool
 
 
 class LimitOut(Schema):
@@ -265,7 +238,7 @@ def shown(i: Instrument) -> InstrumentOut:
         out_of_service=_out(i),
         open_job=running.number if running else "",
         limits=next(p.limits for p in plans if p.method.id == first.method),
-        past=_all_past(history(i.pk), not_so(i, "serial")),
+        past=all_past(i),
         changes=[_change(c) for c in i.changes.order_by("-at")[:20]],
         proposals=[ProposalOut.from_orm(p) for p in i.proposals.filter(outcome="").order_by("at")],
         **standing_out(i),
@@ -344,45 +317,6 @@ def _limits(i: Instrument, plan: Plan) -> list[LimitOut]:
         )
         for spec in newest(plan.method).parameters
     ]
-
-
-def _all_past(jobs: Iterable[Job], slips: set[str]) -> list[PastOut]:
-    """Return the signed jobs, newest first; the picture begins with the sensor that is there.
-
-    ``slips``: jobs in which another number was read that a planner found to be wrong.
-    """
-    found, same = [], True
-    for job in jobs:
-        anew = job.anew if job.anew == "in" or job.number not in slips else ""
-        # Of the job in which it was fitted only what was left is of the new one.
-        found.append(_past(job, same, anew))
-        same = same and not anew
-    return found
-
-
-def _past(j: Job, same: bool, anew: str) -> PastOut:
-    def text(value: float | None) -> str:
-        return "" if value is None else f"{show(value, 2, sign=True)} %"
-
-    assert j.signed_at is not None
-    return PastOut(
-        job=j.number,
-        day=timezone.localdate(j.signed_at),
-        signed_by=j.signed_by,
-        status=j.status,
-        mark_found=j.mark_found,
-        mark_left=left_mark(j),
-        outcome=said_of(j),
-        max_found=text(j.max_error_found),
-        max_left=text(j.max_error_left if j.max_error_left is not None else j.max_error_found),
-        adjusted=j.adjusted or j.max_error_left is not None,
-        causes=j.causes,
-        found_error=j.max_error_found if anew != "in" else None,
-        left_error=j.max_error_left if j.max_error_left is not None else j.max_error_found,
-        limit=j.limit_percent,
-        in_picture=same and j.max_error_found is not None,
-        new_sensor=bool(anew),
-    )
 
 
 def _change(c: Change) -> ChangeOut:

@@ -74,7 +74,7 @@ def get_lists(request: HttpRequest) -> list[ListOut]:
             ListOut(
                 id=kind.id,
                 title=kind.title,
-                key=kind.key,
+                key=", ".join(kind.keys),
                 may=may(can, kind.code),
                 columns=columns,
             )

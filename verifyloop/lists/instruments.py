@@ -36,7 +36,8 @@ STEP = 200
 class Instruments:
     """Instruments with their plans."""
 
-    id, title, key, code = "instruments", "Instruments", "tag", "plant.setup"
+    id, title, code = "instruments", "Instruments", "plant.setup"
+    keys = ("tag",)
 
     def columns(self) -> list[Column]:
         """Return the columns of all families; what is a family's own begins with own."""

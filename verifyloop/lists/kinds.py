@@ -32,8 +32,8 @@ class ListKind(Protocol):
 
     id: str
     title: str
-    #: the column by which a row is found again
-    key: str
+    #: the columns by which a row is found again; the first is never empty
+    keys: tuple[str, ...]
     #: who may bring one in
     code: str
 

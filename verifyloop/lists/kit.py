@@ -30,7 +30,7 @@ STEP = 200
 class _Kit(ABC):
     """What lists of the kit share."""
 
-    key, code = "asset", "kit.setup"
+    keys, code = ("asset",), "kit.setup"
 
     @abstractmethod
     def kind(self, record: Mapping[str, Any]) -> KitKind:

@@ -23,7 +23,8 @@ def _entry(name: str, label: str, required: bool = True, **more: Any) -> Column:
 class People:
     """Accounts by the name with which somebody signs in."""
 
-    id, title, key, code = "people", "People", "username", "people.manage"
+    id, title, code = "people", "People", "people.manage"
+    keys = ("username",)
 
     def columns(self) -> list[Column]:
         """Return the columns of an account; passwords are in no list."""

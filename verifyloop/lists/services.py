@@ -22,11 +22,14 @@ from verifyloop.lists.instruments import Instruments
 from verifyloop.lists.kinds import Fate, ListKind, Row
 from verifyloop.lists.kit import Cylinders, References
 from verifyloop.lists.models import Synonym
+from verifyloop.lists.past import Past
 from verifyloop.lists.people import People
 from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
 
-KINDS: dict[str, ListKind] = {k.id: k for k in (Instruments(), References(), Cylinders(), People())}
+KINDS: dict[str, ListKind] = {
+    k.id: k for k in (Instruments(), Past(), References(), Cylinders(), People())
+}
 #: So many rows of each fate are shown; the sums are of all.
 SHOWN = 200
 
@@ -97,17 +100,17 @@ def work_through(
     synonyms = dict(Synonym.objects.filter(kind=kind).values_list("heading", "column"))
     columns, unknown = matched(sheet.headings, spec.columns(), synonyms)
     total = len(sheet.rows)
-    if unknown or spec.key not in {c.name for c in columns.values()}:
-        yield Preview("", {}, (), tuple(unknown) or (f"no column {spec.key}",), False)
+    if unknown or spec.keys[0] not in {c.name for c in columns.values()}:
+        yield Preview("", {}, (), tuple(unknown) or (f"no column {spec.keys[0]}",), False)
         return
     yield Step("reading what there is", 0, total)
     before = dict(spec.records())
     entries = {c.name: c.entry for c in spec.columns()}
     rows = [
-        _row(spec.key, columns, number, cells, before, entries)
+        _row(spec.keys, columns, number, cells, before, entries)
         for number, cells in zip(sheet.numbers, sheet.rows, strict=True)
     ]
-    _twice(rows, spec.key)
+    _twice(rows, spec.keys[0])
     for done in spec.judge([r for r in rows if not r.wrong], before):
         yield Step("looking at each row", done, total)
     for row in rows:
@@ -132,7 +135,7 @@ def work_through(
 
 
 def _row(
-    key_name: str,
+    keys: Sequence[str],
     columns: Mapping[int, Column],
     number: int,
     cells: Sequence[str],
@@ -146,10 +149,11 @@ def _row(
             values[column.name] = from_cell(cells[place], column)
         except InputError as refused:
             wrong.append(refused)
-    key = str(values.get(key_name) or "")
+    first, *others = (str(values.get(name) or "") for name in keys)
+    key = " ".join([first, *others]).strip() if first else ""
     row = Row(number, key, wrong=wrong)
     if not key:
-        row.wrong.append(InputError("field.missing", key_name, "This is missing.", "Fill it in."))
+        row.wrong.append(InputError("field.missing", keys[0], "This is missing.", "Fill it in."))
         return row
     was = before.get(key)
     # A column that the file does not have leaves what is there.

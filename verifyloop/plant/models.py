@@ -226,6 +226,39 @@ class FileColumns(Kept):
     by = models.CharField(max_length=120)
 
 
+class PastResult(Kept):
+    """A check from before as its paper says; nothing of it was measured with this product.
+
+    Numbers stay text, as they were written.
+    """
+
+    instrument = models.ForeignKey(
+        Instrument, on_delete=models.PROTECT, related_name="past_results"
+    )
+    day = models.DateField()
+    report = models.CharField(max_length=60, blank=True)
+    by = models.CharField(max_length=120, blank=True)
+    found_error = models.CharField(max_length=40, blank=True)
+    left_error = models.CharField(max_length=40, blank=True)
+    limit = models.CharField(max_length=40, blank=True)
+    found = models.CharField(max_length=10, blank=True)
+    left = models.CharField(max_length=10, blank=True)
+    remark = models.CharField(max_length=160, blank=True)
+    #: who brought it in, and when
+    entered_by = models.CharField(max_length=120)
+    entered_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["instrument", "day", "report"], name="one_result_a_paper"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.instrument.tag} {self.day}"
+
+
 class Proposal(Kept):
     """A value that a job found otherwise than on record, until a planner decides."""
 

@@ -4959,11 +4959,13 @@ export interface components {
     };
     /**
      * PastOut
-     * @description A signed job of the instrument.
+     * @description A signed job of the instrument, or a check from before.
      */
     PastOut: {
       /** Adjusted */
       adjusted: boolean;
+      /** Brought */
+      brought: string;
       /** Causes */
       causes: string;
       /**
@@ -4993,6 +4995,8 @@ export interface components {
       new_sensor: boolean;
       /** Outcome */
       outcome: string;
+      /** Paper */
+      paper: string;
       /** Signed By */
       signed_by: string;
       /** Status */

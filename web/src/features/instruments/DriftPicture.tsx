@@ -16,7 +16,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
     return (
       <p className="p-4 text-muted">
         {renewed && `Another sensor since ${renewed}. `}A picture of the drift needs two signed
-        jobs.
+        jobs, or results from before.
       </p>
     );
   const sizes = known.flatMap((p) => [p.found_error ?? 0, p.left_error ?? 0]).map(Math.abs);
@@ -77,7 +77,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
         const before = known[i];
         return before ? (
           <line
-            key={p.job}
+            key={p.job || `${p.day} ${p.paper}`}
             x1={at(before)}
             y1={y(before.left_error ?? 0)}
             x2={at(p)}
@@ -93,7 +93,7 @@ export function DriftPicture({ past }: { past: Past[] }) {
         </text>
       )}
       {known.map((p) => (
-        <g key={p.job}>
+        <g key={p.job || `${p.day} ${p.paper}`}>
           {p.adjusted && p.found_error !== null && (
             <line
               x1={at(p)}
@@ -106,10 +106,12 @@ export function DriftPicture({ past }: { past: Past[] }) {
             />
           )}
           {p.found_error !== null && (
-            <circle
-              cx={at(p)}
-              cy={y(p.found_error)}
-              r="5"
+            <rect
+              x={at(p) - 5}
+              y={y(p.found_error) - 5}
+              width="10"
+              height="10"
+              rx={p.job ? 5 : 0}
               strokeWidth="2"
               className={`fill-card ${p.mark_found === "outside" ? "stroke-outside" : "stroke-ink"}`}
             />

@@ -109,6 +109,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
               Drift{" "}
               <span className="text-[14px] font-normal text-muted">
                 largest error in % of span, ○ as found, ● left after adjusting
+                {i.past.some((p) => p.paper) && ", □ as an earlier paper says"}
               </span>
             </h2>
             <DriftPicture past={i.past} />
@@ -142,13 +143,15 @@ function History({ past }: { past: Instrument["past"] }) {
         </thead>
         <tbody>
           {past.map((p) => (
-            <tr key={p.job} className="border-t border-line">
+            <tr key={p.job || `${p.day} ${p.paper}`} className="border-t border-line">
               <td className="digits px-4 py-2 whitespace-nowrap">{p.day}</td>
               <td className="digits px-4 whitespace-nowrap">
                 {p.max_found} <Mark mark={p.mark_found} className="align-middle" />
               </td>
               <td className="digits px-4 whitespace-nowrap">
-                {p.adjusted ? p.max_left : !p.outcome && "as found"}{" "}
+                {p.adjusted
+                  ? p.max_left
+                  : (p.mark_found || p.max_found) && !p.outcome && "as found"}{" "}
                 {p.adjusted && <Mark mark={p.mark_left} className="align-middle" />}
                 {p.outcome && (
                   <span className="block font-sans font-semibold text-outside">{p.outcome}</span>
@@ -157,9 +160,19 @@ function History({ past }: { past: Instrument["past"] }) {
               <td className="px-4">{p.causes}</td>
               <td className="px-4">{p.signed_by}</td>
               <td className="px-4">
-                <Link className="inline-flex min-h-11 items-center underline" to={`/jobs/${p.job}`}>
-                  {p.job}
-                </Link>
+                {p.job ? (
+                  <Link
+                    className="inline-flex min-h-11 items-center underline"
+                    to={`/jobs/${p.job}`}
+                  >
+                    {p.job}
+                  </Link>
+                ) : (
+                  <>
+                    paper {p.paper}
+                    <span className="block text-[13.5px] text-muted">{p.brought}</span>
+                  </>
+                )}
               </td>
             </tr>
           ))}
