@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+from unittest import mock
+
 from django.core.cache import cache
 from django.test import Client, TestCase, override_settings
+from django.utils import timezone
 
 from calibration.engine.view.came_to import Asked
 from calibration.kernel.codec import decode
@@ -57,6 +61,12 @@ class ApiCase(TestCase):
     def must(self, answer, status=200):
         self.assertEqual(answer.status_code, status, answer.content[:600])
         return answer.json()
+
+    def in_the_morning(self):
+        """Yesterday at ten: a job that is begun then ends on the same day."""
+        ten = timezone.localtime() - timedelta(days=1)
+        ten = ten.replace(hour=10, minute=0)
+        return mock.patch("django.utils.timezone.now", return_value=ten)
 
     def signed_job(self, tag="PT-1"):
         job = self.open(tag)

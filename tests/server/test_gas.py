@@ -118,7 +118,7 @@ class Shelf(GasCase):
 class Table(GasCase):
     def test_the_site_chooses_its_table_once_for_every_method(self):
         pia = self.client_of("pia")
-        body = {"key": "lel_set", "value": "NFPA", "source": "site standard 4"}
+        body = {"key": "lel_set", "value": "NFPA", "source": "site standard 4", "version": 0}
         self.must(pia.post("/api/methods/gas_bump/rules", body, content_type="application/json"))
         self.assertEqual(SiteRule.objects.get(key="lel_set").method, "site")
         detectors.detector("GD-1", "gas_zero_span")

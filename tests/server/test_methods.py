@@ -7,11 +7,13 @@ from django.utils import timezone
 from tests.server import families, works
 from tests.server.base import ApiCase
 from verifyloop.plant.models import Change, SiteRule
+from verifyloop.register.kept import version_of
 
 
 class Rules(ApiCase):
     def change(self, client=None, method="pressure_transmitter", **body):
         data = {"key": "adjust_share", "value": "60", "source": "procedure 7", **body}
+        data.setdefault("version", SiteRule.objects.filter(key=data["key"]).count())
         return (client or self.client_of("pia")).post(
             f"/api/methods/{method}/rules", data, content_type="application/json"
         )
@@ -59,6 +61,12 @@ class Rules(ApiCase):
                 self.assertTrue(said["remedy"])
         self.assertFalse(SiteRule.objects.exists())
 
+    def test_a_rule_that_another_set_meanwhile_is_not_gone_over_unnoticed(self):
+        self.must(self.change())
+        said = self.must(self.change(value="65", version=0), 409)
+        self.assertEqual(said["code"], "version.old")
+        self.assertEqual(SiteRule.objects.count(), 1)
+
     def test_only_planners_change_methods(self):
         for name in ("ana", "rea"):
             said = self.must(self.change(client=self.client_of(name)), 403)
@@ -71,7 +79,13 @@ class Rules(ApiCase):
 
 
 class OneInstrument(ApiCase):
+    def version(self, method=""):
+        plans = self.instrument.plans.order_by("pk")
+        return version_of(plans.get(method=method) if method else plans[0])
+
     def post(self, path, **body):
+        if path != "plans":
+            body.setdefault("version", self.version(body.get("method")))
         return self.client_of("pia").post(
             f"/api/instruments/PT-1/{path}", body, content_type="application/json"
         )
@@ -129,6 +143,22 @@ class OneInstrument(ApiCase):
         refused = self.must(self.post("plans/drop", method=last, reason="x"), 422)
         self.assertEqual(refused["code"], "plan.last")
         self.assertEqual(Change.objects.count(), 3)
+
+    def test_nobody_goes_over_what_another_did_meanwhile_unnoticed(self):
+        due = str(timezone.localdate() + timedelta(days=30))
+        read = self.version()
+        self.must(self.post("due", due=due, reason="campaign"))
+        changes = (
+            ("due", {"due": due, "reason": "x"}),
+            ("parameters", {"key": "cycles", "value": "3", "source": "m", "reason": "x"}),
+            ("plans/drop", {"method": "pressure_transmitter", "reason": "x"}),
+        )
+        for path, body in changes:
+            said = self.must(self.post(path, **body, version=read), 409)
+            self.assertEqual(said["code"], "version.old")
+        self.assertEqual(Change.objects.count(), 1)
+        one = self.must(self.client_of("pia").get("/api/instruments/PT-1"))["plans"][0]
+        self.must(self.post("due", due=due, reason="again", version=one["version"]))
 
     def test_a_technician_does_any_method_that_fits_and_it_moves_no_other_plan(self):
         before = self.instrument.plan.next_due

@@ -17,7 +17,8 @@ from tests.server.base import ApiCase
 from tests.server.works import event
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED, can
-from verifyloop.plant.models import Instrument, Site
+from verifyloop.plant.models import Instrument, Plan, Site
+from verifyloop.register.kept import version_of
 from verifyloop.work.models import Event, Job
 
 
@@ -66,6 +67,7 @@ class Roles(ApiCase):
         ):
             client = self.client_of(name)
             due = {"due": str(timezone.localdate() + timedelta(days=9)), "reason": "shutdown"}
+            due["version"] = version_of(Plan.objects.get(instrument__tag="PT-2"))
             json = {"content_type": "application/json"}
             review = event("reviewed", outcome="accepted", comment="looks right")
             got = {
@@ -98,9 +100,11 @@ class Roles(ApiCase):
             ({"due": str(today - timedelta(days=1)), "reason": "x"}, "due"),
             ({"due": "someday", "reason": "x"}, "due"),
         ):
+            body["version"] = version_of(Plan.objects.get(instrument__tag="PT-1"))
             said = self.must(pia.post("/api/instruments/PT-1/due", body, **json), 422)
             self.assertIn(field, said["field"])
         body = {"due": str(today + timedelta(days=4)), "reason": "shutdown"}
+        body["version"] = version_of(Plan.objects.get(instrument__tag="PT-1"))
         said = self.must(pia.post("/api/instruments/PT-1/due", body, **json))
         self.assertIn("because: shutdown", said["changes"][0]["text"])
         self.assertIn("moved by Pia Test", said["due_reason"])
@@ -135,11 +139,11 @@ class Lists(ApiCase):
     def test_lists_take_few_queries(self):
         for n in range(2, 12):
             works.instrument(f"PT-{n}")
-        # Session, person, own acts twice, jobs, rigs, instruments, plans, proposals, rounds, and
-        # what holds for a while.
-        with self.assertNumQueries(11):
+        # Session, person, own acts twice, jobs, what is out and what is due, what holds for a
+        # while, rigs, instruments and their plans, what has no day, proposals, rounds.
+        with self.assertNumQueries(14):
             self.ana.get("/api/today")
-        with self.assertNumQueries(5):
+        with self.assertNumQueries(6):
             self.ana.get("/api/instruments?q=pt")
 
     def test_records_filter(self):

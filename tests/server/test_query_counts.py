@@ -13,7 +13,7 @@ from tests.server.base import ApiCase
 
 #: by path: the most that one look may ask
 MOST = {
-    "/api/today": 11,
+    "/api/today": 14,
     "/api/safety": 6,
     "/api/instruments": 6,
     "/api/methods": 6,

@@ -20,7 +20,7 @@ JSON = "application/json"
 #: What everybody may change of themselves.
 OWN = ("/api/people/me/password", "/api/calendar")
 ROLES = tuple(str(r) for r in User.Role.values)
-DUE = {"due": "2030-01-01", "reason": "campaign"}
+DUE = {"due": "2030-01-01", "reason": "campaign", "version": ""}
 THING = {"kind": "current", "record": {}}
 #: What is asked of whom: method, path, a body that is right in shape, and the permission.
 ASKED = (

@@ -1,7 +1,6 @@
 """Whether a result still holds, what anybody notes that ends it, and gas that is set aside."""
 
 from datetime import timedelta
-from unittest import mock
 
 from django.utils import timezone
 
@@ -20,12 +19,6 @@ class Holds(ApiCase):
         gcs.shelf()
         with self.in_the_morning():
             gcs.rig(gcs.device("X-1"))
-
-    def in_the_morning(self):
-        """Yesterday at ten: a job that is begun then ends on the same day."""
-        ten = timezone.localtime() - timedelta(days=1)
-        ten = ten.replace(hour=10, minute=0)
-        return mock.patch("django.utils.timezone.now", return_value=ten)
 
     def note(self, at="", what="switched_off", tag="X-1", client=None):
         return (client or self.ana).post(

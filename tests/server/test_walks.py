@@ -150,11 +150,15 @@ class Chromatographs(Walks):
         gcs.shelf()
 
     def test_a_weaker_detector_is_stored_by_rig(self):
-        gcs.rig(gcs.device("X-1"), aged_percent=8.0)
-        said = self.ended(RigWalk(self, "X-1", gcs.TOLD), "Detector weaker")
+        # It is good until it is switched off or until midnight: begun late it would end that day.
+        with self.in_the_morning():
+            gcs.rig(gcs.device("X-1"), aged_percent=8.0)
+            walk = RigWalk(self, "X-1", gcs.TOLD)
+        said = self.ended(walk, "Detector weaker")
         tables = {t["title"]: t["rows"] for t in said["tables"]}
         self.assertEqual(len(tables["Every injection, ppm at s"]), 4)
-        page = self.must(self.ana.get("/api/instruments/X-1"))
+        with walk.at():
+            page = self.must(self.ana.get("/api/instruments/X-1"))
         self.assertIn("good until it is switched off", str(page["standing"]))
 
     def test_moisture_is_put_right_and_the_test_repeated(self):

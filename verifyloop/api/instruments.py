@@ -26,6 +26,7 @@ from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
 from verifyloop.plant.models import Change, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag, search
+from verifyloop.register.kept import version_of
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
 from verifyloop.work.models import Job
@@ -101,6 +102,8 @@ class PlanOut(Schema):
     next_due: str
     due_reason: str
     limits: list[LimitOut]
+    #: another one says that it was changed
+    version: str
 
 
 class ProposalOut(Schema):
@@ -299,6 +302,7 @@ def _plan(i: Instrument, plan: Plan, methods: list[MethodChoice]) -> PlanOut:
         next_due=str(plan.next_due or ""),
         due_reason=plan.due_reason,
         limits=_limits(i, plan),
+        version=version_of(plan),
     )
 
 

@@ -41,6 +41,8 @@ class ParameterOut(Schema):
     default: str
     value: str
     source: str
+    #: of the rule that counts now; 0 where there never was one
+    version: int
     history: list[RuleOut]
 
 
@@ -63,6 +65,8 @@ class RuleIn(Schema):
     key: str
     value: str
     source: str
+    #: of the rule that it goes over; 0 where there is none
+    version: int
 
 
 @router.get("", response=list[MethodOut], operation_id="listMethods")
@@ -84,6 +88,7 @@ def change_rule(request: HttpRequest, method_id: str, body: RuleIn) -> MethodOut
         key=body.key,
         value=body.value,
         source=body.source,
+        version=body.version,
         now=timezone.now(),
     )
     count = Plan.objects.filter(method=method_id).count()
@@ -118,6 +123,7 @@ def _parameter(spec: ParameterSpec, rules: list[SiteRule]) -> ParameterOut:
         default=spec.default,
         value=said.value if said else spec.default,
         source=f"{said.source}, version {said.version}" if said else "product default",
+        version=rules[0].version if rules else 0,
         history=[
             RuleOut(
                 version=r.version,

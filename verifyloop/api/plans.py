@@ -20,6 +20,8 @@ class MoveDue(Schema):
 
     due: date
     reason: str
+    #: of the plan as it was read
+    version: str
     method: str = ""
 
 
@@ -30,6 +32,8 @@ class ParameterIn(Schema):
     value: str
     source: str = ""
     reason: str
+    #: of the plan as it was read
+    version: str
     method: str = ""
 
 
@@ -46,6 +50,8 @@ class DropIn(Schema):
 
     method: str
     reason: str
+    #: of the plan as it was read
+    version: str
 
 
 @router.post(

@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime, timedelta
+from typing import Literal
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.engine.family import family_of, newest
+from calibration.engine.family import newest
+from verifyloop.api.answers import as_made
+from verifyloop.api.asked import Page, Words
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.proposals import open_ones
-from verifyloop.plant.selectors import due_until, out_of_service
+from verifyloop.plant.selectors import out_of_service
 from verifyloop.rigs.models import Rig
 from verifyloop.work.by_itself import keep_up, troubled
+from verifyloop.work.due import DueRow, Looked, due_rows, loaded, names_of, undated
 from verifyloop.work.models import Job
 from verifyloop.work.rounds import under_way
 from verifyloop.work.selectors import running, with_something_on
@@ -24,6 +29,9 @@ from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["today"])
 AHEAD_DAYS = 14
+PAGE = 40
+#: So many are named of which nothing was signed yet.
+FRESH = 6
 
 
 class DueOut(Schema):
@@ -45,10 +53,6 @@ class DueOut(Schema):
     #: checked as one round with others of its area
     round: bool
     last_mark: str
-    #: for filters: kind of instrument; failed or left outside; who opened the job that is open
-    family: str
-    failed: bool
-    opened_by: str
 
 
 class AreaOut(Schema):
@@ -98,11 +102,22 @@ class TodayOut(Schema):
     due_today: int
     soon: int
     areas: list[AreaOut]
+    #: of what is looked at: how many, and which page of them is here
+    total: int
+    page: int
+    pages: int
+    #: by which it may be narrowed down
+    area_names: list[str]
+    kinds: list[str]
+    #: instruments in service that nothing makes due: no plan of theirs has a day
+    undated: int
     running: list[RunningOut]
     #: instruments whose record a job found to be wrong; a planner decides
     proposals: list[str]
     rounds: list[RoundLine]
     stands: list[StandsLine]
+    #: so many more of which nothing was signed yet
+    stands_more: int
 
 
 class OnOut(Schema):
@@ -132,50 +147,90 @@ class SafetyOut(Schema):
 
 
 @router.get("/today", response=TodayOut, operation_id="getToday")
-def get_today(request: HttpRequest) -> TodayOut:
+def get_today(
+    request: HttpRequest,
+    q: Words = "",
+    area: Words = "",
+    kind: Words = "",
+    only: Literal["", "mine", "failed"] = "",
+    page: Page = 1,
+) -> HttpResponse:
     """Return what is due, as a round by area, and what is running."""
-    keep_up(timezone.now())
+    now = timezone.now()
+    keep_up(now)
     today = timezone.localdate()
     jobs = list(running())
     open_jobs = {j.instrument_id: j for j in jobs}
+    rows = due_rows(today + timedelta(days=AHEAD_DAYS))
+    me = request.user.display_name  # type: ignore[union-attr]
+    mine = frozenset(pk for pk, j in open_jobs.items() if j.opened_by == me)
+    looked = Looked(q, area, kind, only == "failed", mine if only == "mine" else None)
+    fit = [r for r in rows if looked.fits(r)]
+    pages = max(1, -(-len(fit) // PAGE))
+    page = min(max(1, page), pages)
+    counts = Counter(r.group(today) for r in rows)
+    area_names, kinds = names_of(rows)
+    stands, more = _stands(now)
+    return as_made(
+        TodayOut(
+            date=today,
+            overdue=counts["overdue"],
+            due_today=counts["today"],
+            soon=counts["soon"],
+            areas=_areas(fit[(page - 1) * PAGE : page * PAGE], today, open_jobs),
+            total=len(fit),
+            page=page,
+            pages=pages,
+            area_names=area_names,
+            kinds=kinds,
+            undated=undated(),
+            running=[_running(j) for j in jobs],
+            proposals=list(dict.fromkeys(p.instrument.tag for p in open_ones())),
+            rounds=[
+                RoundLine(
+                    job=r.job, area=r.area, place=r.place, total=r.total, opened_by=r.opened_by
+                )
+                for r in under_way()
+            ],
+            stands=stands,
+            stands_more=more,
+        )
+    )
+
+
+def _areas(rows: Sequence[DueRow], today: date, open_jobs: dict[int, Job]) -> list[AreaOut]:
     rigs = set(Rig.objects.values_list("instrument_id", flat=True))
     areas: dict[str, list[DueOut]] = {}
-    counts = {"overdue": 0, "today": 0, "soon": 0}
-    for instrument in due_until(today + timedelta(days=AHEAD_DAYS)):
+    for instrument in loaded(rows):
         due = _due(instrument, today, open_jobs, rigs)
-        counts[due.group] += 1
         areas.setdefault(instrument.area.name, []).append(due)
-    return TodayOut(
-        date=today,
-        overdue=counts["overdue"],
-        due_today=counts["today"],
-        soon=counts["soon"],
-        areas=[AreaOut(name=name, due=due) for name, due in areas.items()],
-        running=[_running(j) for j in jobs],
-        proposals=list(dict.fromkeys(p.instrument.tag for p in open_ones())),
-        rounds=[
-            RoundLine(job=r.job, area=r.area, place=r.place, total=r.total, opened_by=r.opened_by)
-            for r in under_way()
-        ],
-        stands=[
-            StandsLine(
-                tag=s.instrument.tag,
-                description=s.instrument.description,
-                good=s.standing.good,
-                text=s.standing.short,
-            )
-            for s in all_standing(timezone.now())
-        ]
-        + [
-            StandsLine(
-                tag=act.instrument.tag,
-                description=act.instrument.description,
-                good=False,
-                text=act.text,
-            )
-            for act in troubled()
-        ],
-    )
+    return [AreaOut(name=name, due=due) for name, due in areas.items()]
+
+
+def _stands(now: datetime) -> tuple[list[StandsLine], int]:
+    """Return what holds for a while only; of what nothing was signed yet no more than a few."""
+    every = all_standing(now)
+    fresh = [s for s in every if not s.known]
+    shown = [s for s in every if s.known] + fresh[:FRESH]
+    lines = [
+        StandsLine(
+            tag=s.tag,
+            description=s.description,
+            good=s.standing.good,
+            text=s.standing.short,
+        )
+        for s in shown
+    ]
+    lines += [
+        StandsLine(
+            tag=act.instrument.tag,
+            description=act.instrument.description,
+            good=False,
+            text=act.text,
+        )
+        for act in troubled()
+    ]
+    return lines, len(fresh[FRESH:])
 
 
 def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) -> DueOut:
@@ -206,9 +261,6 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) 
         what=", ".join(newest(p.method).short for p in plans),
         round=method.rounds and group != "soon" and job is None,
         last_mark=i.last_mark_left,
-        family=family_of(method).title,
-        failed=i.out_of_service is not None or i.last_mark_left == "outside",
-        opened_by=job.opened_by if job else "",
     )
 
 

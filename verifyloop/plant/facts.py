@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import Any
 
 import calibration.families  # noqa: F401  # registers them
@@ -10,6 +12,7 @@ from calibration.decisions.tolerance import Tolerance, in_words
 from calibration.engine.events import InstrumentFacts, Parameter
 from calibration.engine.family import family_by_facts, newest, newest_methods
 from calibration.engine.parameters import freeze
+from calibration.engine.sealing import canonical
 from calibration.kernel.codec import decode
 from verifyloop.plant.models import Instrument, SiteRule
 
@@ -18,6 +21,8 @@ LOOP_ROLES = {
     "trip": "trip or safety function",
     "indication": "indication only",
 }
+#: So many records are kept in words; a record that changes is another one.
+REMEMBERED = 20_000
 
 
 #: Under this name rules are kept that a site decides once for all methods that know them.
@@ -33,39 +38,42 @@ def facts_of(
     instrument: Instrument, *, rig: bool, own: Mapping[str, Any] | None = None
 ) -> InstrumentFacts:
     """Return what a job must know of an instrument; ``own`` with what its history says."""
-    return decode(
-        InstrumentFacts,
-        {
-            "tag": instrument.tag,
-            "serial": instrument.serial,
-            "maker": instrument.maker,
-            "model": instrument.model,
-            "description": instrument.description,
-            "area": instrument.area.name,
-            "loop_role": instrument.loop_role,
-            "input_unit": instrument.input_unit,
-            "input_lower": instrument.input_lower,
-            "input_upper": instrument.input_upper,
-            "output_unit": instrument.output_unit,
-            "output_lower": instrument.output_lower,
-            "output_upper": instrument.output_upper,
-            "characteristic": instrument.characteristic,
-            "tolerance": instrument.tolerance,
-            "tolerance_source": instrument.tolerance_source,
-            "smart": instrument.smart,
-            "indicated": instrument.indicated,
-            "rig": rig,
-            "sensor": instrument.sensor,
-            "wires": instrument.wires,
-            "junction_c": instrument.junction_c,
-            **(instrument.own if own is None else own),
-            "settings": instrument.settings,
-            "indicated_unit": instrument.indicated_unit,
-            "indicated_lower": instrument.indicated_lower or None,
-            "indicated_upper": instrument.indicated_upper or None,
-            "indicated_characteristic": instrument.indicated_characteristic,
-        },
-    )
+    return decode(InstrumentFacts, _plain_facts(instrument, rig=rig, own=own))
+
+
+def _plain_facts(
+    instrument: Instrument, *, rig: bool = False, own: Mapping[str, Any] | None = None
+) -> dict[str, Any]:
+    return {
+        "tag": instrument.tag,
+        "serial": instrument.serial,
+        "maker": instrument.maker,
+        "model": instrument.model,
+        "description": instrument.description,
+        "area": instrument.area.name,
+        "loop_role": instrument.loop_role,
+        "input_unit": instrument.input_unit,
+        "input_lower": instrument.input_lower,
+        "input_upper": instrument.input_upper,
+        "output_unit": instrument.output_unit,
+        "output_lower": instrument.output_lower,
+        "output_upper": instrument.output_upper,
+        "characteristic": instrument.characteristic,
+        "tolerance": instrument.tolerance,
+        "tolerance_source": instrument.tolerance_source,
+        "smart": instrument.smart,
+        "indicated": instrument.indicated,
+        "rig": rig,
+        "sensor": instrument.sensor,
+        "wires": instrument.wires,
+        "junction_c": instrument.junction_c,
+        **(instrument.own if own is None else own),
+        "settings": instrument.settings,
+        "indicated_unit": instrument.indicated_unit,
+        "indicated_lower": instrument.indicated_lower or None,
+        "indicated_upper": instrument.indicated_upper or None,
+        "indicated_characteristic": instrument.indicated_characteristic,
+    }
 
 
 def all_rules() -> list[SiteRule]:
@@ -122,14 +130,29 @@ def parameters_of(
 def range_text(instrument: Instrument) -> str:
     """Return the range in words, in the way of its family."""
     if instrument.own:
-        facts = facts_of(instrument, rig=False)
-        family = family_by_facts(facts)
-        if family is not None and family.span_words is not None:
-            return family.span_words(facts)
+        said = _own_range(canonical(_plain_facts(instrument)))
+        if said is not None:
+            return said
     return f"{instrument.input_lower} to {instrument.input_upper} {instrument.input_unit}"
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _own_range(record: str) -> str | None:
+    """Return the words of a family for a record; the same record has the same words."""
+    facts = decode(InstrumentFacts, json.loads(record))
+    family = family_by_facts(facts)
+    if family is None or family.span_words is None:
+        return None
+    return str(family.span_words(facts))
 
 
 def tolerance_text(instrument: Instrument) -> str:
     """Return the tolerance in words."""
-    tolerance = decode(Tolerance, instrument.tolerance, "tolerance")
-    return in_words(tolerance, instrument.input_unit, instrument.output_unit)
+    said = canonical(instrument.tolerance)
+    return _tolerance_words(said, instrument.input_unit, instrument.output_unit)
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _tolerance_words(record: str, input_unit: str, output_unit: str) -> str:
+    tolerance = decode(Tolerance, json.loads(record), "tolerance")
+    return in_words(tolerance, input_unit, output_unit)

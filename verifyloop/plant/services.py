@@ -14,9 +14,11 @@ from calibration.engine.parameters import check
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
+from verifyloop.errors import Conflict
 from verifyloop.plant.facts import facts_of, rule_scope
 from verifyloop.plant.models import Change, Instrument, Plan, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.register.kept import version_of
 
 #: No plan of a plant looks further.
 FURTHEST = timedelta(days=15 * 366)
@@ -24,12 +26,12 @@ FURTHEST = timedelta(days=15 * 366)
 
 @transaction.atomic
 def move_due_date(
-    *, actor: User, tag: str, due: date, reason: str, now: datetime, method: str = ""
+    *, actor: User, tag: str, due: date, reason: str, version: str, now: datetime, method: str = ""
 ) -> Instrument:
     """Move the due date of one of its plans, with a reason that stays on record."""
     require(actor, "instrument.plan")
     instrument = instrument_by_tag(tag)
-    plan = _planned(instrument, method)
+    plan = _planned(instrument, method, version)
     if not reason.strip():
         raise InputError(
             "reason.missing", "reason", "Moving a due date takes a reason.", "Say why."
@@ -69,9 +71,12 @@ def back_in_service(*, actor: User, tag: str, reason: str, now: datetime) -> Ins
 
 @transaction.atomic
 def change_rule(
-    *, actor: User, method: str, key: str, value: str, source: str, now: datetime
+    *, actor: User, method: str, key: str, value: str, source: str, version: int, now: datetime
 ) -> SiteRule:
-    """Set a parameter for all instruments of a method; running jobs keep theirs."""
+    """Set a parameter for all instruments of a method; running jobs keep theirs.
+
+    ``version``: of the rule that it goes over; 0 where there was none.
+    """
     require(actor, "method.change")
     spec = _spec(method, key)
     if value.strip():
@@ -85,10 +90,16 @@ def change_rule(
         )
     method = rule_scope(method, key)
     last = SiteRule.objects.filter(method=method, key=key).order_by("-version").first()
+    if version != (last.version if last else 0):
+        raise Conflict(
+            "version.old",
+            f"Somebody else set {spec.label.lower()} meanwhile.",
+            "Look again, then change it; what you typed stays here.",
+        )
     return SiteRule.objects.create(
         method=method,
         key=key,
-        version=last.version + 1 if last else 1,
+        version=version + 1,
         value=value.strip(),
         unit=spec.unit,
         source=source.strip()[:120],
@@ -106,13 +117,14 @@ def change_parameter(
     value: str,
     source: str,
     reason: str,
+    version: str,
     now: datetime,
     method: str = "",
 ) -> Instrument:
     """Set a parameter of one of its plans, as its manual says; empty goes back to the site's."""
     require(actor, "method.change")
     instrument = instrument_by_tag(tag)
-    plan = _planned(instrument, method)
+    plan = _planned(instrument, method, version)
     spec = _spec(plan.method, key)
     before = plan.parameters.get(key, {}).get("value", "")
     if value.strip():
@@ -157,11 +169,13 @@ def plan_method(
 
 
 @transaction.atomic
-def drop_plan(*, actor: User, tag: str, method: str, reason: str, now: datetime) -> Instrument:
+def drop_plan(
+    *, actor: User, tag: str, method: str, reason: str, version: str, now: datetime
+) -> Instrument:
     """Plan a method no more; an instrument keeps one plan at least."""
     require(actor, "method.change")
     instrument = instrument_by_tag(tag)
-    plan = _planned(instrument, method)
+    plan = _planned(instrument, method, version)
     if len(instrument.plans.all()) < 2:
         raise InputError(
             "plan.last", "method", "It is the only plan of this instrument.", "Plan another first."
@@ -171,14 +185,21 @@ def drop_plan(*, actor: User, tag: str, method: str, reason: str, now: datetime)
     return instrument_by_tag(tag)
 
 
-def _planned(instrument: Instrument, method: str) -> Plan:
-    """Return one of its plans; the first where no method is given."""
+def _planned(instrument: Instrument, method: str, version: str) -> Plan:
+    """Return one of its plans as it was read; the first where no method is given."""
     found = instrument.plan_of(method) if method else instrument.plan
     if found is None:
         raise InputError(
             "plan.unknown", "method", "That is not planned at this instrument.", "Reload."
         )
+    if version_of(found) != version:
+        raise _changed(f"the plan of {instrument.tag}")
     return found
+
+
+def _changed(what: str) -> Conflict:
+    said = f"Somebody else changed {what} meanwhile, or a job was signed."
+    return Conflict("version.old", said, "Look again, then change it; what you typed stays here.")
 
 
 def _not_past(due: date, now: datetime) -> None:

@@ -16,6 +16,8 @@ from verifyloop.register.models import Entry
 #: Columns that change without anybody changing the record, and secrets.
 LEFT_OUT = {"last_login"}
 AS_DIGEST = {"password"}
+#: So many rows are compared at once.
+AT_ONCE = 200
 
 
 def row_of(model: type[models.Model], values: dict[str, Any]) -> dict[str, str]:
@@ -41,16 +43,19 @@ def subject_of(model: type[models.Model], key: object) -> str:
 
 def register(model: type[models.Model], keys: Iterable[Any]) -> None:
     """Write rows as they are now; one that is as it was written last is not written again."""
-    for values in model._default_manager.filter(pk__in=list(keys)).order_by("pk").values():
-        subject, row = subject_of(model, values["id"]), row_of(model, values)
-        last = (
-            Entry.objects.filter(subject=subject)
-            .order_by("-pk")
-            .values_list("said", flat=True)
-            .first()
-        )
-        if last is None or json.loads(last) != row:
-            book.write("row", subject, row)
+    every = list(keys)
+    for start in range(0, len(every), AT_ONCE):
+        found = model._default_manager.filter(pk__in=every[start : start + AT_ONCE])
+        rows = {
+            subject_of(model, values["id"]): row_of(model, values)
+            for values in found.order_by("pk").values()
+        }
+        written = Entry.objects.filter(subject__in=rows).order_by("pk")
+        last = dict(written.values_list("subject", "said"))
+        changed = [
+            (s, row) for s, row in rows.items() if s not in last or json.loads(last[s]) != row
+        ]
+        book.write_all("row", changed)
 
 
 def version_of(row: models.Model) -> str:

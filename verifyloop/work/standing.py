@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -14,7 +15,7 @@ from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import facts_of
-from verifyloop.plant.models import Happening, Instrument
+from verifyloop.plant.models import Happening, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.work.along import signed_of
 
@@ -26,8 +27,11 @@ LONGEST = timedelta(days=31)
 class Stands:
     """An instrument whose results hold for a while only, and how it stands."""
 
-    instrument: Instrument
+    tag: str
+    description: str
     standing: Standing
+    #: anything was signed of it, or happened to it
+    known: bool
 
 
 def standing_of(i: Instrument, now: datetime) -> Standing | None:
@@ -38,20 +42,34 @@ def standing_of(i: Instrument, now: datetime) -> Standing | None:
 def all_standing(now: datetime) -> list[Stands]:
     """Return every instrument whose results hold for a while only, by tag."""
     families = {m.id: f for f in FAMILIES.values() if f.happenings for m in f.methods}
-    found = list(
-        Instrument.objects.filter(plans__method__in=families)
-        .select_related("area")
-        .prefetch_related("plans", "happenings")
-        .order_by("tag")
-        .distinct()
-    )
-    signed = signed_of(i.pk for i in found)
+    plans = Plan.objects.filter(method__in=families).order_by("instrument__tag", "pk")
+    names = ("instrument_id", "instrument__tag", "instrument__description", "method")
+    found = {pk: (tag, said, method) for pk, tag, said, method in plans.values_list(*names)}
+    if not found:
+        return []
+    signed, happened = signed_of(found), _happened(found)
+    local = timezone.localtime(now)
+    # All of which nothing is known stand alike.
+    blank = {id: f.standing((), (), local) for id, f in families.items()}
     stands = []
-    for i in found:
-        family = next(families[p.method] for p in i.plans.all() if p.method in families)
-        standing = _standing(i, family, signed.get(i.pk, []), now)
-        stands += [Stands(i, standing)] if standing is not None else []
+    for pk, (tag, description, method) in found.items():
+        known = pk in signed or pk in happened
+        standing = blank[method]
+        if known:
+            said = (signed.get(pk, []), happened.get(pk, []), local)
+            standing = families[method].standing(*said)
+        if standing is not None:
+            stands.append(Stands(tag, description, standing, known))
     return stands
+
+
+def _happened(instruments: Collection[int]) -> dict[int, list[Happened]]:
+    """Return what anybody noted, by instrument."""
+    found: dict[int, list[Happened]] = {}
+    every = Happening.objects.filter(instrument__in=list(instruments))
+    for pk, what, at in every.values_list("instrument_id", "what", "at"):
+        found.setdefault(pk, []).append(Happened(what=what, at=at))
+    return found
 
 
 def _standing(

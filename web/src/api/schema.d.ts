@@ -3655,6 +3655,8 @@ export interface components {
       method: string;
       /** Reason */
       reason: string;
+      /** Version */
+      version: string;
     };
     /**
      * DueOut
@@ -3672,10 +3674,6 @@ export interface components {
       due: string;
       /** Due Text */
       due_text: string;
-      /** Failed */
-      failed: boolean;
-      /** Family */
-      family: string;
       /** Group */
       group: string;
       /** Last Mark */
@@ -3684,8 +3682,6 @@ export interface components {
       loop_role: string;
       /** Open Job */
       open_job: string;
-      /** Opened By */
-      opened_by: string;
       /** Range */
       range: string;
       /** Rig */
@@ -4656,6 +4652,8 @@ export interface components {
       method: string;
       /** Reason */
       reason: string;
+      /** Version */
+      version: string;
     };
     /**
      * NewPassword
@@ -4914,6 +4912,8 @@ export interface components {
       source: string;
       /** Value */
       value: string;
+      /** Version */
+      version: string;
     };
     /**
      * ParameterOut
@@ -4938,6 +4938,8 @@ export interface components {
       unit: string;
       /** Value */
       value: string;
+      /** Version */
+      version: number;
     };
     /**
      * Password
@@ -5110,6 +5112,8 @@ export interface components {
       method: components["schemas"]["MethodChoice"];
       /** Next Due */
       next_due: string;
+      /** Version */
+      version: string;
     };
     /**
      * PointOut
@@ -5577,6 +5581,8 @@ export interface components {
       source: string;
       /** Value */
       value: string;
+      /** Version */
+      version: number;
     };
     /**
      * RuleOut
@@ -6415,6 +6421,8 @@ export interface components {
      * @description The working day.
      */
     TodayOut: {
+      /** Area Names */
+      area_names: string[];
       /** Areas */
       areas: components["schemas"]["AreaOut"][];
       /**
@@ -6424,8 +6432,14 @@ export interface components {
       date: string;
       /** Due Today */
       due_today: number;
+      /** Kinds */
+      kinds: string[];
       /** Overdue */
       overdue: number;
+      /** Page */
+      page: number;
+      /** Pages */
+      pages: number;
       /** Proposals */
       proposals: string[];
       /** Rounds */
@@ -6436,6 +6450,12 @@ export interface components {
       soon: number;
       /** Stands */
       stands: components["schemas"]["StandsLine"][];
+      /** Stands More */
+      stands_more: number;
+      /** Total */
+      total: number;
+      /** Undated */
+      undated: number;
     };
     /**
      * Together
@@ -16769,7 +16789,13 @@ export interface operations {
   };
   getToday: {
     parameters: {
-      query?: never;
+      query?: {
+        q?: string;
+        area?: string;
+        kind?: string;
+        only?: "" | "mine" | "failed";
+        page?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;

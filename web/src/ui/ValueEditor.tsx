@@ -4,7 +4,7 @@ import { Button } from "./Button";
 import { Field } from "./Field";
 import { Modal } from "./Modal";
 
-export type Edited = { value: string; source: string; reason: string };
+export type Edited<V> = { value: string; source: string; reason: string; version: V };
 type Spec = {
   id: string;
   label: string;
@@ -14,20 +14,23 @@ type Spec = {
   value: string;
 };
 
-type Props = {
-  spec: Spec | null;
+type Props<V> = {
+  spec: (Spec & { version: V }) | null;
   title: string;
   sourceLabel: string;
   back: string;
   withReason: boolean;
   busy: boolean;
   problem: Problem | null;
-  onSave: (edited: Edited) => void;
+  onSave: (edited: Edited<V>) => void;
   onClose: () => void;
 };
 
-/** A limit or setting to change: value, where it comes from, and why. */
-export function ValueEditor(props: Props) {
+/**
+ * A limit or setting to change: value, where it comes from, and why. It goes over what was read
+ * when the editor was opened; where somebody else was first, over what is shown since.
+ */
+export function ValueEditor<V>(props: Props<V>) {
   return (
     <Modal open={props.spec !== null} onClose={props.onClose} title={props.title}>
       {props.spec && <Form key={props.spec.id} {...props} spec={props.spec} />}
@@ -35,7 +38,7 @@ export function ValueEditor(props: Props) {
   );
 }
 
-function Form({
+function Form<V>({
   spec,
   sourceLabel,
   back,
@@ -44,10 +47,14 @@ function Form({
   problem,
   onSave,
   onClose,
-}: Props & { spec: Spec }) {
+}: Props<V> & { spec: Spec & { version: V } }) {
   const [value, setValue] = useState(spec.value);
   const [source, setSource] = useState("");
   const [reason, setReason] = useState("");
+  const [read] = useState(spec.version);
+  const late = problem?.code === "version.old";
+  const save = (to: string) =>
+    onSave({ value: to, source, reason, version: late ? spec.version : read });
   const at = (field: string) => (problem?.field === field ? problem : null);
   const placed = ["value", "source", "reason"].includes(problem?.field ?? "");
   return (
@@ -55,7 +62,7 @@ function Form({
       className="grid gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        onSave({ value, source, reason });
+        save(value);
       }}
     >
       {spec.kind === "choice" ? (
@@ -111,11 +118,12 @@ function Form({
       {problem && !placed && (
         <p role="alert" className="text-outside">
           {problem.message} {problem.remedy}
+          {late && ` Now it is ${spec.value.replaceAll("_", " ")} ${spec.unit}.`}
         </p>
       )}
       <p className="text-[14px] text-muted">Running jobs keep the limits they were opened with.</p>
       <div className="flex flex-wrap justify-end gap-2">
-        <Button onClick={() => onSave({ value: "", source, reason })} disabled={busy}>
+        <Button onClick={() => save("")} disabled={busy}>
           {back}
         </Button>
         <Button onClick={onClose}>Cancel</Button>

@@ -4,7 +4,7 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Modal } from "../../ui/Modal";
 import { useOpenJob } from "../../ui/useOpenJob";
-import { useDropPlan, usePlanMethod, type Instrument } from "./api";
+import { useDropPlan, usePlanMethod, useReadPlan, type Instrument } from "./api";
 
 type Props = { open: boolean; i: Instrument; onClose: () => void };
 type ChoiceProps = {
@@ -132,6 +132,7 @@ type DropProps = Props & { plan: Instrument["plans"][number] };
 /** A method is planned no more. */
 export function DropPlan({ open, i, plan, onClose }: DropProps) {
   const [reason, setReason] = useState("");
+  const { version, lookAgain } = useReadPlan(i.tag, plan);
   const drop = useDropPlan(i.tag);
   const problem = drop.error instanceof ApiError ? drop.error.problem : null;
   return (
@@ -140,7 +141,10 @@ export function DropPlan({ open, i, plan, onClose }: DropProps) {
         className="grid gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          drop.mutate({ method: plan.method.id, reason }, { onSuccess: onClose });
+          drop.mutate(
+            { method: plan.method.id, reason, version },
+            { onSuccess: onClose, onError: lookAgain },
+          );
         }}
       >
         <Field

@@ -18,10 +18,10 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
   const [doing, setDoing] = useState<"" | "plan" | "drop" | "move">("");
   const [shown, setShown] = useState(i.method.id);
   const plan = i.plans.find((p) => p.method.id === shown) ?? i.plans[0];
-  const [editing, setEditing] = useState<Limit | null>(null);
+  const [edited, setEdited] = useState("");
   const change = useChangeParameter(i.tag);
   const close = () => {
-    setEditing(null);
+    setEdited("");
     change.reset();
   };
   const facts = [
@@ -32,6 +32,7 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
     ["Used for", i.loop_role],
   ];
   if (!plan) return null;
+  const editing = plan.limits.find((limit) => limit.id === edited) ?? null;
   return (
     <section className="rounded-2xl border border-line bg-card p-4">
       <h2 className="mb-2 font-semibold">Identity</h2>
@@ -102,7 +103,7 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
             {mayChange && (
               <Button
                 className="text-[14px]"
-                onClick={() => setEditing(limit)}
+                onClick={() => setEdited(limit.id)}
                 aria-label={`Change ${limit.label}`}
               >
                 Change
@@ -127,7 +128,13 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
         </>
       )}
       <ValueEditor
-        spec={editing && { ...editing, value: editing.value.replaceAll(" ", spaced(editing)) }}
+        spec={
+          editing && {
+            ...editing,
+            value: editing.value.replaceAll(" ", spaced(editing)),
+            version: plan.version,
+          }
+        }
         title={`${editing?.label ?? ""}, for ${i.tag} alone`}
         sourceLabel="Where does it come from? (manual and page)"
         back="Back to the site's"
@@ -135,23 +142,14 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
         busy={change.isPending}
         problem={change.error instanceof ApiError ? change.error.problem : null}
         onClose={close}
-        onSave={(edited) =>
+        onSave={(said) =>
           editing &&
-          change.mutate(
-            { key: editing.id, method: plan.method.id, ...edited },
-            { onSuccess: close },
-          )
+          change.mutate({ key: editing.id, method: plan.method.id, ...said }, { onSuccess: close })
         }
       />
       <PlanMethod open={doing === "plan"} i={i} onClose={() => setDoing("")} />
-      <DropPlan open={doing === "drop"} i={i} plan={plan} onClose={() => setDoing("")} />
-      <MoveDue
-        key={plan.method.id}
-        open={doing === "move"}
-        i={i}
-        plan={plan}
-        onClose={() => setDoing("")}
-      />
+      {doing === "drop" && <DropPlan open i={i} plan={plan} onClose={() => setDoing("")} />}
+      {doing === "move" && <MoveDue open i={i} plan={plan} onClose={() => setDoing("")} />}
     </section>
   );
 }

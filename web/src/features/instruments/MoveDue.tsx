@@ -4,7 +4,7 @@ import { ApiError, client, unwrap } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Modal } from "../../ui/Modal";
-import { oneQuery, type Instrument } from "./api";
+import { oneQuery, useReadPlan, type Instrument } from "./api";
 
 type MoveProps = {
   open: boolean;
@@ -18,18 +18,20 @@ export function MoveDue({ open, onClose, i, plan }: MoveProps) {
   const queries = useQueryClient();
   const [due, setDue] = useState(plan.next_due);
   const [reason, setReason] = useState("");
+  const { version, lookAgain } = useReadPlan(i.tag, plan);
   const move = useMutation({
     mutationFn: () =>
       unwrap(
         client.POST("/api/instruments/{tag}/due", {
           params: { path: { tag: i.tag } },
-          body: { due, reason, method: plan.method.id },
+          body: { due, reason, method: plan.method.id, version },
         }),
       ),
     onSuccess: (fresh) => {
       queries.setQueryData(oneQuery(i.tag).queryKey, fresh);
       onClose();
     },
+    onError: lookAgain,
   });
   const problem = move.error instanceof ApiError ? move.error.problem : null;
   return (
@@ -48,6 +50,7 @@ export function MoveDue({ open, onClose, i, plan }: MoveProps) {
           label="Due on"
           type="date"
           value={due}
+          hint={plan.next_due ? `planned now for ${plan.next_due}` : "no day is planned now"}
           problem={problem?.field === "due" ? problem : null}
           onChange={(e) => setDue(e.target.value)}
         />

@@ -1,5 +1,6 @@
 import { queryOptions, useMutation, useQueryClient } from "@tanstack/react-query";
-import { client, unwrap, type Schemas } from "../../api/client";
+import { useState } from "react";
+import { ApiError, client, unwrap, type Schemas } from "../../api/client";
 
 export type Instrument = Schemas["InstrumentOut"];
 
@@ -10,12 +11,26 @@ export const oneQuery = (tag: string) =>
       unwrap(client.GET("/api/instruments/{tag}", { params: { path: { tag } }, signal })),
   });
 
+/** The version of a plan as it was read; once somebody else was first, as it is now. */
+export function useReadPlan(tag: string, plan: Instrument["plans"][number]) {
+  const queries = useQueryClient();
+  const [version, setVersion] = useState(plan.version);
+  const lookAgain = async (error: Error) => {
+    if (!(error instanceof ApiError) || error.problem.code !== "version.old") return;
+    const fresh = await queries.fetchQuery({ ...oneQuery(tag), staleTime: 0 });
+    const now = fresh.plans.find((p) => p.method.id === plan.method.id);
+    setVersion(now?.version ?? "");
+  };
+  return { version, lookAgain };
+}
+
 /** Sets a parameter of one instrument, as its manual says. */
 export function useChangeParameter(tag: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["ParameterIn"]) =>
       unwrap(client.POST("/api/instruments/{tag}/parameters", { params: { path: { tag } }, body })),
+    onError: () => queries.invalidateQueries({ queryKey: oneQuery(tag).queryKey }),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
 }

@@ -63,11 +63,12 @@ export default function MethodsPage({ user }: { user: Me }) {
 }
 
 function Limits({ method, mayChange }: { method: Method; mayChange: boolean }) {
-  const [editing, setEditing] = useState<Parameter | null>(null);
+  const [edited, setEdited] = useState("");
+  const editing = method.parameters.find((p) => p.id === edited) ?? null;
   const change = useChangeRule(method.id);
   const problem = change.error instanceof ApiError ? change.error.problem : null;
   const close = () => {
-    setEditing(null);
+    setEdited("");
     change.reset();
   };
   return (
@@ -108,7 +109,7 @@ function Limits({ method, mayChange }: { method: Method; mayChange: boolean }) {
               </td>
               <td className="py-1 text-right">
                 {mayChange && (
-                  <Button onClick={() => setEditing(p)} aria-label={`Change ${p.label}`}>
+                  <Button onClick={() => setEdited(p.id)} aria-label={`Change ${p.label}`}>
                     Change
                   </Button>
                 )}
@@ -126,8 +127,9 @@ function Limits({ method, mayChange }: { method: Method; mayChange: boolean }) {
         busy={change.isPending}
         problem={problem}
         onClose={close}
-        onSave={({ value, source }) =>
-          editing && change.mutate({ key: editing.id, value, source }, { onSuccess: close })
+        onSave={({ value, source, version }) =>
+          editing &&
+          change.mutate({ key: editing.id, value, source, version }, { onSuccess: close })
         }
       />
     </section>

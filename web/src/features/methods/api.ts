@@ -20,6 +20,7 @@ export function useChangeRule(method: string) {
           body,
         }),
       ),
+    onError: () => queries.invalidateQueries({ queryKey: methodsQuery.queryKey }),
     onSuccess: (fresh) =>
       queries.setQueryData(methodsQuery.queryKey, (all) =>
         all?.map((m) => (m.id === fresh.id ? fresh : m)),

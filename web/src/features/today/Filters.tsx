@@ -2,7 +2,7 @@ import type { Schemas } from "../../api/client";
 import { SearchBox } from "../../ui/SearchBox";
 import { EVERYTHING, type Filter } from "./filtering";
 
-type Props = { areas: Schemas["AreaOut"][]; filter: Filter; onFilter: (f: Filter) => void };
+type Props = { today: Schemas["TodayOut"]; filter: Filter; onFilter: (f: Filter) => void };
 
 const ONLY = [
   ["mine", "Mine"],
@@ -10,13 +10,13 @@ const ONLY = [
 ] as const;
 
 /** Search and filters of today's list. */
-export function Filters({ areas, filter, onFilter }: Props) {
-  const families = [...new Set(areas.flatMap((a) => a.due.map((d) => d.family)))].sort();
-  const choose = (name: "area" | "family", label: string, values: string[]) => (
+export function Filters({ today, filter, onFilter }: Props) {
+  const look = (change: Partial<Filter>) => onFilter({ ...filter, page: 1, ...change });
+  const choose = (name: "area" | "kind", label: string, values: string[]) => (
     <select
       aria-label={label}
       value={filter[name]}
-      onChange={(e) => onFilter({ ...filter, [name]: e.target.value })}
+      onChange={(e) => look({ [name]: e.target.value })}
       className="min-h-11 min-w-0 flex-1 basis-[40%] rounded-xl border border-line bg-card px-3 sm:basis-auto sm:flex-none"
     >
       <option value="">{label}</option>
@@ -25,29 +25,25 @@ export function Filters({ areas, filter, onFilter }: Props) {
       ))}
     </select>
   );
-  const filtering = Object.values(filter).some(Boolean);
+  const filtering = filter.q || filter.area || filter.kind || filter.only;
   return (
     <div role="search" className="mb-4 flex flex-wrap gap-2">
       <div className="min-w-52 flex-1 basis-full sm:basis-auto">
         <SearchBox
           label="Tag, words or area"
-          value={filter.words}
+          value={filter.q}
           focus={false}
-          onChange={(words) => onFilter({ ...filter, words })}
+          onChange={(q) => look({ q })}
         />
       </div>
-      {choose(
-        "area",
-        "All areas",
-        areas.map((a) => a.name),
-      )}
-      {choose("family", "All kinds", families)}
+      {choose("area", "All areas", today.area_names)}
+      {choose("kind", "All kinds", today.kinds)}
       {ONLY.map(([id, label]) => (
         <button
           key={id}
           type="button"
           aria-pressed={filter.only === id}
-          onClick={() => onFilter({ ...filter, only: filter.only === id ? "" : id })}
+          onClick={() => look({ only: filter.only === id ? "" : id })}
           className="min-h-11 flex-1 rounded-xl border border-line bg-card px-4 sm:flex-none aria-pressed:border-accent aria-pressed:bg-accent-soft"
         >
           {label}

@@ -1,4 +1,4 @@
-import { queryOptions, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { client, unwrap, type Schemas } from "../../api/client";
@@ -6,27 +6,32 @@ import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Mark } from "../../ui/Mark";
 import { Page } from "../../ui/Page";
+import { Pager } from "../../ui/Pager";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { moment } from "../../ui/time";
+import { useLater } from "../../ui/useLater";
 import { useOpenJob } from "../../ui/useOpenJob";
 import { useStartRound } from "../../ui/round";
 import { Filters } from "./Filters";
-import { EVERYTHING, filtered } from "./filtering";
+import { EVERYTHING, type Filter } from "./filtering";
 
 type Due = Schemas["DueOut"];
 
-const todayQuery = queryOptions({
-  queryKey: ["today"] as const,
-  queryFn: async ({ signal }) => unwrap(client.GET("/api/today", { signal })),
-  refetchInterval: 15000,
-});
+const todayQuery = (filter: Filter) =>
+  queryOptions({
+    queryKey: ["today", filter] as const,
+    queryFn: async ({ signal }) =>
+      unwrap(client.GET("/api/today", { params: { query: filter }, signal })),
+    placeholderData: keepPreviousData,
+    refetchInterval: 15000,
+  });
 
 /** What is due, as a round by area, and what is running. */
 export default function TodayPage({ user }: { user: Me }) {
-  const today = useQuery(todayQuery);
   const open = useOpenJob();
   const start = useStartRound();
   const [filter, setFilter] = useState(EVERYTHING);
+  const today = useQuery(todayQuery(useLater(filter, filter.q ? 200 : 0)));
   const refused = open.error ?? start.error;
   if (today.isPending) return <Loading what="today" />;
   if (today.isError)
@@ -35,8 +40,8 @@ export default function TodayPage({ user }: { user: Me }) {
         <ErrorBox error={today.error} onRetry={() => void today.refetch()} />
       </Page>
     );
-  const shown = filtered(today.data.areas, filter, user.name);
-  const { areas, running, rounds, overdue, due_today, soon } = today.data;
+  const { areas, running, rounds, overdue, due_today, soon, undated, total } = today.data;
+  const any = overdue + due_today + soon > 0;
   return (
     <Page
       title="Today"
@@ -44,6 +49,15 @@ export default function TodayPage({ user }: { user: Me }) {
         <p className="pb-1 text-muted">
           <Count n={overdue} what="overdue" /> · <Count n={due_today} what="due today" /> ·{" "}
           <Count n={soon} what="in the next 14 days" />
+          {undated > 0 && (
+            <>
+              {" "}
+              ·{" "}
+              <Link className="underline" to="/instruments?state=undated">
+                <Count n={undated} what="without a day" />
+              </Link>
+            </>
+          )}
         </p>
       }
     >
@@ -52,10 +66,10 @@ export default function TodayPage({ user }: { user: Me }) {
           <ErrorBox error={refused} />
         </div>
       )}
-      {areas.length > 0 && <Filters areas={areas} filter={filter} onFilter={setFilter} />}
+      {any && <Filters today={today.data} filter={filter} onFilter={setFilter} />}
       <div className="grid items-start gap-5 lg:grid-cols-[1fr_320px]">
         <section aria-label="Due">
-          {areas.length === 0 && (
+          {!any && (
             <Empty>
               Nothing is due in the next 14 days.{" "}
               <Link className="underline" to="/instruments">
@@ -64,10 +78,8 @@ export default function TodayPage({ user }: { user: Me }) {
               to check it all the same.
             </Empty>
           )}
-          {areas.length > 0 && shown.length === 0 && (
-            <Empty>Nothing that is due fits. Take a filter away.</Empty>
-          )}
-          {shown.map((area) => (
+          {any && total === 0 && <Empty>Nothing that is due fits. Take a filter away.</Empty>}
+          {areas.map((area) => (
             <div key={area.name} className="mb-5">
               <div className="mb-2 flex flex-wrap items-center justify-between gap-2">
                 <h2 className="text-[15px] font-semibold text-muted">{area.name}</h2>
@@ -88,6 +100,14 @@ export default function TodayPage({ user }: { user: Me }) {
               </ul>
             </div>
           ))}
+          {today.data.pages > 1 && (
+            <Pager
+              page={today.data.page}
+              pages={today.data.pages}
+              total={`${total} due`}
+              onPage={(page) => setFilter({ ...filter, page })}
+            />
+          )}
         </section>
         <div className="grid gap-5">
           <section aria-label="Running" className="rounded-2xl border border-line bg-card p-4">
@@ -140,7 +160,7 @@ export default function TodayPage({ user }: { user: Me }) {
               ))}
             </ul>
           </section>
-          <Stands lines={today.data.stands} />
+          <Stands lines={today.data.stands} more={today.data.stands_more} />
         </div>
       </div>
     </Page>
@@ -148,7 +168,7 @@ export default function TodayPage({ user }: { user: Me }) {
 }
 
 /** Instruments whose results hold for a while only: whether they do now. */
-function Stands({ lines }: { lines: Schemas["StandsLine"][] }) {
+function Stands({ lines, more }: { lines: Schemas["StandsLine"][]; more: number }) {
   if (lines.length === 0) return null;
   return (
     <section aria-label="Good for now" className="rounded-2xl border border-line bg-card p-4">
@@ -171,6 +191,11 @@ function Stands({ lines }: { lines: Schemas["StandsLine"][] }) {
           </li>
         ))}
       </ul>
+      {more > 0 && (
+        <p className="mt-2 text-[14.5px] text-muted">
+          and <span className="digits">{more}</span> more of which nothing was signed yet
+        </p>
+      )}
     </section>
   );
 }
