@@ -14,6 +14,10 @@ class DomainError(Exception):
         self.field = field
 
 
+class TokenRefused(DomainError):
+    """A script's token that is not good, or not for this."""
+
+
 class NotFound(DomainError):
     """What was asked for does not exist."""
 

@@ -124,6 +124,15 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
+# Mail is printed on the console until a server is named.
+EMAIL_HOST = os.environ.get("VERIFYLOOP_MAIL_HOST", "")
+EMAIL_PORT = int(os.environ.get("VERIFYLOOP_MAIL_PORT", "587"))
+EMAIL_HOST_USER = os.environ.get("VERIFYLOOP_MAIL_USER", "")
+EMAIL_HOST_PASSWORD = os.environ.get("VERIFYLOOP_MAIL_PASSWORD", "")
+EMAIL_USE_TLS = os.environ.get("VERIFYLOOP_MAIL_TLS", "yes") == "yes"
+EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"
+DEFAULT_FROM_EMAIL = os.environ.get("VERIFYLOOP_MAIL_FROM", "verify-loop@localhost")
+
 WEB_DIST = BASE_DIR / "web" / "dist"
 STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB_DIST

@@ -18,9 +18,19 @@ from verifyloop.work.models import Event
 
 JSON = "application/json"
 #: What everybody may change of themselves.
-OWN = ("/api/people/me/password", "/api/calendar")
+OWN = (
+    "/api/people/me/password",
+    "/api/calendar",
+    "/api/calendar/mail",
+    "/api/tokens",
+    "/api/tokens/{id}",
+    "/api/views",
+    "/api/views/{id}",
+)
 ROLES = tuple(str(r) for r in User.Role.values)
 DUE = {"due": "2030-01-01", "reason": "campaign", "version": ""}
+THOSE = {"tags": ["PT-1"], "count": 1}
+DUE_OF_THOSE = {"those": THOSE, "first": "2030-01-01", "reason": "x"}
 THING = {"kind": "current", "record": {}}
 #: What is asked of whom: method, path, a body that is right in shape, and the permission.
 ASKED = (
@@ -61,6 +71,19 @@ ASKED = (
         "kit.setup",
     ),
     ("post", "/api/instruments/PT-1/due", DUE, "instrument.plan"),
+    (
+        "post",
+        "/api/together/due",
+        {"those": THOSE, "first": "2030-01-01", "reason": "x"},
+        "instrument.plan",
+    ),
+    ("post", "/api/together/methods", THOSE, "method.change"),
+    (
+        "post",
+        "/api/together/plans",
+        {**DUE_OF_THOSE, "method": "x"},
+        "method.change",
+    ),
     ("post", "/api/instruments/PT-1/back", {"reason": "x"}, "instrument.plan"),
     ("post", "/api/instruments/PT-1/plans", {"method": "x", **DUE}, "method.change"),
     ("post", "/api/instruments/PT-1/happened", {"what": "x"}, "instrument.note"),

@@ -26,6 +26,9 @@ class User(Kept, AbstractUser):
     #: the Django group of the same name is kept in step by ``people``
     role = models.CharField(max_length=20, choices=Role.choices, default=Role.TECHNICIAN)
 
+    #: gets what is due by e-mail every morning
+    daily_mail = models.BooleanField(default=False)
+
     objects = People()
 
     @property
@@ -60,3 +63,39 @@ class Feed(Kept):
 
     def __str__(self) -> str:
         return f"calendar of {self.user.username}"
+
+
+class View(models.Model):
+    """What a person looks for often: filters of a list, under a name."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="views")
+    #: which list
+    place = models.CharField(max_length=20)
+    name = models.CharField(max_length=40)
+    #: as it stands in the address
+    query = models.CharField(max_length=400)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["user", "place", "name"], name="one_view_a_name")
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Token(Kept):
+    """By which a script asks in the name of a person; it ends on a day."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="tokens")
+    name = models.CharField(max_length=60)
+    #: SHA-256 of the token; the token itself is not kept
+    digest = models.CharField(max_length=64, unique=True)
+    #: what it is good for, by ``tokens.SCOPES``
+    scope = models.CharField(max_length=20)
+    made_at = models.DateTimeField()
+    expires_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.name} of {self.user.username}"

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
+from calibration.kernel.errors import InputError
+from verifyloop.accounts.models import User
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import calendar
 
@@ -22,12 +26,42 @@ class HasFeed(Schema):
     """Whether the person has a calendar that is read."""
 
     there: bool
+    #: gets what is due by e-mail each morning, and where to
+    mail: bool
+    address: str
+
+
+class MailIn(Schema):
+    """Whether it is wanted."""
+
+    on: bool
 
 
 @router.get("", response={200: HasFeed, PROBLEMS: Problem}, operation_id="hasCalendar")
 def has_feed(request: HttpRequest) -> HasFeed:
     """Tell whether there is an address of one's own."""
-    return HasFeed(there=request.user.feeds.filter(ended_at=None).exists())  # type: ignore[union-attr]
+    return _has(request.user)  # type: ignore[arg-type]
+
+
+@router.put("/mail", response={200: HasFeed, PROBLEMS: Problem}, operation_id="wantMail")
+def want_mail(request: HttpRequest, body: MailIn) -> HasFeed:
+    """Want what is due by e-mail each morning, or want it no more."""
+    user: Any = request.user
+    if body.on and not user.email:
+        raise InputError(
+            "email.missing",
+            "on",
+            "No e-mail address of yours is on record.",
+            "Ask a planner.",
+        )
+    user.daily_mail = body.on
+    user.save(update_fields=["daily_mail"])
+    return _has(user)
+
+
+def _has(user: User) -> HasFeed:
+    there = user.feeds.filter(ended_at=None).exists()
+    return HasFeed(there=there, mail=user.daily_mail, address=user.email)
 
 
 @router.post("", response={200: FeedOut, PROBLEMS: Problem}, operation_id="newCalendar")

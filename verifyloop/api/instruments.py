@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
+from verifyloop.api.answers import as_made
 from verifyloop.api.asked import Page, Words
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.lasting import (
@@ -24,8 +25,9 @@ from verifyloop.api.past import PastOut, all_past
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
+from verifyloop.plant.finding import STATES, Sought, area_names, kinds_there, sought
 from verifyloop.plant.models import Change, Instrument, Plan
-from verifyloop.plant.selectors import instrument_by_tag, search
+from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.kept import version_of
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
@@ -49,6 +51,13 @@ class FoundOut(Schema):
     last_mark: str
 
 
+class StateOut(Schema):
+    """How an instrument may stand."""
+
+    id: str
+    label: str
+
+
 class SearchOut(Schema):
     """The lines found, a page of them."""
 
@@ -56,6 +65,10 @@ class SearchOut(Schema):
     page: int
     pages: int
     found: list[FoundOut]
+    #: by which it may be narrowed down
+    area_names: list[str]
+    kinds: list[str]
+    states: list[StateOut]
 
 
 class LimitOut(Schema):
@@ -156,19 +169,38 @@ class InstrumentOut(Schema):
     by_itself: OwnLogOut | None
 
 
-@router.get("", response=SearchOut, operation_id="findInstruments")
-def find_instruments(request: HttpRequest, q: Words = "", page: Page = 1) -> SearchOut:
-    """Return a page of the instruments by words of tag, description, serial or area."""
-    found = search(q)
-    total = found.count()
-    pages = max(1, -(-total // PAGE))
+@router.get("", response={200: SearchOut, PROBLEMS: Problem}, operation_id="findInstruments")
+def find_instruments(
+    request: HttpRequest,
+    q: Words = "",
+    area: Words = "",
+    kind: Words = "",
+    state: Words = "",
+    page: Page = 1,
+) -> HttpResponse:
+    """Return a page of the instruments by words, area, kind, and how they stand."""
+    found = sought(Sought(q, area, kind, state), timezone.localdate())
+    # All keys in one look: counting, and looking for the page, would each go through everything.
+    keys = list(found.values_list("pk", flat=True))
+    pages = max(1, -(-len(keys) // PAGE))
     page = min(max(1, page), pages)
-    shown = found[(page - 1) * PAGE : page * PAGE]
-    return SearchOut(total=total, page=page, pages=pages, found=[_line(i) for i in shown])
+    here = keys[(page - 1) * PAGE : page * PAGE]
+    shown = found.filter(pk__in=here) if here else ()
+    return as_made(
+        SearchOut.model_construct(
+            total=len(keys),
+            page=page,
+            pages=pages,
+            found=[_line(i) for i in shown],
+            area_names=area_names(),
+            kinds=kinds_there(),
+            states=[StateOut(id=id, label=label) for id, label in STATES.items()],
+        )
+    )
 
 
 def _line(i: Instrument) -> FoundOut:
-    return FoundOut(
+    return FoundOut.model_construct(
         tag=i.tag,
         description=i.description,
         area=i.area.name,

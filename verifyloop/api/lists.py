@@ -8,10 +8,11 @@ from typing import Annotated, Any
 import orjson
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
-from ninja import File, Form, Router, Schema, UploadedFile
+from ninja import File, Form, Query, Router, Schema, UploadedFile
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.permissions import require
+from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import DomainError, NotFound
 from verifyloop.lists import services
@@ -171,8 +172,13 @@ def keep_synonym(request: HttpRequest, kind: str, body: SynonymIn) -> Kept:
 
 
 @router.get("/{kind}/{name}", response={200: Any, PROBLEMS: Problem}, operation_id="takeOut")
-def take_out(request: HttpRequest, kind: str, name: str) -> HttpResponse:
-    """Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained."""
+def take_out(
+    request: HttpRequest, kind: str, name: str, chosen: Annotated[ChosenQuery, Query()]
+) -> HttpResponse:
+    """Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained.
+
+    Of instruments, and of what is listed by them, all that fit or those that are named.
+    """
     spec = services.kind_of_list(kind)
     if spec.code == "people.manage":
         require(request.user, spec.code)  # type: ignore[arg-type]
@@ -180,7 +186,7 @@ def take_out(request: HttpRequest, kind: str, name: str) -> HttpResponse:
     if stem == "template" and form == "xlsx":
         content = services.template_of(kind)
     elif stem == "list" and form in TYPES:
-        content = services.as_list(kind, form)
+        content = services.as_list(kind, form, chosen.only() if spec.keys[0] == "tag" else None)
     else:
         raise NotFound("list.form", "There is no such file.", "Take list.csv or list.xlsx.")
     answer = HttpResponse(content, content_type=TYPES[form])

@@ -16,6 +16,7 @@ from verifyloop.api import (
     methods,
     operations,
     people,
+    period,
     plans,
     proposals,
     records,
@@ -26,6 +27,8 @@ from verifyloop.api import (
     sheets,
     site,
     today,
+    together,
+    tokens,
 )
 from verifyloop.api.described import DescribedAPI
 from verifyloop.api.parser import StrictParser
@@ -34,7 +37,7 @@ from verifyloop.api.problems import install
 api = DescribedAPI(
     title="Verify Loop",
     version="1",
-    auth=django_auth,
+    auth=[tokens.TokenAuth(), django_auth],
     docs_url=None,
     urls_namespace="api",
     parser=StrictParser(),
@@ -46,6 +49,9 @@ api.add_router("/instruments", instruments.router)
 api.add_router("/instruments", plans.router)
 api.add_router("/instruments", proposals.router)
 api.add_router("/instruments", happened.router)
+api.add_router("/tokens", tokens.router)
+api.add_router("/views", tokens.views)
+api.add_router("/together", together.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", device_files.router)
@@ -53,6 +59,7 @@ api.add_router("/kit", kit.router)
 api.add_router("/kit", kit_setup.router)
 api.add_router("/rigs", rigs.router)
 api.add_router("/rounds", rounds.router)
+api.add_router("/records/period", period.router)
 api.add_router("/records", records.router)
 api.add_router("/operations", operations.router)
 api.add_router("/bench", bench.router)

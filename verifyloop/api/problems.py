@@ -14,7 +14,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from calibration.kernel.errors import InputError
 from verifyloop.accounts import proving
 from verifyloop.accounts.proving import WrongPassword
-from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound
+from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound, TokenRefused
 
 log = logging.getLogger("django.request")
 
@@ -36,6 +36,7 @@ STATUS: dict[type[DomainError], int] = {
     NotFound: 404,
     NotAllowed: 403,
     WrongPassword: 403,
+    TokenRefused: 401,
     Conflict: 409,
 }
 

@@ -7,19 +7,21 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Query, Router, Schema
 
 from calibration.engine.amending import AMENDABLE
 from calibration.kernel.rounding import show
-from verifyloop.api.asked import Words
+from verifyloop.api.answers import as_made
+from verifyloop.api.asked import Page
+from verifyloop.api.period import RecordsQuery
 from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.plant.finding import area_names
 from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv
 from verifyloop.records.verify import check_job
 from verifyloop.work.amending import amend
 from verifyloop.work.models import Job
 from verifyloop.work.projection import left_mark, said_of
-from verifyloop.work.selectors import records
 from verifyloop.work.services import job_by_number
 
 router = Router(tags=["records"])
@@ -55,6 +57,8 @@ class RecordsOut(Schema):
     page: int
     pages: int
     records: list[RecordOut]
+    #: by which it may be narrowed down
+    area_names: list[str]
 
 
 class SealOut(Schema):
@@ -65,21 +69,29 @@ class SealOut(Schema):
     fingerprint: str
 
 
-@router.get("", response=RecordsOut, operation_id="findRecords")
-def find_records(request: HttpRequest, q: Words = "", mark: str = "", page: int = 1) -> RecordsOut:
-    """Return signed jobs by words and mark, newest first."""
-    found = records(q, mark)
+@router.get("", response={200: RecordsOut, PROBLEMS: Problem}, operation_id="findRecords")
+def find_records(request: HttpRequest, asked: Query[RecordsQuery], page: Page = 1) -> HttpResponse:
+    """Return signed jobs by words, mark, area and days, newest first."""
+    found = asked.records()
     total = found.count()
     pages = max(1, -(-total // PAGE))
     page = min(max(1, page), pages)
     rows = found[(page - 1) * PAGE : page * PAGE]
-    return RecordsOut(total=total, page=page, pages=pages, records=[_record(j) for j in rows])
+    return as_made(
+        RecordsOut.model_construct(
+            total=total,
+            page=page,
+            pages=pages,
+            records=[_record(j) for j in rows],
+            area_names=area_names(),
+        )
+    )
 
 
 def _record(j: Job) -> RecordOut:
     assert j.signed_at is not None
     worst = "" if j.max_error_found is None else f"{show(j.max_error_found, 2, sign=True)} %"
-    return RecordOut(
+    return RecordOut.model_construct(
         job=j.number,
         tag=j.instrument.tag,
         description=j.instrument.description,

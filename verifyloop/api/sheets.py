@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Router
+from ninja import Query, Router
 
 from calibration.engine.family import fitting
 from calibration.kernel.errors import InputError
 from calibration.setup.asking import in_thought
-from verifyloop.api.asked import Words
+from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.models import Cylinder, Reference
 from verifyloop.plant.facts import facts_of, parameters_of
-from verifyloop.plant.selectors import instrument_by_tag, search, site_facts
+from verifyloop.plant.finding import sought
+from verifyloop.plant.selectors import instrument_by_tag, site_facts
 from verifyloop.records.blank import blank_form
 from verifyloop.records.labels import MOST, Label, label_sheet
 from verifyloop.work.along import own_now
@@ -45,9 +48,12 @@ def form(request: HttpRequest, tag: str, method: str = "") -> HttpResponse:
 
 
 @router.get("/labels/instruments", response=PDF, operation_id="instrumentLabels")
-def instrument_labels(request: HttpRequest, q: Words = "") -> HttpResponse:
-    """Return labels of the instruments that a search finds, each with a code that opens it."""
-    found = search(q)[:MOST]
+def instrument_labels(
+    request: HttpRequest, chosen: Annotated[ChosenQuery, Query()]
+) -> HttpResponse:
+    """Return labels of the instruments found, or of those named, each with a code that opens it."""
+    found = sought(chosen.sought(), timezone.localdate())
+    found = (found.filter(tag__in=chosen.tags) if chosen.tags else found)[:MOST]
     base = request.build_absolute_uri("/")
     labels = [Label(i.tag, i.description, i.area.name, f"{base}instruments/{i.tag}") for i in found]
     return _pdf(label_sheet(labels), "labels")

@@ -172,7 +172,7 @@ def get_today(
     area_names, kinds = names_of(rows)
     stands, more = _stands(now)
     return as_made(
-        TodayOut(
+        TodayOut.model_construct(
             date=today,
             overdue=counts["overdue"],
             due_today=counts["today"],
@@ -204,7 +204,7 @@ def _areas(rows: Sequence[DueRow], today: date, open_jobs: dict[int, Job]) -> li
     for instrument in loaded(rows):
         due = _due(instrument, today, open_jobs, rigs)
         areas.setdefault(instrument.area.name, []).append(due)
-    return [AreaOut(name=name, due=due) for name, due in areas.items()]
+    return [AreaOut.model_construct(name=name, due=due) for name, due in areas.items()]
 
 
 def _stands(now: datetime) -> tuple[list[StandsLine], int]:
@@ -213,7 +213,7 @@ def _stands(now: datetime) -> tuple[list[StandsLine], int]:
     fresh = [s for s in every if not s.known]
     shown = [s for s in every if s.known] + fresh[:FRESH]
     lines = [
-        StandsLine(
+        StandsLine.model_construct(
             tag=s.tag,
             description=s.description,
             good=s.standing.good,
@@ -222,7 +222,7 @@ def _stands(now: datetime) -> tuple[list[StandsLine], int]:
         for s in shown
     ]
     lines += [
-        StandsLine(
+        StandsLine.model_construct(
             tag=act.instrument.tag,
             description=act.instrument.description,
             good=False,
@@ -246,7 +246,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) 
         group, text = "today", "today"
     else:
         group, text = "soon", "tomorrow" if days == 1 else f"in {days} days"
-    return DueOut(
+    return DueOut.model_construct(
         tag=i.tag,
         description=i.description,
         range=range_text(i),
@@ -265,7 +265,7 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) 
 
 
 def _running(j: Job) -> RunningOut:
-    return RunningOut(
+    return RunningOut.model_construct(
         job=j.number,
         tag=j.instrument.tag,
         description=j.instrument.description,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -195,12 +195,16 @@ def _preview(mark: str, rows: Sequence[Row], stored: bool) -> Preview:
     return Preview(mark, {f: sums[f] for f in fates}, tuple(shown), (), stored)
 
 
-def as_list(kind: str, form: str) -> bytes:
-    """Return everything there is as a list, by key: the same data give the same file."""
+def as_list(kind: str, form: str, only: Collection[str] | None = None) -> bytes:
+    """Return everything there is as a list, by key: the same data give the same file.
+
+    ``only``: what stands in the first column of the rows that are wanted.
+    """
     spec = kind_of_list(kind)
     site = site_now()
     comma = site is not None and site.decimal_sign == ","
-    records = [record for _, record in spec.records()]
+    first = spec.keys[0]
+    records = [r for _, r in spec.records() if only is None or r[first] in only]
     columns = [
         c
         for c in spec.columns()

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 
 from verifyloop.errors import NotFound
-from verifyloop.plant.models import Area, Instrument, Site
+from verifyloop.plant.models import Instrument, Site
 
 
 def instrument_by_tag(tag: str) -> Instrument:
@@ -17,22 +17,6 @@ def instrument_by_tag(tag: str) -> Instrument:
     if found is None:
         raise NotFound(
             "instrument.unknown", f"There is no instrument '{tag[:40]}'.", "Search by tag."
-        )
-    return found
-
-
-def search(text: str) -> QuerySet[Instrument]:
-    """Return instruments whose tag, serial, description or area holds every word."""
-    found = Instrument.objects.select_related("area").prefetch_related("plans").order_by("tag")
-    areas = list(Area.objects.values_list("pk", "name"))
-    for word in text.split()[:6]:
-        # The few areas are looked through here: a join would look at each instrument's anew.
-        inside = [pk for pk, name in areas if word.lower() in name.lower()]
-        found = found.filter(
-            Q(tag__icontains=word)
-            | Q(description__icontains=word)
-            | Q(serial__icontains=word)
-            | Q(area__in=inside)
         )
     return found
 

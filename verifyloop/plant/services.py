@@ -36,7 +36,7 @@ def move_due_date(
         raise InputError(
             "reason.missing", "reason", "Moving a due date takes a reason.", "Say why."
         )
-    _not_past(due, now)
+    not_past(due, now)
     Change.objects.create(
         instrument=instrument,
         at=now,
@@ -161,7 +161,7 @@ def plan_method(
         raise InputError(
             "plan.there", "method", "That is planned already.", "Move its date instead."
         )
-    _not_past(due, now)
+    not_past(due, now)
     _note(instrument, actor, now, "planned", "", newest(method).title, reason)
     said = f"planned by {actor.display_name}: {reason.strip()}"
     Plan.objects.create(instrument=instrument, method=method, next_due=due, due_reason=said[:160])
@@ -202,7 +202,8 @@ def _changed(what: str) -> Conflict:
     return Conflict("version.old", said, "Look again, then change it; what you typed stays here.")
 
 
-def _not_past(due: date, now: datetime) -> None:
+def not_past(due: date, now: datetime) -> None:
+    """Refuse a day that is over, and one further away than any plan."""
     if due < timezone.localdate(now):
         raise InputError("due.past", "due", "That day is over.", "Choose today or a day to come.")
     if due > timezone.localdate(now) + FURTHEST:

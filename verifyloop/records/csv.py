@@ -54,8 +54,8 @@ def as_csv(certificate: dict[str, Any]) -> str:
             writer.writerow(
                 [
                     certificate["number"],
-                    _safe(certificate["instrument"]["tag"]),
-                    _safe(run),
+                    safe(certificate["instrument"]["tag"]),
+                    safe(run),
                     p["nominal_percent"],
                     p["direction"],
                     p["cycle"],
@@ -91,15 +91,15 @@ def _of_the_job(certificate: dict[str, Any]) -> list[str]:
     """Return what is the same for every reading of a job."""
     performed = certificate["performed"]
     return [
-        _safe(certificate["instrument"]["serial"]),
-        _safe(", ".join(r["asset"] for r in certificate["references"])),
-        _safe(performed["signed_by"]),
+        safe(certificate["instrument"]["serial"]),
+        safe(", ".join(r["asset"] for r in certificate["references"])),
+        safe(performed["signed_by"]),
         performed["signed_at"],
-        _safe("; ".join(certificate["notes"])),
+        safe("; ".join(certificate["notes"])),
     ]
 
 
-def _safe(text: str) -> str:
+def safe(text: str) -> str:
     """Return text that no spreadsheet takes for a formula."""
     return f"'{text}" if text[:1] in FORMULA else text
 

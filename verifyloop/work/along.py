@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection
 from datetime import date, datetime
 from typing import Any
 
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from calibration.engine import events as core
@@ -59,10 +60,12 @@ def learnt_of(instrument: Instrument) -> History:
     return [(timezone.localdate(at), learnt) for at, learnt in found if at is not None]
 
 
-def signed_of(instruments: Iterable[int]) -> dict[int, list[tuple[datetime, Any]]]:
+def signed_of(
+    instruments: Collection[int] | QuerySet[Any, Any],
+) -> dict[int, list[tuple[datetime, Any]]]:
     """Return what was learnt at signed jobs by instrument, oldest first, with the moment."""
     found: dict[int, list[tuple[datetime, Any]]] = {}
-    jobs = Job.objects.filter(instrument__in=list(instruments), signed_at__isnull=False)
+    jobs = Job.objects.filter(instrument__in=instruments, signed_at__isnull=False)
     told = jobs.exclude(learnt=[]).order_by("signed_at")
     for key, at, learnt in told.values_list("instrument_id", "signed_at", "learnt"):
         if at is not None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date, datetime, time, timedelta
+
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
@@ -53,8 +55,10 @@ def last_good(instrument_id: int) -> str:
     return str(timezone.localdate(at)) if at is not None else ""
 
 
-def records(text: str, mark: str) -> QuerySet[Job]:
-    """Return signed jobs by words and by as-found mark, newest first."""
+def records(
+    text: str, mark: str, area: str = "", first: date | None = None, last: date | None = None
+) -> QuerySet[Job]:
+    """Return signed jobs by words, as-found mark, area and days of signing, newest first."""
     found = (
         Job.objects.select_related("instrument__area")
         .filter(signed_at__isnull=False)
@@ -68,6 +72,12 @@ def records(text: str, mark: str) -> QuerySet[Job]:
             | Q(signed_by__icontains=word)
             | Q(references__icontains=word)
         )
+    if area:
+        found = found.filter(instrument__area__name=area)
+    if first is not None:
+        found = found.filter(signed_at__gte=_midnight(first))
+    if last is not None:
+        found = found.filter(signed_at__lt=_midnight(last + timedelta(days=1)))
     if mark in ("within", "near", "outside"):
         found = found.filter(mark_found=mark)
     elif mark == "unreviewed":
@@ -75,3 +85,8 @@ def records(text: str, mark: str) -> QuerySet[Job]:
     elif mark == "follow_up":
         found = found.filter(follow_up="open")
     return found
+
+
+def _midnight(day: date) -> datetime:
+    """Return the beginning of a day where the site is."""
+    return timezone.make_aware(datetime.combine(day, time.min))

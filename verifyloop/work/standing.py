@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from calibration.engine.family import FAMILIES, Family, family_by_facts
@@ -47,7 +48,8 @@ def all_standing(now: datetime) -> list[Stands]:
     found = {pk: (tag, said, method) for pk, tag, said, method in plans.values_list(*names)}
     if not found:
         return []
-    signed, happened = signed_of(found), _happened(found)
+    those = Plan.objects.filter(method__in=families).order_by().values("instrument")
+    signed, happened = signed_of(those), _happened(those)
     local = timezone.localtime(now)
     # All of which nothing is known stand alike.
     blank = {id: f.standing((), (), local) for id, f in families.items()}
@@ -63,10 +65,10 @@ def all_standing(now: datetime) -> list[Stands]:
     return stands
 
 
-def _happened(instruments: Collection[int]) -> dict[int, list[Happened]]:
+def _happened(instruments: QuerySet[Any, Any]) -> dict[int, list[Happened]]:
     """Return what anybody noted, by instrument."""
     found: dict[int, list[Happened]] = {}
-    every = Happening.objects.filter(instrument__in=list(instruments))
+    every = Happening.objects.filter(instrument__in=instruments)
     for pk, what, at in every.values_list("instrument_id", "what", "at"):
         found.setdefault(pk, []).append(Happened(what=what, at=at))
     return found

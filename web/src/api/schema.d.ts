@@ -72,6 +72,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/calendar/mail": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Want Mail
+     * @description Want what is due by e-mail each morning, or want it no more.
+     */
+    put: operations["wantMail"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/calendar/{token}.ics": {
     parameters: {
       query?: never;
@@ -165,7 +185,7 @@ export interface paths {
     };
     /**
      * Find Instruments
-     * @description Return a page of the instruments by words of tag, description, serial or area.
+     * @description Return a page of the instruments by words, area, kind, and how they stand.
      */
     get: operations["findInstruments"];
     put?: never;
@@ -836,6 +856,8 @@ export interface paths {
     /**
      * Take Out
      * @description Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained.
+     *
+     *     Of instruments, and of what is listed by them, all that fit or those that are named.
      */
     get: operations["takeOut"];
     put?: never;
@@ -2243,7 +2265,7 @@ export interface paths {
     };
     /**
      * Find Records
-     * @description Return signed jobs by words and mark, newest first.
+     * @description Return signed jobs by words, mark, area and days, newest first.
      */
     get: operations["findRecords"];
     put?: never;
@@ -2266,6 +2288,26 @@ export interface paths {
      * @description Return the JSON Schema of the certificate.
      */
     get: operations["certificateSchema"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/records/period/{name}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Of Period
+     * @description Return records.csv, records.xlsx, or certificates.zip with a manifest of hashes.
+     */
+    get: operations["recordsOfPeriod"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2747,7 +2789,7 @@ export interface paths {
     };
     /**
      * Instrument Labels
-     * @description Return labels of the instruments that a search finds, each with a code that opens it.
+     * @description Return labels of the instruments found, or of those named, each with a code that opens it.
      */
     get: operations["instrumentLabels"];
     put?: never;
@@ -2857,6 +2899,154 @@ export interface paths {
     put?: never;
     post?: never;
     delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/together/due": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Move
+     * @description Move the due day of many.
+     */
+    post: operations["moveTogether"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/together/methods": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Methods Of
+     * @description Return the methods that fit some of the instruments, those that fit most first.
+     */
+    post: operations["methodsOfThose"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/together/plans": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Plan
+     * @description Plan a method at many.
+     */
+    post: operations["planTogether"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/tokens": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Tokens
+     * @description Return the tokens that are good now.
+     */
+    get: operations["listTokens"];
+    put?: never;
+    /**
+     * Make Token
+     * @description Make a token; it is shown once.
+     */
+    post: operations["newToken"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/tokens/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * End One
+     * @description End a token.
+     */
+    delete: operations["endToken"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/views": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * List Views
+     * @description Return the views that one keeps, by name.
+     */
+    get: operations["listViews"];
+    put?: never;
+    /**
+     * Keep View
+     * @description Keep a view under a name; one of the same name is gone over.
+     */
+    post: operations["keepView"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/views/{id}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /**
+     * Forget View
+     * @description Forget a view of one's own.
+     */
+    delete: operations["forgetView"];
     options?: never;
     head?: never;
     patch?: never;
@@ -3435,6 +3625,14 @@ export interface components {
       text: string;
     };
     /**
+     * ChangedOut
+     * @description How many were changed.
+     */
+    ChangedOut: {
+      /** Count */
+      count: number;
+    };
+    /**
      * ChangedSince
      * @description A limit that says something else today than when the job was opened.
      */
@@ -3527,6 +3725,37 @@ export interface components {
       recommended: boolean;
       /** Why */
       why: string;
+    };
+    /**
+     * ChosenQuery
+     * @description Tags, or what is looked for; everything where both are empty.
+     */
+    ChosenQuery: {
+      /**
+       * Area
+       * @default
+       */
+      area: string;
+      /**
+       * Kind
+       * @default
+       */
+      kind: string;
+      /**
+       * Q
+       * @default
+       */
+      q: string;
+      /**
+       * State
+       * @default
+       */
+      state: string;
+      /**
+       * Tags
+       * @default []
+       */
+      tags: string[];
     };
     /**
      * Column
@@ -3694,6 +3923,17 @@ export interface components {
       tolerance: string;
       /** What */
       what: string;
+    };
+    /**
+     * Ended
+     * @description It is gone.
+     */
+    Ended: {
+      /**
+       * Gone
+       * @default true
+       */
+      gone: boolean;
     };
     /**
      * Entry
@@ -3911,6 +4151,20 @@ export interface components {
       text: string;
     };
     /**
+     * FitsAll
+     * @description A method, at how many of the instruments it fits, and at how many it is planned.
+     */
+    FitsAll: {
+      /** Fits */
+      fits: number;
+      /** Id */
+      id: string;
+      /** Planned */
+      planned: number;
+      /** Title */
+      title: string;
+    };
+    /**
      * FitsOut
      * @description Everything that is said of a record while it is typed.
      */
@@ -4091,6 +4345,10 @@ export interface components {
      * @description Whether the person has a calendar that is read.
      */
     HasFeed: {
+      /** Address */
+      address: string;
+      /** Mail */
+      mail: boolean;
       /** There */
       there: boolean;
     };
@@ -4574,6 +4832,14 @@ export interface components {
       text: string;
     };
     /**
+     * MailIn
+     * @description Whether it is wanted.
+     */
+    MailIn: {
+      /** On */
+      on: boolean;
+    };
+    /**
      * Me
      * @description The person signed in.
      */
@@ -4656,12 +4922,36 @@ export interface components {
       version: string;
     };
     /**
+     * MoveTogether
+     * @description A day for all, or days spread evenly from the first to the last; and why.
+     */
+    MoveTogether: {
+      /**
+       * First
+       * Format: date
+       */
+      first: string;
+      /** Last */
+      last?: string | null;
+      /** Reason */
+      reason: string;
+      those: components["schemas"]["ThoseIn"];
+    };
+    /**
      * NewPassword
      * @description A password to be set.
      */
     NewPassword: {
       /** Password */
       password: string;
+    };
+    /**
+     * NewToken
+     * @description The token, shown once.
+     */
+    NewToken: {
+      /** Token */
+      token: string;
     };
     /**
      * OfJob
@@ -5116,6 +5406,27 @@ export interface components {
       version: string;
     };
     /**
+     * PlanTogether
+     * @description A method for all, due first on a day, beside or instead of another; and why.
+     */
+    PlanTogether: {
+      /**
+       * First
+       * Format: date
+       */
+      first: string;
+      /**
+       * Instead
+       * @default
+       */
+      instead: string;
+      /** Method */
+      method: string;
+      /** Reason */
+      reason: string;
+      those: components["schemas"]["ThoseIn"];
+    };
+    /**
      * PointOut
      * @description One past response.
      */
@@ -5383,6 +5694,8 @@ export interface components {
      * @description A page of records.
      */
     RecordsOut: {
+      /** Area Names */
+      area_names: string[];
       /** Page */
       page: number;
       /** Pages */
@@ -5391,6 +5704,31 @@ export interface components {
       records: components["schemas"]["RecordOut"][];
       /** Total */
       total: number;
+    };
+    /**
+     * RecordsQuery
+     * @description Which records: words, as-found mark or state, area, first and last day of signing.
+     */
+    RecordsQuery: {
+      /**
+       * Area
+       * @default
+       */
+      area: string;
+      /** First */
+      first?: string | null;
+      /** Last */
+      last?: string | null;
+      /**
+       * Mark
+       * @default
+       */
+      mark: string;
+      /**
+       * Q
+       * @default
+       */
+      q: string;
     };
     /**
      * ReferenceOut
@@ -5703,6 +6041,16 @@ export interface components {
       now: string;
     };
     /**
+     * ScopeOut
+     * @description A purpose, in words.
+     */
+    ScopeOut: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
+    };
+    /**
      * SealOut
      * @description Whether a record is as it was written.
      */
@@ -5719,12 +6067,18 @@ export interface components {
      * @description The lines found, a page of them.
      */
     SearchOut: {
+      /** Area Names */
+      area_names: string[];
       /** Found */
       found: components["schemas"]["FoundOut"][];
+      /** Kinds */
+      kinds: string[];
       /** Page */
       page: number;
       /** Pages */
       pages: number;
+      /** States */
+      states: components["schemas"]["StateOut"][];
       /** Total */
       total: number;
     };
@@ -6078,6 +6432,32 @@ export interface components {
       thing: "displacer" | "vessel" | "bridge" | "belt" | "checklist";
     };
     /**
+     * SoughtIn
+     * @description What is looked for in the list of instruments.
+     */
+    SoughtIn: {
+      /**
+       * Area
+       * @default
+       */
+      area: string;
+      /**
+       * Kind
+       * @default
+       */
+      kind: string;
+      /**
+       * Q
+       * @default
+       */
+      q: string;
+      /**
+       * State
+       * @default
+       */
+      state: string;
+    };
+    /**
      * Spot
      * @description The working point, or another point with a name.
      */
@@ -6147,6 +6527,16 @@ export interface components {
       key: string;
       person: components["schemas"]["FirstPerson"];
       site: components["schemas"]["SiteIn"];
+    };
+    /**
+     * StateOut
+     * @description How an instrument may stand.
+     */
+    StateOut: {
+      /** Id */
+      id: string;
+      /** Label */
+      label: string;
     };
     /**
      * Station
@@ -6405,6 +6795,20 @@ export interface components {
       title: string;
     };
     /**
+     * ThoseIn
+     * @description Which instruments: by tag, or all that fit; and how many there were when they were chosen.
+     */
+    ThoseIn: {
+      /** Count */
+      count: number;
+      find?: components["schemas"]["SoughtIn"] | null;
+      /**
+       * Tags
+       * @default []
+       */
+      tags: string[];
+    };
+    /**
      * TimerState
      * @description A wait that runs.
      */
@@ -6472,6 +6876,48 @@ export interface components {
       orders: string[];
       /** Title */
       title: string;
+    };
+    /**
+     * TokenIn
+     * @description What a token is for, how long it is good, and one's own password.
+     */
+    TokenIn: {
+      /** Days */
+      days: number;
+      /** Name */
+      name: string;
+      /** Password */
+      password: string;
+      /** Scope */
+      scope: string;
+    };
+    /**
+     * TokenOut
+     * @description A token that is good, without what is secret of it.
+     */
+    TokenOut: {
+      /** Expires At */
+      expires_at: string;
+      /** Id */
+      id: number;
+      /** Made At */
+      made_at: string;
+      /** Name */
+      name: string;
+      /** Person */
+      person: string;
+      /** Scope */
+      scope: string;
+    };
+    /**
+     * TokensOut
+     * @description Tokens of one's own; of everybody for who manages people.
+     */
+    TokensOut: {
+      /** Scopes */
+      scopes: components["schemas"]["ScopeOut"][];
+      /** Tokens */
+      tokens: components["schemas"]["TokenOut"][];
     };
     /**
      * TurnOut
@@ -6542,6 +6988,35 @@ export interface components {
       total: string;
       /** Uses */
       uses: components["schemas"]["UseOut"][];
+    };
+    /**
+     * ViewIn
+     * @description Filters of a list under a name.
+     */
+    ViewIn: {
+      /** Name */
+      name: string;
+      /**
+       * Place
+       * @enum {string}
+       */
+      place: "instruments" | "records";
+      /** Query */
+      query: string;
+    };
+    /**
+     * ViewOut
+     * @description A view that is kept.
+     */
+    ViewOut: {
+      /** Id */
+      id: number;
+      /** Name */
+      name: string;
+      /** Place */
+      place: string;
+      /** Query */
+      query: string;
     };
     /**
      * WelcomeOut
@@ -6830,6 +7305,48 @@ export interface operations {
       };
     };
   };
+  wantMail: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MailIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HasFeed"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
   getCalendar: {
     parameters: {
       query?: never;
@@ -7055,6 +7572,9 @@ export interface operations {
     parameters: {
       query?: {
         q?: string;
+        area?: string;
+        kind?: string;
+        state?: string;
         page?: number;
       };
       header?: never;
@@ -8524,7 +9044,13 @@ export interface operations {
   };
   takeOut: {
     parameters: {
-      query?: never;
+      query?: {
+        q?: string;
+        area?: string;
+        kind?: string;
+        state?: string;
+        tags?: string[];
+      };
       header?: never;
       path: {
         kind: string;
@@ -15337,6 +15863,9 @@ export interface operations {
       query?: {
         q?: string;
         mark?: string;
+        area?: string;
+        first?: string | null;
+        last?: string | null;
         page?: number;
       };
       header?: never;
@@ -15389,6 +15918,52 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  recordsOfPeriod: {
+    parameters: {
+      query?: {
+        q?: string;
+        mark?: string;
+        area?: string;
+        first?: string | null;
+        last?: string | null;
+      };
+      header?: never;
+      path: {
+        name: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": string;
+        };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */
       503: {
@@ -16553,6 +17128,10 @@ export interface operations {
     parameters: {
       query?: {
         q?: string;
+        area?: string;
+        kind?: string;
+        state?: string;
+        tags?: string[];
       };
       header?: never;
       path?: never;
@@ -16809,6 +17388,372 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["TodayOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  moveTogether: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MoveTogether"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ChangedOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  methodsOfThose: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ThoseIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["FitsAll"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  planTogether: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PlanTogether"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ChangedOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  listTokens: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["TokensOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  newToken: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TokenIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["NewToken"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  endToken: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Ended"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  listViews: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ViewOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  keepView: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ViewIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ViewOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  forgetView: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Ended"];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

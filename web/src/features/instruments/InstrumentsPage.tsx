@@ -1,32 +1,46 @@
-import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { client, unwrap } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
-import { Mark } from "../../ui/Mark";
+import { Choose } from "../../ui/Choose";
 import { Pager } from "../../ui/Pager";
 import { Page } from "../../ui/Page";
 import { SearchBox } from "../../ui/SearchBox";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
+import { Views } from "../../ui/Views";
+import { ChosenBar } from "./ChosenBar";
+import { asAddress, findQuery, soughtIn, type Sought } from "./finding";
+import { FoundTable } from "./FoundTable";
 
 const NewInstrument = lazy(() => import("./setup/NewInstrument"));
 
-const findQuery = (q: string, page: number) =>
-  queryOptions({
-    queryKey: ["instruments", "find", q, page] as const,
-    queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/instruments", { params: { query: { q, page } }, signal })),
-    placeholderData: keepPreviousData,
-  });
-
-/** Find an instrument by tag, words, serial or area. */
+/** Find instruments by words, area, kind and how they stand; change many at once. */
 export default function InstrumentsPage({ user }: { user: Me }) {
   const [making, setMaking] = useState(false);
   const [params, setParams] = useSearchParams();
-  const q = params.get("q") ?? "";
+  const sought = soughtIn(params);
   const page = Number(params.get("page") ?? "1") || 1;
-  const found = useQuery(findQuery(q, page));
+  const found = useQuery(findQuery(sought, page));
+  const [chosen, setChosen] = useState<Set<string> | "all">(new Set());
+  const data = found.data;
+  const shown = chosen === "all" ? new Set((data?.found ?? []).map((i) => i.tag)) : chosen;
+  const look = (change: Partial<Sought>) => {
+    setChosen(new Set());
+    setParams(asAddress({ ...sought, ...change }), { replace: true });
+  };
+  const choose = (tags: string[], on: boolean) => {
+    const next = new Set(shown);
+    for (const tag of tags)
+      if (on) next.add(tag);
+      else next.delete(tag);
+    setChosen(next);
+  };
+  const query = asAddress(sought).toString();
+  const those =
+    chosen === "all"
+      ? { tags: [], find: sought, count: data?.total ?? 0 }
+      : { tags: [...chosen], find: null, count: chosen.size };
   return (
     <Page
       title="Instruments"
@@ -34,20 +48,12 @@ export default function InstrumentsPage({ user }: { user: Me }) {
         <>
           <SearchBox
             label="Tag, words, serial or area"
-            value={q}
-            onChange={(value) => setParams(value ? { q: value } : {}, { replace: true })}
+            value={sought.q}
+            onChange={(q) => look({ q })}
           />
           <Link to="/methods" className="ml-auto min-h-11 py-2.5 underline">
             Methods and their limits
           </Link>
-          <a
-            href={`/api/sheets/labels/instruments?q=${encodeURIComponent(q)}`}
-            target="_blank"
-            rel="noreferrer"
-            className="min-h-11 py-2.5 underline"
-          >
-            Labels of these
-          </a>
           {user.can.includes("plant.setup") && (
             <Button onClick={() => setMaking(true)}>New instrument</Button>
           )}
@@ -59,68 +65,58 @@ export default function InstrumentsPage({ user }: { user: Me }) {
         </>
       }
     >
+      {data && (
+        <div role="search" className="mb-3 flex flex-wrap items-center gap-2">
+          <Choose
+            label="All areas"
+            value={sought.area}
+            choices={data.area_names}
+            onChange={(area) => look({ area })}
+          />
+          <Choose
+            label="All kinds"
+            value={sought.kind}
+            choices={data.kinds}
+            onChange={(kind) => look({ kind })}
+          />
+          <Choose
+            label="However they stand"
+            value={sought.state}
+            choices={data.states.map((s) => ({ value: s.id, label: s.label }))}
+            onChange={(state) => look({ state })}
+          />
+          <Views place="instruments" query={query} onShow={(q) => setParams(q)} />
+        </div>
+      )}
       {found.isPending && <Loading what="instruments" />}
       {found.isError && <ErrorBox error={found.error} onRetry={() => void found.refetch()} />}
-      {found.data?.total === 0 && (
+      {data?.total === 0 && (
         <Empty>
-          {q
-            ? `No instrument fits “${q}”. Try fewer letters, or the area.`
+          {query
+            ? "No instrument fits. Try fewer letters, or take a filter away."
             : "There is no instrument yet. A planner sets one up by form, or brings in a list."}
         </Empty>
       )}
-      {found.data && found.data.total > 0 && (
-        <div className="relative overflow-x-auto rounded-2xl border border-line bg-card">
-          <table className="w-full text-left">
-            <thead className="text-[14px] text-muted">
-              <tr>
-                {["Tag", "What it measures", "Range and tolerance", "Last result", "Next due"].map(
-                  (head) => (
-                    <th key={head} scope="col" className="px-4 py-2 font-normal">
-                      {head}
-                    </th>
-                  ),
-                )}
-              </tr>
-            </thead>
-            <tbody>
-              {found.data.found.map((i) => (
-                <tr key={i.tag} className="border-t border-line hover:bg-sunk">
-                  <td className="p-0">
-                    <Link
-                      to={`/instruments/${encodeURIComponent(i.tag)}`}
-                      className="block px-4 py-3 text-lg font-semibold whitespace-nowrap"
-                    >
-                      {i.tag}
-                    </Link>
-                  </td>
-                  <td className="px-4">
-                    {i.description}
-                    <span className="block text-[14px] text-muted">{i.area}</span>
-                  </td>
-                  <td className="digits px-4 text-[15px]">
-                    {i.range}
-                    <span className="block text-[14px] text-muted">{i.tolerance}</span>
-                  </td>
-                  <td className="px-4">
-                    <Mark mark={i.last_mark} words />
-                    <span className="digits block text-[14px] whitespace-nowrap text-muted">
-                      {i.last_on}
-                    </span>
-                  </td>
-                  <td className="digits px-4 whitespace-nowrap">{i.next_due}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
-      {found.data && found.data.total > 0 && (
-        <Pager
-          page={found.data.page}
-          pages={found.data.pages}
-          total={`${found.data.total} ${found.data.total === 1 ? "instrument" : "instruments"}`}
-          onPage={(next) => setParams({ ...(q ? { q } : {}), page: String(next) })}
+      {data && those.count > 0 && (
+        <ChosenBar
+          user={user}
+          those={those}
+          sought={sought}
+          more={data.total}
+          onAll={() => setChosen("all")}
+          onClear={() => setChosen(new Set())}
         />
+      )}
+      {data && data.total > 0 && (
+        <>
+          <FoundTable found={data.found} chosen={shown} onChoose={choose} />
+          <Pager
+            page={data.page}
+            pages={data.pages}
+            total={`${data.total} ${data.total === 1 ? "instrument" : "instruments"}`}
+            onPage={(next) => setParams(asAddress(sought, next))}
+          />
+        </>
       )}
     </Page>
   );

@@ -3,11 +3,15 @@ import { ChevronDownIcon } from "@heroicons/react/24/outline";
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { Link, useSearchParams } from "react-router";
 import { client, unwrap, type Schemas } from "../../api/client";
-import { Button } from "../../ui/Button";
+import { Choose } from "../../ui/Choose";
+import { Field } from "../../ui/Field";
 import { Mark } from "../../ui/Mark";
+import { Pager } from "../../ui/Pager";
 import { Page } from "../../ui/Page";
 import { SearchBox } from "../../ui/SearchBox";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
+import { Views } from "../../ui/Views";
+import { wrongAt } from "../../ui/wrong";
 
 const FILTERS = [
   ["", "All"],
@@ -18,32 +22,54 @@ const FILTERS = [
   ["follow_up", "To follow up"],
 ] as const;
 
+const PERIOD = [
+  ["records.xlsx", "These as XLSX"],
+  ["records.csv", "as CSV"],
+  ["certificates.zip", "every certificate, ZIP"],
+] as const;
+
 const FILES = [
   ["pdf", "Certificate, PDF"],
   ["json", "Certificate, JSON"],
   ["csv", "Readings, CSV"],
 ] as const;
 
-const recordsQuery = (q: string, mark: string, page: number) =>
+type Sought = { q: string; mark: string; area: string; first: string; last: string };
+const NAMES = ["q", "mark", "area", "first", "last"] as const;
+
+const soughtIn = (params: URLSearchParams): Sought => {
+  const at = (name: string) => params.get(name) ?? "";
+  return { q: at("q"), mark: at("mark"), area: at("area"), first: at("first"), last: at("last") };
+};
+
+const asAddress = (sought: Sought, page = 1): URLSearchParams => {
+  const params = new URLSearchParams();
+  for (const name of NAMES) if (sought[name]) params.set(name, sought[name]);
+  if (page > 1) params.set("page", String(page));
+  return params;
+};
+
+const recordsQuery = ({ first, last, ...words }: Sought, page: number) =>
   queryOptions({
-    queryKey: ["records", q, mark, page] as const,
-    queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/records", { params: { query: { q, mark, page } }, signal })),
+    queryKey: ["records", words, first, last, page] as const,
+    queryFn: async ({ signal }) => {
+      const days = { ...(first && { first }), ...(last && { last }) };
+      const query = { ...words, ...days, page };
+      return unwrap(client.GET("/api/records", { params: { query }, signal }));
+    },
     placeholderData: keepPreviousData,
   });
 
-/** Signed records: find, open, download. */
+/** Signed records: find, open, download; those of a period to give away. */
 export default function RecordsPage() {
   const [params, setParams] = useSearchParams();
-  const q = params.get("q") ?? "";
-  const mark = params.get("mark") ?? "";
-  const page = Number(params.get("page") ?? "1");
-  const found = useQuery(recordsQuery(q, mark, page));
-  const go = (change: Record<string, string>) =>
-    setParams(
-      Object.entries({ q, mark, ...change }).filter(([, value]) => value !== ""),
-      { replace: true },
-    );
+  const sought = soughtIn(params);
+  const page = Number(params.get("page") ?? "1") || 1;
+  const found = useQuery(recordsQuery(sought, page));
+  const { q, mark } = sought;
+  const go = (change: Partial<Sought>) =>
+    setParams(asAddress({ ...sought, ...change }), { replace: true });
+  const query = asAddress(sought).toString();
   return (
     <Page
       title="Records"
@@ -68,6 +94,43 @@ export default function RecordsPage() {
           </button>
         ))}
       </div>
+      <div role="search" className="mb-3 flex flex-wrap items-end gap-2">
+        <Choose
+          label="All areas"
+          value={sought.area}
+          choices={found.data?.area_names ?? []}
+          onChange={(area) => go({ area })}
+        />
+        <Field
+          label="Signed from"
+          type="date"
+          value={sought.first}
+          problem={wrongAt(found.error, "first")}
+          onChange={(e) => go({ first: e.target.value })}
+        />
+        <Field
+          label="until"
+          type="date"
+          value={sought.last}
+          problem={wrongAt(found.error, "last")}
+          onChange={(e) => go({ last: e.target.value })}
+        />
+        <Views place="records" query={query} onShow={(next) => setParams(next)} />
+        {(found.data?.total ?? 0) > 0 && (
+          <span className="ml-auto flex flex-wrap gap-2">
+            {PERIOD.map(([name, label]) => (
+              <a
+                key={name}
+                href={`/api/records/period/${name}?${query}`}
+                download={name}
+                className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
+              >
+                {label}
+              </a>
+            ))}
+          </span>
+        )}
+      </div>
       {found.isPending && <Loading what="records" />}
       {found.isError && <ErrorBox error={found.error} onRetry={() => void found.refetch()} />}
       {found.data?.total === 0 && (
@@ -84,27 +147,12 @@ export default function RecordsPage() {
               <RecordLine key={r.job} r={r} />
             ))}
           </ul>
-          <div className="mt-3 flex items-center gap-3 text-muted">
-            <span>
-              <span className="digits">{found.data.total}</span> records
-            </span>
-            {found.data.pages > 1 && (
-              <>
-                <Button disabled={page <= 1} onClick={() => go({ page: String(page - 1) })}>
-                  Newer
-                </Button>
-                <span className="digits">
-                  {page} of {found.data.pages}
-                </span>
-                <Button
-                  disabled={page >= found.data.pages}
-                  onClick={() => go({ page: String(page + 1) })}
-                >
-                  Older
-                </Button>
-              </>
-            )}
-          </div>
+          <Pager
+            page={found.data.page}
+            pages={found.data.pages}
+            total={`${found.data.total} ${found.data.total === 1 ? "record" : "records"}`}
+            onPage={(next) => setParams(asAddress(sought, next))}
+          />
         </>
       )}
     </Page>

@@ -22,6 +22,10 @@ export function CalendarPanel() {
       return onSuccess();
     },
   });
+  const mail = useMutation({
+    mutationFn: (on: boolean) => unwrap(client.PUT("/api/calendar/mail", { body: { on } })),
+    onSuccess,
+  });
   if (has.isPending) return <Loading what="the calendar" />;
   if (has.isError) return <ErrorBox error={has.error} onRetry={() => void has.refetch()} />;
   const link = make.data && window.location.origin + make.data.path;
@@ -48,6 +52,18 @@ export function CalendarPanel() {
           </Button>
         )}
       </p>
+      <hr className="border-line" />
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-5 accent-accent"
+          checked={has.data.mail}
+          disabled={mail.isPending}
+          onChange={(e) => mail.mutate(e.target.checked)}
+        />
+        What is due by e-mail every morning{has.data.address && `, to ${has.data.address}`}
+      </label>
+      <WrongElsewhere error={mail.error} fields={[]} />
     </section>
   );
 }

@@ -14,6 +14,7 @@ import { AreasPanel } from "./AreasPanel";
 import { CalendarPanel } from "./CalendarPanel";
 import { ListsPanel } from "./ListsPanel";
 import { PeoplePanel } from "./PeoplePanel";
+import { ScriptsPanel } from "./ScriptsPanel";
 import { SITE_FIELDS, SiteFields } from "./SiteFields";
 
 /** What belongs to the whole site: what is said of it, its people, and one's own password. */
@@ -25,6 +26,7 @@ export default function SitePage({ user }: { user: Me }) {
     ...(user.can.includes("plant.setup") ? [["areas", "Areas"]] : []),
     ["lists", "Lists"],
     ["calendar", "My calendar"],
+    ["scripts", "Scripts"],
     ["password", "My password"],
   ] as [string, string][];
   const asked = params.get("show") ?? "site";
@@ -45,6 +47,7 @@ export default function SitePage({ user }: { user: Me }) {
       {shown === "areas" && <AreasPanel />}
       {shown === "lists" && <ListsPanel />}
       {shown === "calendar" && <CalendarPanel />}
+      {shown === "scripts" && <ScriptsPanel />}
       {shown === "password" && <OwnPassword />}
     </Page>
   );

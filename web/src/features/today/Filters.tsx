@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { Choose } from "../../ui/Choose";
 import { SearchBox } from "../../ui/SearchBox";
 import { EVERYTHING, type Filter } from "./filtering";
 
@@ -12,19 +13,6 @@ const ONLY = [
 /** Search and filters of today's list. */
 export function Filters({ today, filter, onFilter }: Props) {
   const look = (change: Partial<Filter>) => onFilter({ ...filter, page: 1, ...change });
-  const choose = (name: "area" | "kind", label: string, values: string[]) => (
-    <select
-      aria-label={label}
-      value={filter[name]}
-      onChange={(e) => look({ [name]: e.target.value })}
-      className="min-h-11 min-w-0 flex-1 basis-[40%] rounded-xl border border-line bg-card px-3 sm:basis-auto sm:flex-none"
-    >
-      <option value="">{label}</option>
-      {values.map((value) => (
-        <option key={value}>{value}</option>
-      ))}
-    </select>
-  );
   const filtering = filter.q || filter.area || filter.kind || filter.only;
   return (
     <div role="search" className="mb-4 flex flex-wrap gap-2">
@@ -36,8 +24,18 @@ export function Filters({ today, filter, onFilter }: Props) {
           onChange={(q) => look({ q })}
         />
       </div>
-      {choose("area", "All areas", today.area_names)}
-      {choose("kind", "All kinds", today.kinds)}
+      <Choose
+        label="All areas"
+        value={filter.area}
+        choices={today.area_names}
+        onChange={(area) => look({ area })}
+      />
+      <Choose
+        label="All kinds"
+        value={filter.kind}
+        choices={today.kinds}
+        onChange={(kind) => look({ kind })}
+      />
       {ONLY.map(([id, label]) => (
         <button
           key={id}
