@@ -40,7 +40,7 @@ PARTS = (
         "tests.browser.test_python_in_the_browser",
     ),
     ("tests.browser.test_analyzers", "tests.browser.test_jobs"),
-    ("tests.browser.test_plant", "tests.browser.test_first_day"),
+    ("tests.browser.test_plant", "tests.browser.test_first_day", "tests.browser.test_many"),
     ("tests.browser.test_hands", "tests.browser.test_everywhere"),
 )
 CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)

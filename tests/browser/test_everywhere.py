@@ -26,7 +26,9 @@ PLACES = (
     ("/site?show=people", "Invite somebody"),
     ("/site?show=areas", "A new area"),
     ("/site?show=lists", "Instruments: in"),
+    ("/instruments?state=due", "Instruments"),
     ("/site?show=calendar", "Site"),
+    ("/site?show=scripts", "A token for a script"),
     ("/site?show=password", "Site"),
 )
 #: addresses of nothing, as a wrong link or an old bookmark has them

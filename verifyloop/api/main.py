@@ -7,6 +7,7 @@ from verifyloop.api import (
     calendar,
     device_files,
     files,
+    find,
     happened,
     instruments,
     jobs,
@@ -66,6 +67,7 @@ api.add_router("/bench", bench.router)
 api.add_router("/site", site.router)
 api.add_router("/lists", lists.router)
 api.add_router("/calendar", calendar.router)
+api.add_router("/find", find.router)
 api.add_router("/files", files.router)
 api.add_router("/sheets", sheets.router)
 api.add_router("/setup", setup.router)

@@ -209,9 +209,7 @@ def _areas(rows: Sequence[DueRow], today: date, open_jobs: dict[int, Job]) -> li
 
 def _stands(now: datetime) -> tuple[list[StandsLine], int]:
     """Return what holds for a while only; of what nothing was signed yet no more than a few."""
-    every = all_standing(now)
-    fresh = [s for s in every if not s.known]
-    shown = [s for s in every if s.known] + fresh[:FRESH]
+    shown, more = all_standing(now, FRESH)
     lines = [
         StandsLine.model_construct(
             tag=s.tag,
@@ -230,7 +228,7 @@ def _stands(now: datetime) -> tuple[list[StandsLine], int]:
         )
         for act in troubled()
     ]
-    return lines, len(fresh[FRESH:])
+    return lines, more
 
 
 def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) -> DueOut:

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from calibration.engine.family import FAMILIES, Family, family_by_facts
@@ -31,8 +31,6 @@ class Stands:
     tag: str
     description: str
     standing: Standing
-    #: anything was signed of it, or happened to it
-    known: bool
 
 
 def standing_of(i: Instrument, now: datetime) -> Standing | None:
@@ -40,29 +38,26 @@ def standing_of(i: Instrument, now: datetime) -> Standing | None:
     return _standing(i, _family_of(i), signed_of([i.pk]).get(i.pk, []), now)
 
 
-def all_standing(now: datetime) -> list[Stands]:
-    """Return every instrument whose results hold for a while only, by tag."""
+def all_standing(now: datetime, fresh: int) -> tuple[list[Stands], int]:
+    """Return the instruments whose results hold for a while only, and how many are left out.
+
+    ``fresh``: so many are named of which nothing was signed and nothing happened: they all stand
+    alike, and a new plant may have hundreds.
+    """
     families = {m.id: f for f in FAMILIES.values() if f.happenings for m in f.methods}
-    plans = Plan.objects.filter(method__in=families).order_by("instrument__tag", "pk")
+    plans = Plan.objects.filter(method__in=families).order_by()
+    signed, happened = (found(plans.values("instrument")) for found in (signed_of, _happened))
+    known = Q(instrument__in={*signed, *happened})
     names = ("instrument_id", "instrument__tag", "instrument__description", "method")
-    found = {pk: (tag, said, method) for pk, tag, said, method in plans.values_list(*names)}
-    if not found:
-        return []
-    those = Plan.objects.filter(method__in=families).order_by().values("instrument")
-    signed, happened = signed_of(those), _happened(those)
-    local = timezone.localtime(now)
-    # All of which nothing is known stand alike.
-    blank = {id: f.standing((), (), local) for id, f in families.items()}
-    stands = []
-    for pk, (tag, description, method) in found.items():
-        known = pk in signed or pk in happened
-        standing = blank[method]
-        if known:
-            said = (signed.get(pk, []), happened.get(pk, []), local)
-            standing = families[method].standing(*said)
+    lines = plans.order_by("instrument__tag", "pk").values_list(*names)
+    others = plans.exclude(known).values("instrument").distinct().count()
+    local, stands = timezone.localtime(now), []
+    for pk, tag, description, method in (*lines.filter(known), *lines.exclude(known)[:fresh]):
+        said = (signed.get(pk, []), happened.get(pk, []), local)
+        standing = families[method].standing(*said)
         if standing is not None:
-            stands.append(Stands(tag, description, standing, known))
-    return stands
+            stands.append(Stands(tag, description, standing))
+    return list({s.tag: s for s in stands}.values()), max(0, others - fresh)
 
 
 def _happened(instruments: QuerySet[Any, Any]) -> dict[int, list[Happened]]:

@@ -176,6 +176,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/find": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * Find Anything
+     * @description Return what words may mean, sort by sort; nothing for no words.
+     */
+    get: operations["findAnything"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/instruments": {
     parameters: {
       query?: never;
@@ -3138,6 +3158,14 @@ export interface components {
       title: string;
     };
     /**
+     * AllHits
+     * @description What was found, sort by sort.
+     */
+    AllHits: {
+      /** Sorts */
+      sorts: components["schemas"]["HitsOut"][];
+    };
+    /**
      * AmendIn
      * @description What is put right in the words of a paper, and why; a password, as for a signature.
      */
@@ -4361,6 +4389,28 @@ export interface components {
       header: string;
       /** Samples */
       samples: string[];
+    };
+    /**
+     * HitOut
+     * @description A line: what it is called, what is said of it, and where it is.
+     */
+    HitOut: {
+      /** Name */
+      name: string;
+      /** To */
+      to: string;
+      /** Words */
+      words: string;
+    };
+    /**
+     * HitsOut
+     * @description What was found of one sort.
+     */
+    HitsOut: {
+      /** Hits */
+      hits: components["schemas"]["HitOut"][];
+      /** Title */
+      title: string;
     };
     /**
      * Instrument
@@ -7546,6 +7596,46 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["AttachmentOut"][];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  findAnything: {
+    parameters: {
+      query?: {
+        q?: string;
+      };
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AllHits"];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

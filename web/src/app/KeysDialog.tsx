@@ -7,6 +7,7 @@ const KEYS = [
   ["b", "Bench: type what you have in mind, Enter"],
   ["r", "Records"],
   ["s", "Site"],
+  ["f", "Find anything, from anywhere"],
   ["/", "Search, where there is a search"],
   ["Enter", "The next action: go to the point, take the reading, confirm"],
   ["e", "In a run: type the reading in, or back to live"],

@@ -20,7 +20,9 @@ function byInstrument(items: On[]): On[][] {
 }
 
 /** What is in bypass, connected or being waited for, on every page, in one line; all in a tap. */
-export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
+type Props = { onFind: () => void; onKeys: () => void };
+
+export function SafetyStrip({ onFind, onKeys }: Props) {
   const safety = useQuery(safetyQuery);
   const now = useNow();
   const items = safety.data?.items ?? [];
@@ -49,9 +51,16 @@ export function SafetyStrip({ onKeys }: { onKeys: () => void }) {
       )}
       <button
         type="button"
+        onClick={onFind}
+        className="ml-auto min-h-11 min-w-11 shrink-0 rounded-lg px-2 hover:bg-white/10"
+      >
+        <kbd className="max-md:hidden">f</kbd> find
+      </button>
+      <button
+        type="button"
         onClick={onKeys}
         aria-label="Keys"
-        className="ml-auto min-h-11 min-w-11 rounded-lg px-2 hover:bg-white/10 max-md:hidden"
+        className="min-h-11 min-w-11 shrink-0 rounded-lg px-2 hover:bg-white/10 max-md:hidden"
       >
         <kbd>?</kbd> keys
       </button>

@@ -15,6 +15,7 @@ import { SafetyStrip } from "./SafetyStrip";
 import { SignOutButton } from "./SignOut";
 
 // Dialogs come with what draws them, once the first one is opened.
+const FindDialog = lazy(() => import("./FindDialog"));
 const KeysDialog = lazy(() => import("./KeysDialog"));
 
 const PLACES = [
@@ -33,10 +34,15 @@ const typing = (target: EventTarget | null) =>
 export function Shell({ user }: { user: Me }) {
   const navigate = useNavigate();
   const [keys, setKeys] = useState(false);
+  const [finding, setFinding] = useState(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (typing(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === "?") setKeys(true);
+      if (event.key === "f") {
+        event.preventDefault();
+        setFinding(true);
+      }
       const place = PLACES.find((p) => p.key === event.key);
       if (!place) return;
       event.preventDefault();
@@ -51,7 +57,12 @@ export function Shell({ user }: { user: Me }) {
       <div className="min-h-0 overflow-auto print:overflow-visible">
         <Outlet />
       </div>
-      <SafetyStrip onKeys={() => setKeys(true)} />
+      <SafetyStrip onFind={() => setFinding(true)} onKeys={() => setKeys(true)} />
+      {finding && (
+        <Suspense>
+          <FindDialog onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
       {keys && (
         <Suspense>
           <KeysDialog open onClose={() => setKeys(false)} />

@@ -9,7 +9,8 @@ type Props = {
   onChoose: (tags: string[], on: boolean) => void;
 };
 
-const HEADS = ["Tag", "What it measures", "Range and tolerance", "Last result", "Next due"];
+const RANGE = "Range and tolerance";
+const HEADS = ["Tag", "What it measures", RANGE, "Last result", "Next due"];
 
 /** The instruments of a page; a line is chosen by its box. */
 export function FoundTable({ found, chosen, onChoose }: Props) {
@@ -26,7 +27,11 @@ export function FoundTable({ found, chosen, onChoose }: Props) {
               </th>
             )}
             {HEADS.map((head) => (
-              <th key={head} scope="col" className="px-4 py-2 font-normal">
+              <th
+                key={head}
+                scope="col"
+                className={`px-4 py-2 font-normal ${head === RANGE ? "max-sm:hidden" : ""}`}
+              >
                 {head}
               </th>
             ))}
@@ -56,7 +61,7 @@ export function FoundTable({ found, chosen, onChoose }: Props) {
                 {i.description}
                 <span className="block text-[14px] text-muted">{i.area}</span>
               </td>
-              <td className="digits px-4 text-[15px]">
+              <td className="digits px-4 text-[15px] max-sm:hidden">
                 {i.range}
                 <span className="block text-[14px] text-muted">{i.tolerance}</span>
               </td>

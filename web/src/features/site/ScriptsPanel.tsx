@@ -122,7 +122,7 @@ function Good({ tokens }: { tokens: Schemas["TokensOut"] }) {
               disabled={end.isPending}
               onClick={() => end.mutate(t.id)}
             >
-              End it
+              End
             </Button>
           </li>
         ))}
