@@ -30,8 +30,10 @@ ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"] + [
 SEAL_KEYS = Path(os.environ.get("VERIFYLOOP_SEAL_KEYS", DATA_DIR / "seal.keys"))
 
 INSTALLED_APPS = [
+    "verifyloop.support.apps.SupportConfig",
     "django.contrib.auth",
     "django.contrib.contenttypes",
+    "django.contrib.messages",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
@@ -55,6 +57,7 @@ MIDDLEWARE = [
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "verifyloop.register.who.WhoMiddleware",
     "verifyloop.plant.zone.ZoneMiddleware",
@@ -75,6 +78,19 @@ AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 # Who was tried, and from where, is what the log is for; passwords are never in it.
 AXES_SENSITIVE_PARAMETERS: list[str] = []
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ]
+        },
+    }
+]
 ROOT_URLCONF = "verifyloop.urls"
 WSGI_APPLICATION = "verifyloop.wsgi.application"
 AUTH_USER_MODEL = "accounts.User"
@@ -136,6 +152,8 @@ DEFAULT_FROM_EMAIL = os.environ.get("VERIFYLOOP_MAIL_FROM", "verify-loop@localho
 WEB_DIST = BASE_DIR / "web" / "dist"
 STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB_DIST
+# The styles of the support pages lie in their package.
+WHITENOISE_USE_FINDERS = True
 WHITENOISE_MAX_AGE = 31536000
 
 LOGGING = {

@@ -64,6 +64,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
         "title": ledger.method.paper,
         "number": state.job,
         "follows": state.follows,
+        **({"work_order": ledger.opened.work_order} if ledger.opened.work_order else {}),
         "issue": issue(1, beside.issued_at, late=beside.late),
         "site": dict(beside.site),
         "method": {

@@ -37,6 +37,7 @@ class Opened:
     #: jobs of before these questions do not ask them
     last_good: str = about("day of the last check on record that was good", default="")
     asks: bool = about("asks how it is left and what follows from an error", default=False)
+    work_order: str = about("number of the order by which it is done", default="")
 
 
 @dataclass(frozen=True, kw_only=True)

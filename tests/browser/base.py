@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from django.test import SimpleTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from tests.process import RealServer
 from tests.server import works
@@ -97,8 +97,13 @@ class BrowserCase(SimpleTestCase):
             _signed_in[kept] = {"cookies": context.storage_state()["cookies"], "origins": []}
         return page
 
+    def due(self, page: Page, tag: str) -> Locator:
+        """Look for an instrument that is due, among the many; return its button."""
+        page.get_by_label("Tag, words or area").fill(tag)
+        return page.get_by_role("button", name=f"Start {tag}", exact=True)
+
     def start(self, page: Page, tag: str) -> None:
-        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        self.due(page, tag).click()
         expect(page.get_by_role("heading", name="Choose the pressure reference")).to_be_visible()
 
     #: where pictures of each step are put, by hand; none in tests
@@ -107,7 +112,7 @@ class BrowserCase(SimpleTestCase):
     def begin(self, tag: str, **options: object) -> tuple[Page, str]:
         """Start a job from Today; return its page and its number."""
         page = self.person(**options)
-        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        self.due(page, tag).click()
         expect(page.locator("main[data-seq]")).to_be_visible()
         return page, page.url.rsplit("/", 1)[1]
 

@@ -58,7 +58,7 @@ class Shots(BrowserCase):
     def job(self, page):
         """The job with the output fault, by rig, with a picture of each stage."""
         page.goto(self.server().address)
-        page.get_by_role("button", name="Start PT-4107").click()
+        self.due(page, "PT-4107").click()
         expect(page.get_by_role("heading", name="Pressure reference", exact=True)).to_be_visible()
         for asset in ("R-105", "R-201"):
             page.get_by_role("button", name=asset).press("Enter")
@@ -129,7 +129,7 @@ class Shots(BrowserCase):
     def opened(self, page, tag):
         """Open a job; return a walker that knows the serial number of the works."""
         page.goto(self.server().address)
-        page.get_by_role("button", name=f"Start {tag}", exact=True).click()
+        self.due(page, tag).click()
         expect(page.locator("main[data-seq]")).to_be_visible()
         job = page.url.rsplit("/", 1)[1]
         answers = {"serial": serial_of(tag)}

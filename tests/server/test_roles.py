@@ -84,6 +84,12 @@ ASKED = (
         {**DUE_OF_THOSE, "method": "x"},
         "method.change",
     ),
+    (
+        "post",
+        "/api/instruments/PT-1/work-order",
+        {"method": "x", "number": "1", "version": ""},
+        "job.open",
+    ),
     ("post", "/api/instruments/PT-1/back", {"reason": "x"}, "instrument.plan"),
     ("post", "/api/instruments/PT-1/plans", {"method": "x", **DUE}, "method.change"),
     ("post", "/api/instruments/PT-1/happened", {"what": "x"}, "instrument.note"),

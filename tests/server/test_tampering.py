@@ -123,8 +123,8 @@ TABLE = {
     "a person put in": (
         "knows of no such row",
         "INSERT INTO accounts_user (password, is_superuser, username, first_name, last_name, "
-        "email, is_staff, is_active, date_joined, role) VALUES ('x', 1, 'eve', '', '', '', 1, 1, "
-        "'2026-01-01', 'planner')",
+        "email, is_staff, is_active, date_joined, role, daily_mail) VALUES ('x', 1, 'eve', '', '', "
+        "'', 1, 1, '2026-01-01', 'planner', 0)",
     ),
     "a line of the register": ("line of the register", "UPDATE register_entry SET said = '{{}}'"),
     "who wrote a line": ("line of the register", "UPDATE register_entry SET account = 'eve'"),
@@ -147,7 +147,7 @@ PROJECTED = {
     "max_error_left": "0.001", "limit_percent": "9", "adjusted": "1", "causes": "'x'",
     "\"on\"": "'[1]'", "timers": "'[1]'", "has_on": "1", "in_block": "'D-1'",
     "signed_at": "'2020-01-01'", "signed_by": "'Ben Test'", "\"references\"": "'[]'",
-    "learnt": "'[1]'",
+    "learnt": "'[1]'", "work_order": "'WO-1'",
 }  # fmt: skip
 
 

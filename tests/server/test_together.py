@@ -13,6 +13,7 @@ from tests.server.base import ApiCase
 from verifyloop.accounts.models import View
 from verifyloop.plant.models import Area, Change, Instrument, Plan
 from verifyloop.plant.together import days_between
+from verifyloop.work.due import DueRow, paged
 
 JSON = "application/json"
 
@@ -161,3 +162,32 @@ class Views(ApiCase):
         for n in range(40):
             self.must(self.keep(name=f"V{n}"))
         self.assertEqual(self.must(self.keep(name="one more"), 422)["code"], "view.too_many")
+
+
+class Pages(ApiCase):
+    def rows(self, *areas):
+        return [
+            DueRow(n, f"X-{n}", "", area, 0, None, False, "", "")
+            for n, area in enumerate(a for area, count in areas for a in [area] * count)
+        ]
+
+    def test_an_area_is_walked_whole_where_it_fits_a_page(self):
+        pages = paged(self.rows(("a", 30), ("b", 15), ("c", 20), ("d", 120), ("e", 5)), 50)
+        self.assertEqual([len(p) for p in pages], [45, 20, 50, 50, 25])
+        self.assertEqual([{r.area for r in p} for p in pages][:2], [{"a", "b"}, {"c"}])
+        self.assertEqual(paged([], 50), [[]])
+
+    def test_today_goes_page_by_page(self):
+        today = timezone.localdate()
+        for n in range(2, 62):
+            works.instrument(f"PT-{n}", next_due=today)
+        said = self.must(self.ana.get("/api/today"))
+        self.assertEqual((said["total"], said["pages"], said["due_today"]), (61, 2, 61))
+        first = {d["tag"] for a in said["areas"] for d in a["due"]}
+        said = self.must(self.ana.get("/api/today?page=2"))
+        second = {d["tag"] for a in said["areas"] for d in a["due"]}
+        self.assertEqual((len(first), len(second), len(first | second)), (50, 11, 61))
+        said = self.must(self.ana.get("/api/today?q=pt-61&page=9"))
+        self.assertEqual((said["total"], said["page"], said["due_today"]), (1, 1, 61))
+        self.assertEqual(self.must(self.ana.get("/api/today?only=failed"))["total"], 0)
+        self.assertEqual(self.ana.get("/api/today?only=perhaps").status_code, 422)

@@ -28,6 +28,7 @@ from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_te
 from verifyloop.plant.finding import STATES, Sought, area_names, kinds_there, sought
 from verifyloop.plant.models import Change, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.plant.site import order_link, order_pattern
 from verifyloop.register.kept import version_of
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
@@ -117,6 +118,9 @@ class PlanOut(Schema):
     limits: list[LimitOut]
     #: another one says that it was changed
     version: str
+    #: order by which the next job is done, and where it is looked up; empty where not known
+    work_order: str
+    order_link: str
 
 
 class ProposalOut(Schema):
@@ -335,6 +339,8 @@ def _plan(i: Instrument, plan: Plan, methods: list[MethodChoice]) -> PlanOut:
         due_reason=plan.due_reason,
         limits=_limits(i, plan),
         version=version_of(plan),
+        work_order=plan.work_order,
+        order_link=order_link(plan.work_order, order_pattern()),
     )
 
 

@@ -54,6 +54,32 @@ class DropIn(Schema):
     version: str
 
 
+class OrderIn(Schema):
+    """Number of a work order for the next job of a plan; empty for none."""
+
+    method: str
+    number: str
+    #: of the plan as it was read
+    version: str
+
+
+@router.post(
+    "/{tag}/work-order",
+    response={200: InstrumentOut, PROBLEMS: Problem},
+    operation_id="setWorkOrder",
+)
+def work_order(request: HttpRequest, tag: str, body: OrderIn) -> InstrumentOut:
+    """Say by which work order the next job is done."""
+    return shown(
+        services.set_work_order(
+            actor=request.user,  # type: ignore[arg-type]
+            tag=tag,
+            now=timezone.now(),
+            **body.dict(),
+        )
+    )
+
+
 @router.post(
     "/{tag}/due", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="moveDueDate"
 )

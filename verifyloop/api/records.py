@@ -16,6 +16,7 @@ from verifyloop.api.asked import Page
 from verifyloop.api.period import RecordsQuery
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant.finding import area_names
+from verifyloop.plant.site import order_link, order_pattern
 from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv
 from verifyloop.records.verify import check_job
@@ -45,6 +46,8 @@ class RecordOut(Schema):
     max_found: str
     adjusted: bool
     causes: str
+    work_order: str
+    order_link: str
     references: list[str]
     #: what the error found may have affected: open, done, or none
     follow_up: str
@@ -77,18 +80,19 @@ def find_records(request: HttpRequest, asked: Query[RecordsQuery], page: Page = 
     pages = max(1, -(-total // PAGE))
     page = min(max(1, page), pages)
     rows = found[(page - 1) * PAGE : page * PAGE]
+    orders = order_pattern()
     return as_made(
         RecordsOut.model_construct(
             total=total,
             page=page,
             pages=pages,
-            records=[_record(j) for j in rows],
+            records=[_record(j, orders) for j in rows],
             area_names=area_names(),
         )
     )
 
 
-def _record(j: Job) -> RecordOut:
+def _record(j: Job, orders: str) -> RecordOut:
     assert j.signed_at is not None
     worst = "" if j.max_error_found is None else f"{show(j.max_error_found, 2, sign=True)} %"
     return RecordOut.model_construct(
@@ -105,6 +109,8 @@ def _record(j: Job) -> RecordOut:
         max_found=worst,
         adjusted=j.adjusted,
         causes=j.causes,
+        work_order=j.work_order,
+        order_link=order_link(j.work_order, orders),
         references=j.references,
         follow_up=j.follow_up,
     )

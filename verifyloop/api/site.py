@@ -31,6 +31,8 @@ class SiteIn(Schema):
     laboratory: str = ""
     address: str = ""
     customer: str = ""
+    #: address of a work order in the plant's own system, with {number} in it
+    work_orders: str = ""
     time_zone: str = "UTC"
     decimal_sign: str = "."
     units: dict[str, str] = {}
@@ -88,6 +90,7 @@ def _out(site: Site) -> SiteOut:
         laboratory=site.laboratory,
         address=site.address,
         customer=site.customer,
+        work_orders=site.work_orders,
         time_zone=site.time_zone or "UTC",
         decimal_sign=site.decimal_sign,
         units=site.units,

@@ -20,7 +20,7 @@ from verifyloop.plant.proposals import open_ones
 from verifyloop.plant.selectors import out_of_service
 from verifyloop.rigs.models import Rig
 from verifyloop.work.by_itself import keep_up, troubled
-from verifyloop.work.due import DueRow, Looked, due_rows, loaded, names_of, undated
+from verifyloop.work.due import DueRow, Looked, due_rows, loaded, names_of, paged, undated
 from verifyloop.work.models import Job
 from verifyloop.work.rounds import under_way
 from verifyloop.work.selectors import running, with_something_on
@@ -29,7 +29,7 @@ from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["today"])
 AHEAD_DAYS = 14
-PAGE = 40
+PAGE = 50
 #: So many are named of which nothing was signed yet.
 FRESH = 6
 
@@ -166,8 +166,8 @@ def get_today(
     mine = frozenset(pk for pk, j in open_jobs.items() if j.opened_by == me)
     looked = Looked(q, area, kind, only == "failed", mine if only == "mine" else None)
     fit = [r for r in rows if looked.fits(r)]
-    pages = max(1, -(-len(fit) // PAGE))
-    page = min(max(1, page), pages)
+    pages = paged(fit, PAGE)
+    page = min(max(1, page), len(pages))
     counts = Counter(r.group(today) for r in rows)
     area_names, kinds = names_of(rows)
     stands, more = _stands(now)
@@ -177,10 +177,10 @@ def get_today(
             overdue=counts["overdue"],
             due_today=counts["today"],
             soon=counts["soon"],
-            areas=_areas(fit[(page - 1) * PAGE : page * PAGE], today, open_jobs),
+            areas=_areas(pages[page - 1], today, open_jobs),
             total=len(fit),
             page=page,
-            pages=pages,
+            pages=len(pages),
             area_names=area_names,
             kinds=kinds,
             undated=undated(),

@@ -26,6 +26,8 @@ class Site(Kept):
     decimal_sign = models.CharField(max_length=1, default=".")
     #: by quantity the unit that a new instrument begins with
     units = models.JSONField(default=dict, blank=True)
+    #: address of a work order in the plant's own system, with {number} where its number goes
+    work_orders = models.CharField(max_length=200, blank=True)
     #: filled by the demo alone, and never with anything else
     demo = models.BooleanField(default=False)
 
@@ -183,6 +185,8 @@ class Plan(Kept):
     parameters = models.JSONField(default=dict, blank=True)
     next_due = models.DateField(null=True, db_index=True)
     due_reason = models.CharField(max_length=160, blank=True)
+    #: number of the order by which the next job is done; the job takes it over
+    work_order = models.CharField(max_length=40, blank=True)
 
     class Meta:
         ordering = ["pk"]

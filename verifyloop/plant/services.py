@@ -12,6 +12,7 @@ from calibration.engine.family import fitting, newest
 from calibration.engine.method import ParameterSpec
 from calibration.engine.parameters import check
 from calibration.kernel.errors import InputError
+from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict
@@ -139,6 +140,21 @@ def change_parameter(
         plan.parameters = {k: v for k, v in plan.parameters.items() if k != key}
     _note(instrument, actor, now, spec.label.lower(), before, value.strip() or "site rule", reason)
     plan.save(update_fields=["parameters"])
+    return instrument_by_tag(tag)
+
+
+@transaction.atomic
+def set_work_order(
+    *, actor: User, tag: str, method: str, number: str, version: str, now: datetime
+) -> Instrument:
+    """Say by which work order the next job of a plan is done; empty takes it away."""
+    require(actor, "job.open")
+    instrument = instrument_by_tag(tag)
+    plan = _planned(instrument, method, version)
+    order = given.text(number, "number", "The number", 40, required=False)
+    _note(instrument, actor, now, "work order", plan.work_order, order or "none", "work order")
+    plan.work_order = order
+    plan.save(update_fields=["work_order"])
     return instrument_by_tag(tag)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from urllib.parse import quote
 
 from django.db import transaction
 
@@ -26,6 +27,7 @@ class SiteGiven:
     laboratory: str = ""
     address: str = ""
     customer: str = ""
+    work_orders: str = ""
     time_zone: str = "UTC"
     decimal_sign: str = "."
     units: dict[str, str] = field(default_factory=dict)
@@ -58,10 +60,34 @@ def checked(said: SiteGiven) -> dict[str, object]:
         ),
         "address": given.text(said.address, "address", "The address", 240, required=False),
         "customer": given.text(said.customer, "customer", "The customer", 120, required=False),
+        "work_orders": _order_address(said.work_orders),
         "time_zone": given.one_of(said.time_zone, "time_zone", "Time zone", zone.zones()),
         "decimal_sign": given.one_of(said.decimal_sign, "decimal_sign", "Decimal sign", (".", ",")),
         "units": units,
     }
+
+
+def _order_address(said: str) -> str:
+    text = given.text(said, "work_orders", "The address", 200, required=False)
+    if text and (not text.startswith(("https://", "http://")) or text.count("{number}") != 1):
+        raise InputError(
+            "address.form",
+            "work_orders",
+            "That is no address of a work order.",
+            "Write https://... with {number} where its number goes.",
+        )
+    return text
+
+
+def order_pattern() -> str:
+    """Return the address of a work order as the site wrote it; empty where it has not."""
+    site = site_now()
+    return site.work_orders if site is not None else ""
+
+
+def order_link(number: str, pattern: str) -> str:
+    """Return the address of a work order; empty where the site has not said how."""
+    return pattern.replace("{number}", quote(number, safe="")) if number and pattern else ""
 
 
 @transaction.atomic

@@ -38,6 +38,7 @@ HEADINGS = (
     "limit, % of span",
     "adjusted",
     "causes",
+    "work order",
     "references",
     "seal",
 )
@@ -67,6 +68,7 @@ def row_of(job: Job) -> list[str]:
         *figures,
         "yes" if job.adjusted else "no",
         job.causes,
+        job.work_order,
         "; ".join(job.references),
         job.head,
     ]

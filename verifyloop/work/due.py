@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
+from itertools import groupby
 
 from calibration.engine.family import family_of, newest
 from verifyloop.plant.models import Instrument, Plan
@@ -88,6 +89,21 @@ def due_rows(day: date) -> list[DueRow]:
         family = families[method]
         found[pk] = DueRow(pk, tag, description, area, order, due, pk in out, mark, family)
     return sorted(found.values(), key=lambda r: (r.order, r.area, r.due or date.min, r.tag))
+
+
+def paged(rows: Sequence[DueRow], most: int) -> list[list[DueRow]]:
+    """Return pages of whole areas; only an area that is larger than a page is cut."""
+    pages: list[list[DueRow]] = [[]]
+    for _, area in groupby(rows, key=lambda r: r.area):
+        waiting = list(area)
+        if pages[-1] and len(pages[-1]) + len(waiting) > most:
+            pages.append([])
+        while len(waiting) > most:
+            pages[-1] += waiting[:most]
+            waiting = waiting[most:]
+            pages.append([])
+        pages[-1] += waiting
+    return [page for page in pages if page] or [[]]
 
 
 def loaded(rows: Sequence[DueRow]) -> list[Instrument]:

@@ -60,6 +60,8 @@ class Job(models.Model):
     signed_at = models.DateTimeField(null=True)
     signed_by = models.CharField(max_length=120, blank=True)
     references = models.JSONField(default=list)
+    #: number of the order by which it is done
+    work_order = models.CharField(max_length=40, blank=True)
     #: what its family learnt from it, in the family's own shape
     learnt = models.JSONField(default=list)
 

@@ -53,6 +53,7 @@ FIELDS = [
     "signed_at",
     "signed_by",
     "references",
+    "work_order",
     "learnt",
 ]
 
@@ -93,6 +94,7 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.changed_at = events[-1].when
     _project_runs(job, state)
     now = core_job(job, events, events[-1].when)
+    job.work_order = now.ledger.opened.work_order
     job.adjusted = now.ledger.set_times > 0
     job.anew = new_device(now) if state.signed_at else ""
     found = [r for r in state.runs if r.role == "found"]
@@ -224,7 +226,9 @@ def _plan_next(job: Job, signed: CoreJob, on: date) -> None:
         own.next_due, own.due_reason = _next_of(
             own, job.outcome, signed.settings.parameter("interval_days"), on
         )
-        own.save(update_fields=["next_due", "due_reason"])
+        # The next job is done by another order.
+        own.work_order = ""
+        own.save(update_fields=["next_due", "due_reason", "work_order"])
     if job.outcome not in GOOD:
         return
     covered = signed.ledger.method.also_done(signed.ledger.set_times > 0)

@@ -71,6 +71,7 @@ def records(
             | Q(instrument__description__icontains=word)
             | Q(signed_by__icontains=word)
             | Q(references__icontains=word)
+            | Q(work_order__icontains=word)
         )
     if area:
         found = found.filter(instrument__area__name=area)

@@ -91,6 +91,8 @@ def open_job(
             "job.still_open", "follows", f"{follows} is not signed yet.", "Finish it instead."
         )
     method = newest(_method_of(instrument, method_id, now))
+    plan = instrument.plan_of(method.id)
+    order = plan.work_order if plan is not None else ""
     job = Job.objects.create(
         number=_next_number(now),
         instrument=instrument,
@@ -100,6 +102,7 @@ def open_job(
         opened_at=now,
         opened_by=actor.display_name,
         changed_at=now,
+        work_order=order,
     )
     rig = Rig.objects.filter(instrument=instrument).exists()
     opened = core.Opened(
@@ -111,6 +114,7 @@ def open_job(
         follows=earlier.number if earlier else "",
         last_good=last_good(instrument.pk),
         asks=True,
+        work_order=order,
     )
     event = _make(actor, 1, NewEvent(uuid.uuid4(), "opened", encode(opened)), now, now)
     store(job, [event], actor)

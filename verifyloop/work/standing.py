@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from calibration.engine.family import FAMILIES, Family, family_by_facts
@@ -45,19 +45,25 @@ def all_standing(now: datetime, fresh: int) -> tuple[list[Stands], int]:
     alike, and a new plant may have hundreds.
     """
     families = {m.id: f for f in FAMILIES.values() if f.happenings for m in f.methods}
-    plans = Plan.objects.filter(method__in=families).order_by()
-    signed, happened = (found(plans.values("instrument")) for found in (signed_of, _happened))
-    known = Q(instrument__in={*signed, *happened})
+    plans = Plan.objects.filter(method__in=families)
     names = ("instrument_id", "instrument__tag", "instrument__description", "method")
-    lines = plans.order_by("instrument__tag", "pk").values_list(*names)
-    others = plans.exclude(known).values("instrument").distinct().count()
-    local, stands = timezone.localtime(now), []
-    for pk, tag, description, method in (*lines.filter(known), *lines.exclude(known)[:fresh]):
+    lines = {line[0]: line for line in plans.order_by("instrument__tag").values_list(*names)}
+    if not lines:
+        return [], 0
+    those = plans.order_by().values("instrument")
+    signed, happened = signed_of(those), _happened(those)
+    local, stands, left = timezone.localtime(now), [], 0
+    for pk, tag, description, method in lines.values():
+        if pk not in signed and pk not in happened:
+            fresh -= 1
+            if fresh < 0:
+                left += 1
+                continue
         said = (signed.get(pk, []), happened.get(pk, []), local)
         standing = families[method].standing(*said)
         if standing is not None:
             stands.append(Stands(tag, description, standing))
-    return list({s.tag: s for s in stands}.values()), max(0, others - fresh)
+    return stands, left
 
 
 def _happened(instruments: QuerySet[Any, Any]) -> dict[int, list[Happened]]:

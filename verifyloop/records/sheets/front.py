@@ -84,6 +84,7 @@ def _what(c: dict[str, Any], looks: Looks) -> list[tuple[str, str]]:
         ("Issued", f"issue {c['issue']['number']}, {looks.day(c['issue']['issued_at'])}"),
         ("Signed", f"{p['signed_by']}, {looks.when(p['signed_at'])}"),
         ("Review", reviewed),
+        *((("Work order", c["work_order"]),) if c.get("work_order") else ()),
         ("Follows job", c["follows"] or "none"),
         ("Times", f"local, {looks.zone.key}"),
     ]

@@ -376,6 +376,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/instruments/{tag}/work-order": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /**
+     * Work Order
+     * @description Say by which work order the next job is done.
+     */
+    post: operations["setWorkOrder"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/jobs": {
     parameters: {
       query?: never;
@@ -5163,6 +5183,18 @@ export interface components {
       value: number;
     };
     /**
+     * OrderIn
+     * @description Number of a work order for the next job of a plan; empty for none.
+     */
+    OrderIn: {
+      /** Method */
+      method: string;
+      /** Number */
+      number: string;
+      /** Version */
+      version: string;
+    };
+    /**
      * OtherUnit
      * @description The same figure in another unit.
      */
@@ -5452,8 +5484,12 @@ export interface components {
       method: components["schemas"]["MethodChoice"];
       /** Next Due */
       next_due: string;
+      /** Order Link */
+      order_link: string;
       /** Version */
       version: string;
+      /** Work Order */
+      work_order: string;
     };
     /**
      * PlanTogether
@@ -5728,6 +5764,8 @@ export interface components {
       mark_left: string;
       /** Max Found */
       max_found: string;
+      /** Order Link */
+      order_link: string;
       /** Outcome */
       outcome: string;
       /** References */
@@ -5738,6 +5776,8 @@ export interface components {
       status: string;
       /** Tag */
       tag: string;
+      /** Work Order */
+      work_order: string;
     };
     /**
      * RecordsOut
@@ -6354,6 +6394,11 @@ export interface components {
       };
       /** Version */
       version: string;
+      /**
+       * Work Orders
+       * @default
+       */
+      work_orders: string;
     };
     /**
      * SiteChoices
@@ -6404,6 +6449,11 @@ export interface components {
       units: {
         [key: string]: string;
       };
+      /**
+       * Work Orders
+       * @default
+       */
+      work_orders: string;
     };
     /**
      * SiteOut
@@ -6448,6 +6498,11 @@ export interface components {
       };
       /** Version */
       version: string;
+      /**
+       * Work Orders
+       * @default
+       */
+      work_orders: string;
     };
     /**
      * Sketch
@@ -8019,6 +8074,50 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ProposalIn"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["InstrumentOut"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  setWorkOrder: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        tag: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OrderIn"];
       };
     };
     responses: {

@@ -7,6 +7,7 @@ import { moment } from "../../ui/time";
 import { ValueEditor } from "../../ui/ValueEditor";
 import { useChangeParameter, type Instrument } from "./api";
 import { DropPlan, PlanMethod } from "./ChooseMethod";
+import { WorkOrder } from "./WorkOrder";
 import { MoveDue } from "./MoveDue";
 
 type Limit = Schemas["LimitOut"];
@@ -15,7 +16,7 @@ type Limit = Schemas["LimitOut"];
 export function Facts({ i, user }: { i: Instrument; user: Me }) {
   const mayChange = user.can.includes("method.change");
   const mayPlan = user.can.includes("instrument.plan");
-  const [doing, setDoing] = useState<"" | "plan" | "drop" | "move">("");
+  const [doing, setDoing] = useState<"" | "plan" | "drop" | "move" | "order">("");
   const [shown, setShown] = useState(i.method.id);
   const plan = i.plans.find((p) => p.method.id === shown) ?? i.plans[0];
   const [edited, setEdited] = useState("");
@@ -72,9 +73,26 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
         <dd className="whitespace-nowrap">{plan.next_due || "not planned"}</dd>
         <dt className="text-muted">Why then</dt>
         <dd>{plan.due_reason || "not planned yet"}</dd>
+        {plan.work_order && (
+          <>
+            <dt className="text-muted">Work order</dt>
+            <dd>
+              {plan.order_link ? (
+                <a className="underline" href={plan.order_link} target="_blank" rel="noreferrer">
+                  {plan.work_order}
+                </a>
+              ) : (
+                plan.work_order
+              )}
+            </dd>
+          </>
+        )}
       </dl>
       <p className="mt-2 flex flex-wrap gap-2">
         {mayPlan && <Button onClick={() => setDoing("move")}>Move due date</Button>}
+        {user.can.includes("job.open") && (
+          <Button onClick={() => setDoing("order")}>Work order</Button>
+        )}
         {mayChange && i.methods.length > i.plans.length && (
           <Button onClick={() => setDoing("plan")}>Plan more</Button>
         )}
@@ -149,6 +167,7 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
       />
       <PlanMethod open={doing === "plan"} i={i} onClose={() => setDoing("")} />
       {doing === "drop" && <DropPlan open i={i} plan={plan} onClose={() => setDoing("")} />}
+      {doing === "order" && <WorkOrder i={i} plan={plan} onClose={() => setDoing("")} />}
       {doing === "move" && <MoveDue open i={i} plan={plan} onClose={() => setDoing("")} />}
     </section>
   );

@@ -175,6 +175,14 @@ function RecordLine({ r }: { r: Schemas["RecordOut"] }) {
           {r.status === "reviewed" ? ", reviewed" : ", not reviewed yet"}
           {r.follow_up === "open" && " · to follow up"}
           {r.causes && ` · ${r.causes.toLowerCase()}`}
+          {r.work_order && " · order "}
+          {r.order_link ? (
+            <a className="underline" href={r.order_link} target="_blank" rel="noreferrer">
+              {r.work_order}
+            </a>
+          ) : (
+            r.work_order
+          )}
         </span>
       </span>
       <span>

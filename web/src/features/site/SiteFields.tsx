@@ -9,22 +9,32 @@ export const EMPTY_SITE: SiteGiven = {
   laboratory: "",
   address: "",
   customer: "",
+  work_orders: "",
   time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
   decimal_sign: ".",
   units: {},
 };
 
-export const SITE_FIELDS = ["name", "laboratory", "address", "time_zone", "decimal_sign"];
+export const SITE_FIELDS = [
+  "name",
+  "laboratory",
+  "address",
+  "work_orders",
+  "time_zone",
+  "decimal_sign",
+];
 
 type Props = {
   site: SiteGiven;
   error: Error | null;
   onChange: (site: SiteGiven) => void;
   readOnly?: boolean;
+  /** with what nobody needs on the first day */
+  whole?: boolean;
 };
 
 /** What is said of the site: it stands on every certificate, and says how numbers are written. */
-export function SiteFields({ site, error, onChange, readOnly = false }: Props) {
+export function SiteFields({ site, error, onChange, readOnly = false, whole = false }: Props) {
   const choices = useQuery(choicesQuery);
   const set = (more: Partial<SiteGiven>) => onChange({ ...site, ...more });
   const zones = choices.data?.zones ?? [];
@@ -53,6 +63,16 @@ export function SiteFields({ site, error, onChange, readOnly = false }: Props) {
         problem={wrongAt(error, "address")}
         onChange={(e) => set({ address: e.target.value })}
       />
+      {whole && (
+        <Field
+          className="sm:col-span-2"
+          label="Address of a work order in your own system, with {number} where its number goes"
+          value={site.work_orders ?? ""}
+          readOnly={readOnly}
+          problem={wrongAt(error, "work_orders")}
+          onChange={(e) => set({ work_orders: e.target.value })}
+        />
+      )}
       <Pick
         label="Time zone of the site"
         value={zone}

@@ -75,6 +75,7 @@ function SiteForm({ site, mayChange }: { site: Site; mayChange: boolean }) {
         site={given}
         error={change.error}
         readOnly={!mayChange}
+        whole
         onChange={(more) => setGiven({ ...given, ...more })}
       />
       <WrongElsewhere error={change.error} fields={SITE_FIELDS} />
