@@ -4,6 +4,8 @@ import os
 import secrets
 from pathlib import Path
 
+from verifyloop.single_sign_on import from_environment
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 DATA_DIR = Path(os.environ.get("VERIFYLOOP_DATA", BASE_DIR / "var"))
 DATA_DIR.mkdir(parents=True, exist_ok=True)
@@ -148,6 +150,12 @@ EMAIL_HOST_PASSWORD = os.environ.get("VERIFYLOOP_MAIL_PASSWORD", "")
 EMAIL_USE_TLS = os.environ.get("VERIFYLOOP_MAIL_TLS", "yes") == "yes"
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"
 DEFAULT_FROM_EMAIL = os.environ.get("VERIFYLOOP_MAIL_FROM", "verify-loop@localhost")
+
+#: Sign-in by the account of the site; nothing where it is not set up.
+SINGLE_SIGN_ON = from_environment()
+globals().update(SINGLE_SIGN_ON)
+if SINGLE_SIGN_ON:
+    AUTHENTICATION_BACKENDS.append("verifyloop.accounts.single.ByClaims")
 
 WEB_DIST = BASE_DIR / "web" / "dist"
 STATIC_URL = "static/"

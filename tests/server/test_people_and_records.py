@@ -143,7 +143,7 @@ class Lists(ApiCase):
         # while, rigs, instruments and their plans, what has no day, proposals, rounds.
         with self.assertNumQueries(14):
             self.ana.get("/api/today")
-        with self.assertNumQueries(6):
+        with self.assertNumQueries(8):
             self.ana.get("/api/instruments?q=pt")
 
     def test_records_filter(self):

@@ -15,11 +15,11 @@ from tests.server.base import ApiCase
 MOST = {
     "/api/today": 14,
     "/api/safety": 6,
-    "/api/instruments": 6,
+    "/api/instruments": 8,
     "/api/methods": 6,
     "/api/kit/cylinders": 8,
     "/api/kit/sensors": 8,
-    "/api/records": 6,
+    "/api/records": 8,
 }
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
@@ -34,6 +35,8 @@ class SessionOut(Schema):
     user: Me | None
     #: nobody is there yet: the site is to be started
     empty: bool
+    #: there is a sign-in by the account of the site
+    single: bool
 
 
 class SignIn(Schema):
@@ -49,7 +52,12 @@ def session_out(request: HttpRequest) -> SessionOut:
     me = None
     if isinstance(user, User):
         me = Me(username=user.username, name=user.display_name, role=user.role, can=codes_of(user))
-    return SessionOut(csrf_token=get_token(request), user=me, empty=me is None and is_empty())
+    return SessionOut(
+        csrf_token=get_token(request),
+        user=me,
+        empty=me is None and is_empty(),
+        single=bool(settings.SINGLE_SIGN_ON),
+    )
 
 
 @router.get("", response=SessionOut, auth=None, operation_id="getSession")

@@ -6277,6 +6277,8 @@ export interface components {
       csrf_token: string;
       /** Empty */
       empty: boolean;
+      /** Single */
+      single: boolean;
       user: components["schemas"]["Me"] | null;
     };
     /**

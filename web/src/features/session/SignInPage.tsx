@@ -1,10 +1,12 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { sessionQuery } from "../../api/session";
 import { SignInForm } from "./SignInForm";
 
 /** The way in. */
 export function SignInPage() {
   const queries = useQueryClient();
+  const session = useQuery(sessionQuery);
+  const refused = new URLSearchParams(window.location.search).get("refused") === "sign-in";
   return (
     <main className="grid min-h-full place-items-center p-6">
       <div className="grid w-full max-w-4xl gap-10 md:grid-cols-[1.2fr_1fr]">
@@ -21,6 +23,20 @@ export function SignInPage() {
           <SignInForm
             onSignedIn={(session) => queries.setQueryData(sessionQuery.queryKey, session)}
           />
+          {session.data?.single && (
+            <a
+              href="/sso/authenticate/"
+              className="mt-3 grid min-h-11 place-items-center rounded-xl border border-line px-4"
+            >
+              Sign in with the account of the site
+            </a>
+          )}
+          {refused && (
+            <p role="alert" className="mt-3 text-outside">
+              The account of the site is not known here. Ask a planner to put its e-mail address to
+              your account.
+            </p>
+          )}
         </div>
       </div>
     </main>
