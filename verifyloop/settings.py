@@ -77,6 +77,8 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "verifyloop.api.problems.locked_out"
 AXES_ENABLE_ACCESS_FAILURE_LOG = True
 AXES_RESET_ON_SUCCESS = True
+# No password is guessed where none is sent: the sign-in by the site comes back by GET.
+AXES_NEVER_LOCKOUT_GET = True
 AXES_VERBOSE = False
 # Who was tried, and from where, is what the log is for; passwords are never in it.
 AXES_SENSITIVE_PARAMETERS: list[str] = []

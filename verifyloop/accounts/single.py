@@ -26,7 +26,7 @@ class ByClaims(OIDCAuthenticationBackend):
     """Finds the person whose e-mail address the site's own sign-in vouches for."""
 
     def authenticate(self, request: HttpRequest | None, **more: Any) -> User | None:
-        """Return who comes in; nobody where anything is not as it should be, with why in the log."""
+        """Return who comes in; nobody where anything is wrong, with why in the log."""
         try:
             found: User | None = super().authenticate(request, **more)
         except (SuspiciousOperation, PyJWTError, RequestException) as wrong:
