@@ -141,6 +141,42 @@ class Finding(BrowserCase):
         expect(page.get_by_role("combobox", name="Tag, job, kit")).to_be_visible()
 
 
+class Paper(BrowserCase):
+    def fill(self, form, values):
+        for point, (applied, reading) in values:
+            row = form.get_by_role("row").nth(point + 1)
+            row.get_by_label("Applied").fill(applied)
+            row.get_by_label("Loop current").fill(reading)
+
+    def test_a_whole_run_is_copied_from_the_paper_form(self):
+        page = self.person()
+        self.prepared(page, "PT-5")
+        page.get_by_role("button", name="A whole run from the paper form").click()
+        form = page.get_by_role("dialog")
+        expect(form.get_by_role("row")).to_have_count(10)
+        values = list(enumerate(works.GOOD))
+        slip = (values[2][1][0], "120.4")
+        self.fill(form, [*values[:2], (2, slip), *values[3:]])
+        expect(form.get_by_role("button", name="Store")).to_be_disabled()
+        form.get_by_label("Day that stands on the paper").fill("2026-03-04")
+        self.axe(page)
+        form.get_by_role("button", name="Store 9 of 9").click()
+        # What cannot be stops it there: what was before it is stored, what comes after stays typed.
+        expect(form.get_by_role("alert")).to_be_visible()
+        expect(form.get_by_role("row")).to_have_count(8)
+        form.get_by_role("row").nth(1).get_by_label("Loop current").fill(values[2][1][1])
+        form.get_by_role("button", name="Store 7 of 7").click()
+        expect(form).to_be_hidden()
+        job = page.url.rsplit("/", 1)[1]
+        said = page.context.request.get(f"{self.server().address}/api/jobs/{job}/history").json()
+        copied = [
+            x["text"] for x in said if "copied from the paper form of 2026-03-04" in x["text"]
+        ]
+        self.assertEqual(len(copied), 1)
+        state = page.context.request.get(f"{self.server().address}/api/jobs/{job}").json()
+        self.assertTrue(state["as_found"]["complete"])
+
+
 class Away(BrowserCase):
     def test_a_token_is_made_once_shown_and_ended(self):
         page = self.person("rea")

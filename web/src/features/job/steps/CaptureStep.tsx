@@ -3,6 +3,7 @@ import type { Point, Problem, RunState } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { runOf } from "../runs";
 import { command, type Live } from "../useLive";
+import { FromPaper } from "./FromPaper";
 import { InBlock, PutIn } from "./InBlock";
 import { LivePanel } from "./LivePanel";
 import { MainButton } from "./MainButton";
@@ -18,6 +19,7 @@ export function CaptureStep(props: Props) {
   const { job, step, writer, live, retake, onTaken } = props;
   const run = runOf(job, step);
   const [typing, setTyping] = useState(!job.instrument.rig);
+  const [paper, setPaper] = useState(false);
   const point = run.points[retake >= 0 ? retake : run.current];
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -27,6 +29,7 @@ export function CaptureStep(props: Props) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [job.instrument.rig]);
+  const left = run.points.filter((p) => !p.event).length;
   if (!point) return null;
   if (job.in_block) return <InBlock job={job} live={live} />;
   return (
@@ -57,6 +60,10 @@ export function CaptureStep(props: Props) {
           })}
         />
       )}
+      {typing && retake < 0 && left > 1 && run.columns.every((c) => !c.tap && !c.row) && (
+        <Button onClick={() => setPaper(true)}>A whole run from the paper form</Button>
+      )}
+      {paper && <FromPaper job={job} run={run} writer={writer} onClose={() => setPaper(false)} />}
       {!point.stands_for && retake < 0 && (
         <Unreachable key={`${run.id}:${point.index}`} run={run} point={point} writer={writer} />
       )}
