@@ -166,7 +166,7 @@ class Paper(BrowserCase):
         expect(form.get_by_role("row")).to_have_count(8)
         form.get_by_role("row").nth(1).get_by_label("Loop current").fill(values[2][1][1])
         form.get_by_role("button", name="Store 7 of 7").click()
-        expect(form).to_be_hidden()
+        expect(page.locator("[role=dialog]")).to_have_count(0)
         job = page.url.rsplit("/", 1)[1]
         said = page.context.request.get(f"{self.server().address}/api/jobs/{job}/history").json()
         copied = [

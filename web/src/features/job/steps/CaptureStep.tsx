@@ -31,6 +31,9 @@ export function CaptureStep(props: Props) {
   }, [job.instrument.rig]);
   const left = run.points.filter((p) => !p.event).length;
   if (!point) return null;
+  // Nothing behind the form takes the focus while its lines are stored.
+  if (paper && left > 0)
+    return <FromPaper job={job} run={run} writer={writer} onClose={() => setPaper(false)} />;
   if (job.in_block) return <InBlock job={job} live={live} />;
   return (
     <>
@@ -63,7 +66,6 @@ export function CaptureStep(props: Props) {
       {typing && retake < 0 && left > 1 && run.columns.every((c) => !c.tap && !c.row) && (
         <Button onClick={() => setPaper(true)}>A whole run from the paper form</Button>
       )}
-      {paper && <FromPaper job={job} run={run} writer={writer} onClose={() => setPaper(false)} />}
       {!point.stands_for && retake < 0 && (
         <Unreachable key={`${run.id}:${point.index}`} run={run} point={point} writer={writer} />
       )}
