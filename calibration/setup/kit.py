@@ -8,7 +8,7 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from calibration.decisions.reference import Spec
+from calibration.decisions.reference import Spec, limit_of
 from calibration.engine.family import FAMILIES
 from calibration.gas.cylinder import Part
 from calibration.gas.mixture import Balance
@@ -35,6 +35,16 @@ ASSET, TEXT = 40, 120
 
 
 @dataclass(frozen=True, kw_only=True)
+class Certified:
+    """One value of a calibration certificate."""
+
+    at: Decimal = about("true value", unit="reference unit")
+    shown: Decimal = about("what it showed there", unit="reference unit")
+    uncertainty: Decimal = about("expanded uncertainty", unit="reference unit")
+    k: Decimal = about("coverage factor", default=Decimal(2))
+
+
+@dataclass(frozen=True, kw_only=True)
 class ReferenceForm:
     """A reference as its certificate says."""
 
@@ -47,6 +57,10 @@ class ReferenceForm:
     issued_by: str = about("laboratory that issued it", default="")
     calibrated_on: str = about("date of the certificate, year-month-day")
     due_on: str = about("may be used until, year-month-day")
+    drift_per_year: Decimal | None = about(
+        "drift in a year, from one certificate to the next", unit="reference unit", default=None
+    )
+    certified: tuple[Certified, ...] = about("values of its certificate", default=())
     amount: Decimal | None = about("how much it held when it was opened", default=None)
 
 
@@ -147,7 +161,8 @@ def wrong_kit(record: Mapping[str, Any], kind: KitKind) -> list[InputError]:
     -------
     list of InputError
         ``field.missing``, ``field.unknown``, ``text.too_long``; where every entry is right by
-        itself ``day.wrong``, ``day.order``, ``number.positive``, ``accuracy.missing``.
+        itself ``day.wrong``, ``day.order``, ``number.positive``, ``accuracy.missing``,
+        ``accuracy.contradicted``.
     """
     plain = {k: v for k, v in record.items() if k != "own"}
     found = every_wrong(kind.form, plain)
@@ -208,4 +223,29 @@ def _together(plain: Mapping[str, Any], own: Mapping[str, Any], kind: KitKind) -
                 "Give one of its terms, as the certificate says.",
             )
         )
+    if not found and plain.get("certified"):
+        found += _contradicted(decode(ReferenceForm, plain))
+    return found
+
+
+def _contradicted(form: ReferenceForm) -> list[InputError]:
+    """Return each value of a certificate that is beyond the accuracy that jobs count on.
+
+    Its deviation and the expanded uncertainty of it together lie within the accuracy, as
+    JCGM 106:2012 wants of a value that is to be relied on.
+    """
+    found = []
+    for n, one in enumerate(form.certified):
+        where = f"certified.{n}"
+        if one.uncertainty <= 0 or one.k <= 0:
+            name = "uncertainty" if one.uncertainty <= 0 else "k"
+            said = "It is not above zero."
+            found.append(InputError("number.positive", f"{where}.{name}", said, "Check it."))
+            continue
+        most = abs(one.shown - one.at) + one.uncertainty
+        allowed = limit_of(form.spec, one.at) + form.spec.resolution
+        if most > allowed:
+            said = f"At {one.at} its certificate says up to {most}; its accuracy allows {allowed}."
+            remedy = "Give an accuracy that covers its certificate, or withdraw it."
+            found.append(InputError("accuracy.contradicted", f"{where}.shown", said, remedy))
     return found

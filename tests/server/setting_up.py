@@ -130,6 +130,8 @@ class KitForms(ApiCase):
             "filled_on": self.before,
             "expires_on": self.until,
             "spec": {"percent_of_reading": "0.05", "full_scale": "7000"},
+            "certified": [{"at": "100", "shown": "100.01", "uncertainty": "0.02", "k": "2"}],
+            "drift_per_year": "0.004",
             "water_l": "10",
             "pressure_bar": "120",
             "flow_l_per_min": "0.5",

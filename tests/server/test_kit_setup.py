@@ -109,3 +109,41 @@ class Kit(KitForms):
             sent = {"withdrawn": True, "reason": "x", "version": ""}
             refused = client.post("/api/kit/things/R-1/withdraw", sent, content_type=JSON)
             self.assertEqual(refused.status_code, 403)
+
+
+class Certificates(KitForms):
+    def values(self, **more):
+        return {"at": "1000", "shown": "1000.2", "uncertainty": "0.1", "k": "2", **more}
+
+    def added(self, *certified, status=200):
+        record = self.typed_kit(self.form_of_kit("pressure"), "R-77")
+        record["certified"] = list(certified)
+        return self.must(self.add_kit("pressure", record), status)
+
+    def test_values_of_a_certificate_are_kept_as_they_stand_there(self):
+        self.added(self.values(), self.values(at="7000", shown="6999.40"))
+        kept = Reference.objects.get(asset="R-77")
+        self.assertEqual([c["shown"] for c in kept.certified], ["1000.2", "6999.40"])
+        self.assertEqual(kept.drift_per_year, "0.004")
+        shown = self.must(self.pia.get("/api/kit/things/R-77"))["record"]
+        self.assertEqual(shown["certified"][1]["at"], "7000")
+
+    def test_an_accuracy_never_says_better_than_the_certificate(self):
+        # 0.05 % of 1000 is 0.5: 0.4 off and 0.1 uncertain is just covered, 0.41 is not.
+        self.added(self.values(shown="1000.41"), status=422)
+        said = self.must(self.add_kit("pressure", self.record("1000.41")), 422)
+        self.assertEqual(
+            (said["field"], said["code"]), ("certified.0.shown", "accuracy.contradicted")
+        )
+        self.added(self.values(shown="999.60"))
+
+    def record(self, shown):
+        found = self.typed_kit(self.form_of_kit("pressure"), "R-78")
+        return {**found, "certified": [self.values(shown=shown)]}
+
+    def test_an_uncertainty_is_above_zero(self):
+        for name in ("uncertainty", "k"):
+            record = self.typed_kit(self.form_of_kit("pressure"), "R-79")
+            record["certified"] = [self.values(**{name: "0"})]
+            said = self.must(self.add_kit("pressure", record), 422)
+            self.assertEqual(said["field"], f"certified.0.{name}")

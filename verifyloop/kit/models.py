@@ -18,6 +18,9 @@ class Reference(Kept):
     certificate = models.CharField(max_length=60)
     #: laboratory that issued the certificate
     issued_by = models.CharField(max_length=120, blank=True)
+    #: values of its certificate, numbers as text; and how it drifts in a year
+    certified = models.JSONField(default=list, blank=True)
+    drift_per_year = models.CharField(max_length=40, blank=True)
     calibrated_on = models.DateField()
     due_on = models.DateField()
     withdrawn = models.CharField(max_length=160, blank=True)

@@ -109,7 +109,12 @@ def as_stored(record: Mapping[str, Any], kind: KitKind) -> dict[str, Any]:
         amount = plain.pop("amount", None)
         known = {f.name for f in fields(Spec)}
         spec = {k: str(v) for k, v in filled(plain.pop("spec")).items() if k in known}
-        columns = {"issued_by": "", **plain, "spec": spec, "quantity": kind.id}
+        empty = {"issued_by": "", "drift_per_year": "", "certified": []}
+        columns = {**empty, **plain, "spec": spec, "quantity": kind.id}
+        columns["drift_per_year"] = str(columns["drift_per_year"])
+        columns["certified"] = [
+            {k: str(v) for k, v in filled(one).items()} for one in columns["certified"]
+        ]
         columns |= {"own": filled(record.get("own") or {})}
         columns["amount"] = float(str(amount)) if amount is not None else None
     return {k: date.fromisoformat(v) if k in DAYS else v for k, v in columns.items()}
