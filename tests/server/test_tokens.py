@@ -51,6 +51,16 @@ class Tokens(ApiCase):
         for path in ("/api/people", "/api/tokens", "/api/calendar", "/api/views"):
             self.assertEqual(writes.get(path).status_code, 401, path)
 
+    def test_a_script_signs_nothing_even_with_the_password(self):
+        script = self.script(self.token(scope="write"))
+        job = self.open()
+        done = (*works.prepared(), *works.readings(), *works.returned())
+        self.must(self.send(job, *done, client=script))
+        signed = self.send(job, works.event("signed"), client=script, password=works.PASSWORD)
+        self.assertEqual(self.must(signed, 403)["code"], "token.signs_nothing")
+        self.assertEqual(self.state(job)["status"], "open")
+        self.must(self.send(job, works.event("signed"), password=works.PASSWORD))
+
     def test_what_is_kept_is_no_token(self):
         token = self.token()
         self.assertNotIn(token, str(Token.objects.values().get()))

@@ -58,12 +58,19 @@ def proven(username: str, password: str, wrong: tuple[str, str, str]) -> User:
     Raises
     ------
     NotAllowed
-        ``password.locked``.
+        ``password.locked``; ``token.signs_nothing`` for a script.
     WrongPassword
         ``password.wrong``.
     """
     username = username[:150]
     request = request_now()
+    if getattr(request, "by_token", False):
+        raise NotAllowed(
+            "token.signs_nothing",
+            "A script signs nothing: a person does.",
+            "Sign in and do it yourself.",
+            wrong[2],
+        )
     if request is not None:
         request.proving, request.proving_field = username, wrong[2]  # type: ignore[attr-defined]
         if not AxesProxyHandler.is_allowed(request, {"username": username}):

@@ -34,7 +34,7 @@ class TokenAuth(HttpBearer):
         TokenRefused
             ``token.refused`` where it is not good, or not good for what is asked.
         """
-        user = person_of(token, request.method or "", request.path, timezone.now())
+        user = person_of(token, request.method or "", request.path_info, timezone.now())
         if user is None:
             raise TokenRefused(
                 "token.refused",
@@ -42,6 +42,7 @@ class TokenAuth(HttpBearer):
                 "Make one for this purpose at Site, Scripts.",
             )
         request.user = user
+        request.by_token = True  # type: ignore[attr-defined]
         return user
 
 
