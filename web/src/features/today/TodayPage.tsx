@@ -221,10 +221,10 @@ function DueLine({ due, mayOpen, busy, onOpen }: LineProps) {
   const late = due.group === "overdue";
   return (
     <li className="grid items-center gap-x-4 gap-y-2 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[120px_1fr_auto]">
-      <div>
+      <div className="min-w-0">
         <Link
           to={`/instruments/${due.tag}`}
-          className="inline-flex min-h-11 min-w-11 items-center text-lg font-semibold hover:underline"
+          className="inline-flex min-h-11 min-w-11 items-center text-lg font-semibold wrap-anywhere hover:underline"
         >
           {due.tag}
         </Link>
