@@ -71,6 +71,7 @@ class Rounds(BrowserCase):
 
     def walk(self, area: str):
         page = self.person()
+        page.get_by_label("All areas").select_option(area)
         section = page.get_by_role("region", name="Due").locator("div", has_text=area)
         section.get_by_role("button", name="Walk 3 checks as one round").last.click()
         expect(page.locator("main[data-seq]")).to_be_visible()
