@@ -11,6 +11,7 @@ from pathlib import Path
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 from PIL.PngImagePlugin import PngInfo
+from pypdf import PdfReader
 
 from tests.server.base import ApiCase
 from verifyloop.files.models import Attachment
@@ -38,7 +39,9 @@ def photo(form="JPEG", size=(40, 30), turned=1):
     return out.getvalue()
 
 
-class Files(ApiCase):
+class Beside(ApiCase):
+    """What is put beside something lies in a place of its own."""
+
     def setUp(self):
         super().setUp()
         place = tempfile.TemporaryDirectory()
@@ -47,6 +50,8 @@ class Files(ApiCase):
         beside.enable()
         self.addCleanup(beside.disable)
 
+
+class Files(Beside):
     def send(self, content, name="plate.jpg", about="instrument", key="PT-1", client=None, note=""):
         sent = {"file": SimpleUploadedFile(name, content), "note": note}
         return (client or self.ana).post(f"/api/files/{about}/{key}", sent)
@@ -177,3 +182,49 @@ class Files(ApiCase):
         self.people["ben"].role = "read-only"
         self.people["ben"].save()
         self.assertEqual(self.send(PDF, client=self.client_of("ben")).status_code, 403)
+
+
+class OnPaper(Beside):
+    def add(self, content, name, key):
+        sent = {"file": SimpleUploadedFile(name, content), "note": "the plate"}
+        about = "job" if key.startswith("J") else "instrument"
+        return self.must(self.ana.post(f"/api/files/{about}/{key}", sent))[0]
+
+    def put(self, one, on=True, client=None):
+        return (client or self.ana).put(
+            f"/api/files/content/{one['id']}/paper", {"on": on}, content_type="application/json"
+        )
+
+    def text(self, job):
+        content = self.ana.get(f"/api/records/{job}/certificate.pdf").content
+        return "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(content)).pages)
+
+    def test_a_photo_of_a_job_is_shown_behind_its_paper_where_that_is_wanted(self):
+        job = self.signed_job()
+        one = self.add(photo(), "plate.jpg", job)
+        self.assertEqual((one["on_paper"], one["may_be"]), (False, True))
+        plain = self.text(job)
+        self.assertNotIn("plate.jpg", plain)
+        self.assertTrue(self.must(self.put(one))[0]["on_paper"])
+        shown = self.text(job)
+        digest = Attachment.objects.get().digest
+        for said in ("plate.jpg: the plate", "not part of what is sealed", digest[:30]):
+            self.assertIn(said, shown)
+        # The record itself is as it was sealed.
+        self.assertTrue(self.must(self.ana.get(f"/api/records/{job}/seal"))["intact"])
+        self.must(self.put(one, on=False))
+        self.assertNotIn("plate.jpg", self.text(job))
+
+    def test_a_photo_that_is_not_as_it_was_kept_is_not_shown(self):
+        job = self.signed_job()
+        one = self.add(photo(), "plate.jpg", job)
+        self.must(self.put(one))
+        place_of(Attachment.objects.get().digest).write_bytes(photo("PNG"))
+        self.assertIn("It is not as it was kept", self.text(job))
+
+    def test_what_is_no_photo_of_a_job_is_not_shown_there(self):
+        plate = self.add(photo(), "plate.jpg", "PT-1")
+        self.assertEqual(self.must(self.put(plate), 422)["code"], "file.no_photo")
+        job = self.open()
+        note = self.add(b"plain text", "note.txt", job)
+        self.assertEqual(self.must(self.put(note), 422)["code"], "file.no_photo")

@@ -35,6 +35,15 @@ class AttachmentOut(Schema):
     note: str
     by: str
     at: str
+    #: shown behind the paper of its job; it may be where it is a photo of one
+    on_paper: bool
+    may_be: bool
+
+
+class OnPaper(Schema):
+    """Whether it is shown behind the paper."""
+
+    on: bool
 
 
 class Removal(Schema):
@@ -45,7 +54,12 @@ class Removal(Schema):
 
 def _out(one: Attachment) -> AttachmentOut:
     names = ("id", "name", "kind", "size", "note", "by")
-    return AttachmentOut(**{n: getattr(one, n) for n in names}, at=one.at.isoformat())
+    return AttachmentOut(
+        **{n: getattr(one, n) for n in names},
+        at=one.at.isoformat(),
+        on_paper=one.on_paper,
+        may_be=one.about == services.JOB and one.kind in services.PHOTOS,
+    )
 
 
 def _all(about: str, key: str) -> list[AttachmentOut]:
@@ -65,6 +79,17 @@ def get_file(request: HttpRequest, id: int) -> HttpResponse:
     answer.headers["Content-Security-Policy"] = LOCKED
     answer.headers["X-Content-Type-Options"] = "nosniff"
     return answer
+
+
+@router.put(
+    "/content/{id}/paper",
+    response={200: list[AttachmentOut], PROBLEMS: Problem},
+    operation_id="putOnPaper",
+)
+def put_on_paper(request: HttpRequest, id: int, body: OnPaper) -> list[AttachmentOut]:
+    """Show a photo behind the paper of its job, or show it there no more."""
+    one = services.put_on_paper(actor=request.user, id=id, on=body.on)  # type: ignore[arg-type]
+    return _all(one.about, one.key)
 
 
 @router.post(

@@ -203,7 +203,9 @@ def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
 @router.get("/{number}/certificate.pdf", operation_id="certificatePdf")
 def certificate_pdf(request: HttpRequest, number: str, issue: int = 0) -> HttpResponse:
     """Return the certificate as PDF."""
-    return _file(pdf.render(_certificate(number, issue)), "application/pdf", f"{number}.pdf")
+    photos = certificate.photos_of(job_by_number(number))
+    content = pdf.render(_certificate(number, issue), photos)
+    return _file(content, "application/pdf", f"{number}.pdf")
 
 
 @router.get("/{number}/certificate.json", operation_id="certificateJson")

@@ -16,6 +16,8 @@ class Attachment(Kept):
     size = models.PositiveIntegerField()
     digest = models.CharField(max_length=64)
     note = models.CharField(max_length=200, blank=True)
+    #: a photo of a job that is shown behind its paper
+    on_paper = models.BooleanField(default=False)
     by = models.CharField(max_length=120)
     at = models.DateTimeField()
     #: why it was taken away; empty while it is there

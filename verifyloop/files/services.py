@@ -11,6 +11,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
+from calibration.kernel.errors import InputError
 from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
@@ -20,6 +21,8 @@ from verifyloop.files.models import Attachment
 
 #: So many lie beside one thing.
 MOST = 100
+#: What a photo of a job lies beside, what is one, and how many are behind a paper at most.
+JOB, PHOTOS, MOST_PHOTOS = "job", ("jpg", "png"), 12
 
 
 def folder() -> Path:
@@ -93,6 +96,35 @@ def take_away(*, actor: User, id: int, reason: str, now: datetime) -> Attachment
     one.removed_by, one.removed_at = actor.display_name, now
     one.save(update_fields=["removed", "removed_by", "removed_at"])
     return one
+
+
+@transaction.atomic
+def put_on_paper(*, actor: User, id: int, on: bool) -> Attachment:
+    """Show a photo of a job behind its paper, or show it there no more.
+
+    Raises
+    ------
+    InputError
+        ``file.no_photo``, ``file.photos``.
+    """
+    require(actor, "file.add")
+    one = attachment(id)
+    if one.about != JOB or one.kind not in PHOTOS:
+        raise InputError(
+            "file.no_photo", "on", "Only a photo of a job is shown behind its paper.", "Add one."
+        )
+    if on and len(on_paper(one.key)) >= MOST_PHOTOS:
+        said = f"{MOST_PHOTOS} photos are behind the paper already."
+        raise InputError("file.photos", "on", said, "Take one off first.")
+    one.on_paper = on
+    one.save(update_fields=["on_paper"])
+    return one
+
+
+def on_paper(job: str) -> list[Attachment]:
+    """Return the photos that are shown behind the paper of a job, oldest first."""
+    photos = Attachment.objects.filter(about=JOB, key=job, removed="", on_paper=True)
+    return list(photos.order_by("at", "pk"))
 
 
 def attachment(id: int) -> Attachment:

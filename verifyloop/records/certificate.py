@@ -8,6 +8,9 @@ from pathlib import Path
 from typing import Any
 
 from verifyloop.errors import DomainError, NotFound
+from verifyloop.files.models import Attachment
+from verifyloop.files.services import content_of, on_paper
+from verifyloop.records.sheets.photos import Photo
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.issuing import paper_of
 from verifyloop.work.models import Job
@@ -37,3 +40,18 @@ def certificate_of(job: Job, now: datetime, issue: int = 0) -> dict[str, Any]:
             f"Ask for an issue from 1 to {len(ledger.issued)}.",
         )
     return paper_of(ledger, issue)
+
+
+def photos_of(job: Job) -> list[Photo]:
+    """Return the photos that are shown behind the paper of a job."""
+    return [
+        Photo(one.name, one.note, one.by, one.at, one.digest, _content(one))
+        for one in on_paper(job.number)
+    ]
+
+
+def _content(one: Attachment) -> bytes:
+    try:
+        return content_of(one)
+    except NotFound:
+        return b""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from functools import partial
 from typing import Any
 
@@ -14,11 +15,12 @@ from verifyloop.paper import load_fonts, plain
 from verifyloop.records.sheets.front import front
 from verifyloop.records.sheets.judged import judged
 from verifyloop.records.sheets.layout import Numbered, looks
+from verifyloop.records.sheets.photos import Photo, photos
 from verifyloop.records.sheets.results import results
 
 
-def render(certificate: dict[str, Any]) -> bytes:
-    """Return the PDF of a certificate as it is given out."""
+def render(certificate: dict[str, Any], beside: Sequence[Photo] = ()) -> bytes:
+    """Return the PDF of a certificate as it is given out; photos behind it."""
     load_fonts()
     out = io.BytesIO()
     document = SimpleDocTemplate(
@@ -34,6 +36,7 @@ def render(certificate: dict[str, Any]) -> bytes:
     )
     look = looks(certificate["site"].get("time_zone", ""))
     story = [*front(certificate, look), *results(certificate, look), *judged(certificate, look)]
+    story += photos(beside, look)
     seal = f"seal {certificate['chain']['seal']}"
     name = plain(f"{certificate['number']} issue {certificate['issue']['number']}")
     document.build(story, canvasmaker=partial(Numbered, foot=(seal, name)))

@@ -13,7 +13,7 @@ from datetime import datetime
 from django.utils import timezone
 
 from calibration.kernel.rounding import show
-from verifyloop.records.certificate import certificate_of
+from verifyloop.records.certificate import certificate_of, photos_of
 from verifyloop.records.csv import safe
 from verifyloop.records.pdf import render
 from verifyloop.work.models import Job
@@ -107,7 +107,7 @@ def packed(jobs: Iterable[Job], now: datetime) -> Iterator[bytes]:
             issue = paper["issue"]["number"]
             tag = re.sub(r"[^A-Za-z0-9._-]", "_", job.instrument.tag)
             name = f"{tag}/{job.number}-issue-{issue}.pdf"
-            content = render(paper)
+            content = render(paper, photos_of(job))
             out.writestr(_entry(name, job.signed_at or now), content)
             digest = hashlib.sha256(content).hexdigest()
             manifest.append([name, digest, job.number, str(issue), paper["chain"]["seal"]])

@@ -132,6 +132,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/files/content/{id}/paper": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /**
+     * Put On Paper
+     * @description Show a photo behind the paper of its job, or show it there no more.
+     */
+    put: operations["putOnPaper"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/files/content/{id}/remove": {
     parameters: {
       query?: never;
@@ -3341,10 +3361,14 @@ export interface components {
       id: number;
       /** Kind */
       kind: string;
+      /** May Be */
+      may_be: boolean;
       /** Name */
       name: string;
       /** Note */
       note: string;
+      /** On Paper */
+      on_paper: boolean;
       /** Size */
       size: number;
     };
@@ -5087,6 +5111,14 @@ export interface components {
        * @default false
        */
       urgent: boolean;
+    };
+    /**
+     * OnPaper
+     * @description Whether it is shown behind the paper.
+     */
+    OnPaper: {
+      /** On */
+      on: boolean;
     };
     /**
      * OnState
@@ -7512,6 +7544,50 @@ export interface operations {
         };
         content: {
           "application/json": string;
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description Refused: what is wrong, in which field, and what to do. */
+      "4XX": {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+    };
+  };
+  putOnPaper: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        id: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OnPaper"];
+      };
+    };
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
       /** @description The record store cannot be written, is full, damaged, or did not answer. */

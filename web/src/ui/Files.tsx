@@ -46,6 +46,13 @@ export function Files({ about, of, may }: Props) {
       setLeaving(null);
     },
   });
+  const paper = useMutation({
+    mutationFn: ({ id, on }: { id: number; on: boolean }) =>
+      unwrap(
+        client.PUT("/api/files/content/{id}/paper", { params: { path: { id } }, body: { on } }),
+      ),
+    onSuccess: keep,
+  });
   return (
     <section aria-label="Papers and photos" className="rounded-2xl border border-line bg-card p-4">
       <h2 className="mb-2 font-semibold">Papers and photos</h2>
@@ -79,6 +86,19 @@ export function Files({ about, of, may }: Props) {
                 </span>
               </span>
             </a>
+            {f.may_be && (
+              <label className="flex min-h-11 items-center gap-2 text-[14px]">
+                <input
+                  type="checkbox"
+                  className="size-5 accent-accent"
+                  aria-label={`On the paper: ${f.name}`}
+                  checked={f.on_paper}
+                  disabled={!may || paper.isPending}
+                  onChange={(e) => paper.mutate({ id: f.id, on: e.target.checked })}
+                />
+                On the paper
+              </label>
+            )}
             {may && (
               <Button onClick={() => setLeaving(f)}>
                 Take away<span className="sr-only">: {f.name}</span>
@@ -107,7 +127,7 @@ export function Files({ about, of, may }: Props) {
         </>
       )}
       <div className="mt-2">
-        <WrongElsewhere error={add.error} fields={[]} />
+        <WrongElsewhere error={add.error ?? paper.error} fields={[]} />
       </div>
       {leaving && (
         <Why

@@ -269,58 +269,60 @@ function Rows({ entry, inputs, at, problems, onChange }: RowsProps) {
   return (
     <fieldset className="col-span-full min-w-0 rounded-xl border border-line p-3">
       <legend className="px-1 text-[14px] text-muted">{entry.label}</legend>
-      <div className="relative overflow-x-auto">
-        <table className="w-full min-w-max border-separate border-spacing-1 text-[15px]">
-          <thead>
-            <tr className="text-left align-bottom text-[13px] text-muted">
-              {columns.map(({ at: place, entry: c }) => (
-                <th key={place} className="max-w-28 px-1 font-normal">
-                  {c.label}
-                  {c.unit ? ` [${c.unit}]` : ""}
+      {rows.length > 0 && (
+        <div className="relative overflow-x-auto">
+          <table className="w-full min-w-max border-separate border-spacing-1 text-[15px]">
+            <thead>
+              <tr className="text-left align-bottom text-[13px] text-muted">
+                {columns.map(({ at: place, entry: c }) => (
+                  <th key={place} className="max-w-28 px-1 font-normal">
+                    {c.label}
+                    {c.unit ? ` [${c.unit}]` : ""}
+                  </th>
+                ))}
+                <th>
+                  <span className="sr-only">Remove</span>
                 </th>
-              ))}
-              <th>
-                <span className="sr-only">Remove</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((row, n) => (
-              <tr key={n} className="align-top">
-                {columns.map(({ at: place, inside, entry: c }) => {
-                  const held = inside ? ((row[inside] as Inputs | undefined) ?? {}) : row;
-                  const keep = (value: Inputs[string]) => {
-                    const next = { ...held, [c.name]: value };
-                    put(n, inside ? { ...row, [inside]: next } : next);
-                  };
-                  return (
-                    <td key={place} className={WIDTHS[c.kind] ?? "min-w-28"}>
-                      <Single
-                        bare
-                        entry={c}
-                        inputs={held}
-                        problem={problems.find((p) => p.field === `${at}.${n}.${place}`) ?? null}
-                        onChange={keep}
-                        onUnit={() => undefined}
-                      />
-                    </td>
-                  );
-                })}
-                <td>
-                  <button
-                    type="button"
-                    className="grid size-11 place-items-center rounded-[10px] hover:bg-sunk"
-                    onClick={() => onChange(rows.filter((_, i) => i !== n))}
-                  >
-                    <XMarkIcon className="size-5" aria-hidden="true" />
-                    <span className="sr-only">Remove line {n + 1}</span>
-                  </button>
-                </td>
               </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+            </thead>
+            <tbody>
+              {rows.map((row, n) => (
+                <tr key={n} className="align-top">
+                  {columns.map(({ at: place, inside, entry: c }) => {
+                    const held = inside ? ((row[inside] as Inputs | undefined) ?? {}) : row;
+                    const keep = (value: Inputs[string]) => {
+                      const next = { ...held, [c.name]: value };
+                      put(n, inside ? { ...row, [inside]: next } : next);
+                    };
+                    return (
+                      <td key={place} className={WIDTHS[c.kind] ?? "min-w-28"}>
+                        <Single
+                          bare
+                          entry={c}
+                          inputs={held}
+                          problem={problems.find((p) => p.field === `${at}.${n}.${place}`) ?? null}
+                          onChange={keep}
+                          onUnit={() => undefined}
+                        />
+                      </td>
+                    );
+                  })}
+                  <td>
+                    <button
+                      type="button"
+                      className="grid size-11 place-items-center rounded-[10px] hover:bg-sunk"
+                      onClick={() => onChange(rows.filter((_, i) => i !== n))}
+                    >
+                      <XMarkIcon className="size-5" aria-hidden="true" />
+                      <span className="sr-only">Remove line {n + 1}</span>
+                    </button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
       <button
         type="button"
         onClick={add}
