@@ -10,7 +10,7 @@ from typing import Any
 import calibration.families  # noqa: F401  # registers them
 from calibration.decisions.tolerance import Tolerance, in_words
 from calibration.engine.events import InstrumentFacts, Parameter
-from calibration.engine.family import family_by_facts, newest, newest_methods
+from calibration.engine.family import Family, family_by_facts, newest, newest_methods
 from calibration.engine.parameters import freeze
 from calibration.engine.sealing import canonical
 from calibration.kernel.codec import decode
@@ -134,6 +134,16 @@ def range_text(instrument: Instrument) -> str:
         if said is not None:
             return said
     return f"{instrument.input_lower} to {instrument.input_upper} {instrument.input_unit}"
+
+
+def family_of_instrument(instrument: Instrument) -> Family | None:
+    """Return the family of an instrument, by what is on record; none where none knows it."""
+    return _family(canonical(_plain_facts(instrument)))
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _family(record: str) -> Family | None:
+    return family_by_facts(decode(InstrumentFacts, json.loads(record)))
 
 
 @lru_cache(maxsize=REMEMBERED)

@@ -10,10 +10,10 @@ from datetime import datetime, timedelta
 from django.db import OperationalError, transaction
 from django.db.models import Max, OuterRef, Subquery
 
-from calibration.engine.family import FAMILIES, Family, family_by_facts
+from calibration.engine.family import FAMILIES, Family
 from calibration.engine.lasting import ByItself
 from calibration.simulate.rigs import model_of
-from verifyloop.plant.facts import facts_of
+from verifyloop.plant.facts import family_of_instrument
 from verifyloop.plant.models import Instrument
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import OwnAct
@@ -69,7 +69,7 @@ def _acting() -> Iterator[tuple[Rig, Family, ByItself]]:
 
 
 def _act_of(i: Instrument) -> tuple[Family | None, ByItself | None]:
-    family = family_by_facts(facts_of(i, rig=False))
+    family = family_of_instrument(i)
     if family is None or family.by_itself is None:
         return None, None
     return family, family.by_itself(i.own)

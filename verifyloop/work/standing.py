@@ -10,12 +10,12 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from calibration.engine.family import FAMILIES, Family, family_by_facts
+from calibration.engine.family import FAMILIES, Family
 from calibration.engine.lasting import Happened, Signed, Standing
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.plant.facts import facts_of
+from verifyloop.plant.facts import family_of_instrument
 from verifyloop.plant.models import Happening, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.work.along import signed_of
@@ -135,4 +135,4 @@ def _moment(text: str, now: datetime) -> datetime:
 
 
 def _family_of(i: Instrument) -> Family | None:
-    return family_by_facts(facts_of(i, rig=False))
+    return family_of_instrument(i)
