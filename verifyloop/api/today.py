@@ -29,7 +29,7 @@ from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["today"])
 AHEAD_DAYS = 14
-PAGE = 50
+PAGE = 30
 #: So many are named of which nothing was signed yet.
 FRESH = 6
 

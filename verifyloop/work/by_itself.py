@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db import OperationalError, transaction
-from django.db.models import Max, OuterRef, Subquery
+from django.db.models import Max
 
 from calibration.engine.family import FAMILIES, Family
 from calibration.engine.lasting import ByItself
@@ -101,12 +101,16 @@ def _fresh(
 
 def troubled() -> list[OwnAct]:
     """Return the newest time of each instrument where that was not as it should be."""
-    newest = OwnAct.objects.filter(instrument=OuterRef("instrument")).order_by("-at")
-    return list(
-        OwnAct.objects.filter(pk=Subquery(newest.values("pk")[:1]), good=False)
-        .select_related("instrument")
-        .order_by("instrument__tag")
-    )
+    bad = OwnAct.objects.filter(good=False).order_by().values("instrument").annotate(last=Max("at"))
+    last_bad = dict(bad.values_list("instrument", "last"))
+    if not last_bad:
+        return []
+    newest = OwnAct.objects.filter(instrument__in=last_bad).order_by().values("instrument")
+    last = dict(newest.annotate(last=Max("at")).values_list("instrument", "last"))
+    still = [key for key, at in last_bad.items() if at == last[key]]
+    found = OwnAct.objects.filter(good=False, instrument__in=still, at__in=set(last.values()))
+    shown = found.select_related("instrument").order_by("instrument__tag", "-at")
+    return list({act.instrument_id: act for act in reversed(shown)}.values())[::-1]
 
 
 def log_of(i: Instrument, now: datetime) -> Log | None:
