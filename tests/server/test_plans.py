@@ -8,6 +8,7 @@ from tests.server import works
 from tests.server.base import ApiCase
 from tests.server.test_gas import GasCase
 from verifyloop.plant.models import Instrument, Plan
+from verifyloop.work.models import Job
 from verifyloop.work.services import open_job
 
 
@@ -32,14 +33,18 @@ class TwoPlans(GasCase):
         before = self.due()["gas_zero_span"]
         self.open_by("gas_bump")
         self.visit("GD-1").until("")
-        self.assertEqual(self.due()["gas_bump"], self.today + timedelta(days=30))
+        self.assertEqual(self.due()["gas_bump"], self.signed_on() + timedelta(days=30))
         self.assertEqual(self.due()["gas_zero_span"], before)
         Plan.objects.filter(method="gas_bump").update(next_due=self.today - timedelta(days=3))
         self.open_by("gas_zero_span")
         self.visit("GD-1").until("")
-        self.assertEqual(self.due()["gas_bump"], self.today + timedelta(days=30))
+        self.assertEqual(self.due()["gas_bump"], self.signed_on() + timedelta(days=30))
         said = self.detector.plans.get(method="gas_bump").due_reason
         self.assertIn("done with: Zero and span", said)
+
+    def signed_on(self):
+        """The day of the last signature: not today where a visit of hours began before midnight."""
+        return timezone.localdate(Job.objects.order_by("-signed_at").first().signed_at)
 
     def open_by(self, method):
         start = timezone.now() - timedelta(hours=3, seconds=1)

@@ -29,7 +29,14 @@ def answers():
             raise SystemExit(f"{path}: {said.status_code} {said.content[:300]!r}")
         return said.json()
 
-    found = {"/api/today": get("/api/today"), "/api/kit/sensors": get("/api/kit/sensors")}
+    today = get("/api/today")
+    for page in range(2, today.get("pages", 1) + 1):
+        for area in get(f"/api/today?page={page}")["areas"]:
+            if area["name"] == today["areas"][-1]["name"]:
+                today["areas"][-1]["due"] += area["due"]
+            else:
+                today["areas"].append(area)
+    found = {"/api/today": today, "/api/kit/sensors": get("/api/kit/sensors")}
     found["/api/instruments"] = get("/api/instruments")
     for line in found["/api/instruments"]["found"]:
         path = f"/api/instruments/{line['tag']}"

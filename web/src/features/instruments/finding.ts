@@ -32,7 +32,7 @@ export const findQuery = (sought: Sought, page: number) =>
 
 export const methodsOfQuery = (those: Those) =>
   queryOptions({
-    queryKey: ["together", those] as const,
+    queryKey: ["methodsOf", those] as const,
     queryFn: ({ signal }) => unwrap(client.POST("/api/together/methods", { body: those, signal })),
   });
 
