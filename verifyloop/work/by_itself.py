@@ -109,8 +109,8 @@ def troubled() -> list[OwnAct]:
     last = dict(newest.annotate(last=Max("at")).values_list("instrument", "last"))
     still = [key for key, at in last_bad.items() if at == last[key]]
     found = OwnAct.objects.filter(good=False, instrument__in=still, at__in=set(last.values()))
-    shown = found.select_related("instrument").order_by("instrument__tag", "-at")
-    return list({act.instrument_id: act for act in reversed(shown)}.values())[::-1]
+    shown = found.select_related("instrument").order_by("instrument__tag")
+    return [act for act in shown if act.at == last[act.instrument_id]]
 
 
 def log_of(i: Instrument, now: datetime) -> Log | None:
