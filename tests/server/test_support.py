@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import admin
+from django.test import Client
 from django.urls import reverse
 from django.utils import timezone
 
@@ -27,6 +28,14 @@ class Support(ApiCase):
     def test_only_the_administrator_comes_in(self):
         for name, status in (("ana", 302), ("rea", 302), ("pia", 302), ("admin-1", 200)):
             self.assertEqual(self.client_of(name).get("/support/").status_code, status, name)
+
+    def test_there_is_one_sign_in_and_one_place_to_change_a_password(self):
+        nobody = Client()
+        self.assertEqual(nobody.get("/support/login/")["Location"], "/")
+        refused = self.client_of("pia").get("/support/", follow=True)
+        self.assertContains(refused, "for the administrator", status_code=403)
+        sent = self.admin.get("/support/password_change/")
+        self.assertEqual(sent["Location"], "/site?show=password")
 
     def test_every_table_is_shown_and_none_is_changed(self):
         said = {"name": "Archive", "scope": "read", "days": 3, "password": works.PASSWORD}

@@ -1,7 +1,9 @@
 """Who comes in."""
 
 from django.contrib.admin import AdminSite
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect
+from django.urls import get_script_prefix
 
 from verifyloop.accounts.models import User
 
@@ -17,3 +19,14 @@ class SupportSite(AdminSite):
         """Tell whether somebody comes in: the administrator does."""
         user = request.user
         return user.is_active and getattr(user, "role", "") == User.Role.ADMINISTRATOR
+
+    def login(self, request: HttpRequest, extra_context: object = None) -> HttpResponse:
+        """Send a person to the one sign-in; somebody who is signed in may not come in here."""
+        if not request.user.is_authenticated:
+            return redirect(get_script_prefix())
+        said = "The support pages are for the administrator. Sign in as one, then try again."
+        return HttpResponse(said, status=403, content_type="text/plain")
+
+    def password_change(self, request: HttpRequest, extra_context: object = None) -> HttpResponse:
+        """Send a person to where a password is changed, and where that is written down."""
+        return redirect(f"{get_script_prefix()}site?show=password")
