@@ -13,7 +13,7 @@ CORE := $(shell find calibration -name "*.py")
 
 .PHONY: start demo demo-fresh test long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
 
-SERVE = exec $(PY) -m waitress --host $(HOST) --port $(PORT) --threads 6 verifyloop.wsgi:application
+SERVE = VERIFYLOOP_BIND=$(HOST):$(PORT) exec $(PY) -m gunicorn -c python:verifyloop.serving verifyloop.wsgi
 # The made-up works keep their data apart from any plant's own.
 DEMO := var/demo
 

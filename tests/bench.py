@@ -55,9 +55,9 @@ def rows() -> list[tuple[str, str, str, str]]:
     def add(what: str, took: tuple[float, float], aim: str) -> None:
         found.append((what, f"{took[0]:.1f} ms", f"{took[1]:.1f} ms", aim))
 
-    number = client.post("/api/jobs", {"tag": "PT-0001"})["job"]
+    number = client.post("/api/v1/jobs", {"tag": "PT-0001"})["job"]
     body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
-    seq = [client.post(f"/api/jobs/{number}/events", body)["seq"]]
+    seq = [client.post(f"/api/v1/jobs/{number}/events", body)["seq"]]
 
     def append(i: int) -> None:
         event = works.event(
@@ -69,26 +69,30 @@ def rows() -> list[tuple[str, str, str, str]]:
             kept=True,
         )
         body = {"expected_seq": seq[0], "events": [event], "password": ""}
-        seq[0] = client.post(f"/api/jobs/{number}/events", body)["seq"]
+        seq[0] = client.post(f"/api/v1/jobs/{number}/events", body)["seq"]
 
     add("append one reading (HTTP, fold, fsync)", measure(append, 40), "p95 ≤ 25 ms")
-    add("job state", measure(lambda i: client.get(f"/api/jobs/{number}"), 60), "≤ 15 ms")
-    add("safety strip", measure(lambda i: client.get("/api/safety"), 60), "≤ 15 ms")
+    add("job state", measure(lambda i: client.get(f"/api/v1/jobs/{number}"), 60), "≤ 15 ms")
+    add("safety strip", measure(lambda i: client.get("/api/v1/safety"), 60), "≤ 15 ms")
     put_into_block(client)
     inside = "with one sensor in a block"
-    add(f"job state, {inside}", measure(lambda i: client.get(f"/api/jobs/{number}"), 60), "≤ 15 ms")
-    add(f"safety strip, {inside}", measure(lambda i: client.get("/api/safety"), 60), "≤ 15 ms")
-    add("Today", measure(lambda i: client.get("/api/today"), 60), "p95 ≤ 60 ms")
-    add("Today, a filter", measure(lambda i: client.get("/api/today?q=feed"), 40), "p95 ≤ 60 ms")
+    add(
+        f"job state, {inside}",
+        measure(lambda i: client.get(f"/api/v1/jobs/{number}"), 60),
+        "≤ 15 ms",
+    )
+    add(f"safety strip, {inside}", measure(lambda i: client.get("/api/v1/safety"), 60), "≤ 15 ms")
+    add("Today", measure(lambda i: client.get("/api/v1/today"), 60), "p95 ≤ 60 ms")
+    add("Today, a filter", measure(lambda i: client.get("/api/v1/today?q=feed"), 40), "p95 ≤ 60 ms")
     add(
         "instrument search",
-        measure(lambda i: client.get(f"/api/instruments?q=pt-0{i % 800:03d}"), 60),
+        measure(lambda i: client.get(f"/api/v1/instruments?q=pt-0{i % 800:03d}"), 60),
         "p95 ≤ 60 ms",
     )
-    add("records, first page", measure(lambda i: client.get("/api/records"), 40), "p95 ≤ 60 ms")
+    add("records, first page", measure(lambda i: client.get("/api/v1/records"), 40), "p95 ≤ 60 ms")
     add(
         "records, search",
-        measure(lambda i: client.get(f"/api/records?q=pt-0{i % 800:03d}"), 40),
+        measure(lambda i: client.get(f"/api/v1/records?q=pt-0{i % 800:03d}"), 40),
         "p95 ≤ 60 ms",
     )
     play = Play(output_zero_percent=0.48).prepare().run("as_found")
@@ -112,11 +116,13 @@ def rows() -> list[tuple[str, str, str, str]]:
     for method in OPENED:
         add(
             f"open a job, {method}",
-            measure(lambda n, m=method: client.post("/api/jobs", {"tag": f"O-{m}-{n}"}), OPENINGS),
+            measure(
+                lambda n, m=method: client.post("/api/v1/jobs", {"tag": f"O-{m}-{n}"}), OPENINGS
+            ),
             "p95 ≤ 60 ms",
         )
     signed = Job.objects.filter(signed_at__isnull=False).first()
-    path = f"/api/records/{signed.number}/certificate.pdf"
+    path = f"/api/v1/records/{signed.number}/certificate.pdf"
     add("certificate as PDF", measure(lambda i: client.raw("GET", path), 20), "≤ 300 ms")
     server.kill()
     return found
@@ -126,17 +132,17 @@ def put_into_block(client: Visitor) -> None:
     """Prepare a sensor and put it into its block, where its run goes on by itself."""
     from tests.server import works
 
-    job = client.post("/api/jobs", {"tag": "TE-1"})["job"]
-    block = client.get(f"/api/jobs/{job}/kit?quantity=heat_source")[0]["asset"]
+    job = client.post("/api/v1/jobs", {"tag": "TE-1"})["job"]
+    block = client.get(f"/api/v1/jobs/{job}/kit?quantity=heat_source")[0]["asset"]
     kit = (("probe", "temperature"), ("meter", "resistance"), ("block", "heat_source"))
     # A commit before has no such step: its answer is not asked for there.
-    steps = [s["id"] for s in client.get(f"/api/jobs/{job}")["steps"]]
+    steps = [s["id"] for s in client.get(f"/api/v1/jobs/{job}")["steps"]]
     events = []
     if "how_read" in steps:
         said = "in Ω or mV"
         events.append(works.event("recorded", step="how_read", field="read_as", value=said))
     for role, quantity in kit:
-        found = client.get(f"/api/jobs/{job}/kit?quantity={quantity}")
+        found = client.get(f"/api/v1/jobs/{job}/kit?quantity={quantity}")
         events.append(works.event("kit_chosen", role=role, asset=found[0]["asset"]))
     events += [
         works.event("recorded", step="operator", field="operator", value="Jo"),
@@ -149,7 +155,7 @@ def put_into_block(client: Visitor) -> None:
         works.event("placed", run="as_found", block=block),
     ]
     body = {"expected_seq": 1, "events": events, "password": ""}
-    client.post(f"/api/jobs/{job}/events", body)
+    client.post(f"/api/v1/jobs/{job}/events", body)
 
 
 class Visitor:
@@ -159,9 +165,9 @@ class Visitor:
         self.connection = HTTPConnection("127.0.0.1", server.port)
         self.cookies: dict[str, str] = {}
         self.token = ""
-        self.token = self.get("/api/session")["csrf_token"]
+        self.token = self.get("/api/v1/session")["csrf_token"]
         who = {"username": username, "password": "long-enough-7"}
-        self.token = self.post("/api/session", who)["csrf_token"]
+        self.token = self.post("/api/v1/session", who)["csrf_token"]
 
     def raw(
         self, method: str, path: str, body: object = None, shape: str = "application/json"

@@ -86,9 +86,9 @@ class Side:
     def begin(self) -> None:
         """Sign in and prepare a job; its connection is not kept open for long by all servers."""
         self.visitor = Visitor(SimpleNamespace(port=self.port))  # type: ignore[arg-type]
-        self.job = self.visitor.post("/api/jobs", {"tag": "PT-0001"})["job"]
+        self.job = self.visitor.post("/api/v1/jobs", {"tag": "PT-0001"})["job"]
         body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
-        self.seq = self.visitor.post(f"/api/jobs/{self.job}/events", body)["seq"]
+        self.seq = self.visitor.post(f"/api/v1/jobs/{self.job}/events", body)["seq"]
 
     def _run(self, *arguments: str) -> subprocess.Popen[str]:
         return subprocess.Popen(
@@ -104,7 +104,7 @@ class Side:
     def _wait(self) -> None:
         for _ in range(400):
             try:
-                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/api/session").read()
+                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/api/v1/session").read()
                 return
             except OSError:
                 time.sleep(0.05)
@@ -115,7 +115,7 @@ class Side:
         value = {"applied": works.GOOD[i % 9][0], "reading": f"{works.GOOD[i % 9][1]}{i}"}
         event = works.event("reading_taken", run="as_found", point=i % 9, kept=True, **value)
         body = {"expected_seq": self.seq, "events": [event], "password": ""}
-        self.seq = self.visitor.post(f"/api/jobs/{self.job}/events", body)["seq"]
+        self.seq = self.visitor.post(f"/api/v1/jobs/{self.job}/events", body)["seq"]
 
     def get(self, path: str) -> Callable[[int], None]:
         """Return what asks for an address."""
@@ -146,11 +146,11 @@ def beside(before: Side, now: Side) -> list[tuple[str, float, float]]:
     """Return medians of both, asked turn by turn. [ms]"""
     asked: dict[str, Callable[[Side, int], float]] = {
         "append one reading": lambda side, i: took(side.append, i),
-        "job state": lambda side, i: took(side.get("/api/jobs/{job}"), i),
-        "safety strip": lambda side, i: took(side.get("/api/safety"), i),
-        "Today": lambda side, i: took(side.get("/api/today"), i),
-        "instrument search": lambda side, i: took(side.get("/api/instruments?q=pt-0123"), i),
-        "records, first page": lambda side, i: took(side.get("/api/records"), i),
+        "job state": lambda side, i: took(side.get("/api/v1/jobs/{job}"), i),
+        "safety strip": lambda side, i: took(side.get("/api/v1/safety"), i),
+        "Today": lambda side, i: took(side.get("/api/v1/today"), i),
+        "instrument search": lambda side, i: took(side.get("/api/v1/instruments?q=pt-0123"), i),
+        "records, first page": lambda side, i: took(side.get("/api/v1/records"), i),
         "fold a 200-event job again": lambda side, i: side.fold(),
     }
     found = []

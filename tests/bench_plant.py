@@ -67,5 +67,5 @@ def _send(visitor: Any, kind: str, content: bytes, mark: str) -> list[dict[str, 
         f"\r\n--{edge}--\r\n".encode(),
     ]
     shape = f"multipart/form-data; boundary={edge}"
-    said = visitor.raw("POST", f"/api/lists/{kind}", b"".join(parts), shape)
+    said = visitor.raw("POST", f"/api/v1/lists/{kind}", b"".join(parts), shape)
     return [json.loads(line) for line in said.splitlines()]

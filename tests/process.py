@@ -38,6 +38,9 @@ class RealServer:
             "VERIFYLOOP_DATA": self.folder,
             "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
             "VERIFYLOOP_JOURNAL": "WAL",
+            "VERIFYLOOP_BIND": f"127.0.0.1:{self.port}",
+            "VERIFYLOOP_WORKERS": "1",
+            "VERIFYLOOP_THREADS": "6",
         }
         self.process: subprocess.Popen[bytes] | None = None
 
@@ -76,17 +79,15 @@ class RealServer:
             store.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
     def start(self) -> None:
-        arguments = ["-m", "waitress", "--host", "127.0.0.1", "--threads", "6"]
+        serve = ["-m", "gunicorn", "-c", "python:verifyloop.serving", "verifyloop.wsgi"]
         self.process = subprocess.Popen(
-            [sys.executable, *arguments, "--port", str(self.port), "verifyloop.wsgi:application"],
-            cwd=ROOT,
-            env=self.environment,
+            [sys.executable, *serve], cwd=ROOT, env=self.environment, start_new_session=True
         )
         # Long, because a shared machine may stand still for seconds; nothing is measured here.
         until = time.monotonic() + 60
         while time.monotonic() < until:
             try:
-                urllib.request.urlopen(f"{self.address}/api/session", timeout=5).read()
+                urllib.request.urlopen(f"{self.address}/api/v1/session", timeout=5).read()
                 return
             except OSError:
                 time.sleep(0.05)
@@ -95,7 +96,7 @@ class RealServer:
     def kill(self) -> None:
         """Pull the plug: SIGKILL, nothing is tidied up."""
         if self.process:
-            self.process.send_signal(signal.SIGKILL)
+            os.killpg(self.process.pid, signal.SIGKILL)
             self.process.wait()
             self.process = None
 

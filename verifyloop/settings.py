@@ -1,35 +1,43 @@
 """Django settings. What differs between sites comes from the environment."""
 
 import os
-import secrets
 from pathlib import Path
 
+import dj_database_url
+
+from verifyloop.edge import headers, log
+from verifyloop.environment import Environment
 from verifyloop.single_sign_on import from_environment
 
 BASE_DIR = Path(__file__).resolve().parent.parent
-DATA_DIR = Path(os.environ.get("VERIFYLOOP_DATA", BASE_DIR / "var"))
-DATA_DIR.mkdir(parents=True, exist_ok=True)
-
-
-def _secret_key() -> str:
-    """Take the key from the environment, or keep one beside the data."""
-    if key := os.environ.get("VERIFYLOOP_SECRET_KEY"):
-        return key
-    place = DATA_DIR / "secret.key"
-    if not place.exists():
-        place.write_text(secrets.token_urlsafe(50))
-        place.chmod(0o600)
-    return place.read_text()
-
-
-SECRET_KEY = _secret_key()
+SAID = Environment(os.environ)
+DATA_DIR = SAID.folder(BASE_DIR)
+SECRET_KEY = SAID.secret_key(DATA_DIR)
 DEBUG = False
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", "testserver"] + [
-    host for host in os.environ.get("VERIFYLOOP_HOSTS", "").split(",") if host
-]
+
+#: What people type; none where it runs for this machine only.
+ADDRESS = SAID.address()
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *SAID.names("HOSTS")]
+if ADDRESS:
+    ALLOWED_HOSTS.append(str(ADDRESS.hostname))
+    CSRF_TRUSTED_ORIGINS = [f"{ADDRESS.scheme}://{ADDRESS.netloc}"]
+#: The path below which it lies: "/" or "/some/path/".
+BASE_PATH = ADDRESS.path if ADDRESS else "/"
+FORCE_SCRIPT_NAME = BASE_PATH.rstrip("/") or None
+#: Whose word is taken on who asks and how: see verifyloop/edge/proxied.py.
+PROXIES = SAID.names("PROXIES", "127.0.0.1,::1")
+
+SECURE = ADDRESS is not None and ADDRESS.scheme == "https"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
+SESSION_COOKIE_PATH = CSRF_COOKIE_PATH = LANGUAGE_COOKIE_PATH = BASE_PATH
+SECURE_SSL_REDIRECT = SECURE
+SECURE_REDIRECT_EXEMPT = [r"^health/"]
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if SECURE else 0
+# Other names below the site's are others' to decide on: neither they nor a browser's list are told.
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 
 #: The keys that seal the records: never in the database, and kept apart from its backup.
-SEAL_KEYS = Path(os.environ.get("VERIFYLOOP_SEAL_KEYS", DATA_DIR / "seal.keys"))
+SEAL_KEYS = Path(SAID.text("SEAL_KEYS", str(DATA_DIR / "seal.keys")))
 
 INSTALLED_APPS = [
     "verifyloop.support.apps.SupportConfig",
@@ -54,7 +62,10 @@ INSTALLED_APPS = [
     "verifyloop.api",
 ]
 MIDDLEWARE = [
+    "verifyloop.edge.log.LogMiddleware",
+    "verifyloop.edge.headers.HeadersMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    "verifyloop.edge.headers.TextGZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -63,7 +74,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "verifyloop.register.who.WhoMiddleware",
     "verifyloop.plant.zone.ZoneMiddleware",
-    "verifyloop.api.edge.EdgeMiddleware",
+    "verifyloop.edge.answers.EdgeMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
 AUTHENTICATION_BACKENDS = [
@@ -101,7 +112,7 @@ AUTH_USER_MODEL = "accounts.User"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 #: Tests that run side by side copy their database as one file: no journal beside it.
-JOURNAL = os.environ.get("VERIFYLOOP_JOURNAL", "WAL")
+JOURNAL = SAID.one_of("JOURNAL", "WAL", "MEMORY")
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
@@ -117,14 +128,19 @@ DATABASES = {
         # Tests that only drive a server need no database of their own: tables without migrating.
         "TEST": {
             "NAME": DATA_DIR / "test.sqlite3",
-            "MIGRATE": os.environ.get("VERIFYLOOP_TEST_MIGRATE", "yes") == "yes",
+            "MIGRATE": SAID.one_of("TEST_MIGRATE", "yes", "no") == "yes",
         },
     }
 }
+if address := SAID.database():
+    DATABASES["default"] = {
+        **dj_database_url.parse(address, conn_max_age=None, conn_health_checks=True),
+        "TEST": DATABASES["default"]["TEST"] | {"NAME": None},
+    }
 
 LANGUAGE_CODE = "en"
 USE_TZ = True
-TIME_ZONE = os.environ.get("VERIFYLOOP_TIME_ZONE", "UTC")
+TIME_ZONE = SAID.time_zone()
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -145,16 +161,16 @@ AUTH_PASSWORD_VALIDATORS = [
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4 * 1024 * 1024
 
 # Mail is printed on the console until a server is named.
-EMAIL_HOST = os.environ.get("VERIFYLOOP_MAIL_HOST", "")
-EMAIL_PORT = int(os.environ.get("VERIFYLOOP_MAIL_PORT", "587"))
-EMAIL_HOST_USER = os.environ.get("VERIFYLOOP_MAIL_USER", "")
-EMAIL_HOST_PASSWORD = os.environ.get("VERIFYLOOP_MAIL_PASSWORD", "")
-EMAIL_USE_TLS = os.environ.get("VERIFYLOOP_MAIL_TLS", "yes") == "yes"
+EMAIL_HOST = SAID.text("MAIL_HOST")
+EMAIL_PORT = SAID.number("MAIL_PORT", 587, 1, 65535)
+EMAIL_HOST_USER = SAID.text("MAIL_USER")
+EMAIL_HOST_PASSWORD = SAID.text("MAIL_PASSWORD")
+EMAIL_USE_TLS = SAID.one_of("MAIL_TLS", "yes", "no") == "yes"
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"
-DEFAULT_FROM_EMAIL = os.environ.get("VERIFYLOOP_MAIL_FROM", "verify-loop@localhost")
+DEFAULT_FROM_EMAIL = SAID.text("MAIL_FROM", "verify-loop@localhost")
 
 #: Sign-in by the account of the site; nothing where it is not set up.
-SINGLE_SIGN_ON = from_environment()
+SINGLE_SIGN_ON = from_environment(SAID, BASE_PATH)
 globals().update(SINGLE_SIGN_ON)
 if SINGLE_SIGN_ON:
     AUTHENTICATION_BACKENDS.append("verifyloop.accounts.single.ByClaims")
@@ -164,15 +180,8 @@ STATIC_URL = "static/"
 WHITENOISE_ROOT = WEB_DIST
 # The styles of the support pages lie in their package.
 WHITENOISE_USE_FINDERS = True
-WHITENOISE_MAX_AGE = 31536000
+# What has its hash in its name is kept for ever, and nothing else.
+WHITENOISE_IMMUTABLE_FILE_TEST = headers.immutable
+WHITENOISE_ADD_HEADERS_FUNCTION = headers.kept_for
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {
-        # A screen asks for its parts at once; that they wait a moment is no event.
-        "waitress.queue": {"level": "ERROR"},
-        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
-    },
-}
+LOGGING = log.configured(SAID.one_of("LOG", "text", "json"))

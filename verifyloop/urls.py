@@ -1,11 +1,24 @@
-"""Addresses: the API, the support pages, and the application page for everything else."""
+"""Addresses: the API, health, the support pages, and the application page for everything else."""
+
+from urllib.parse import quote
 
 from django.conf import settings
 from django.contrib import admin
-from django.urls import URLPattern, URLResolver, include, path, re_path
+from django.http import HttpRequest, HttpResponse
+from django.urls import URLPattern, URLResolver, get_script_prefix, include, path, re_path
 
 from verifyloop.api.main import api
-from verifyloop.api.page import application_page
+from verifyloop.edge.health import alive, ready
+from verifyloop.edge.page import application_page
+
+
+def moved(request: HttpRequest, rest: str) -> HttpResponse:
+    """Lead from an address without a number, as calendars and scripts may have it, to the first."""
+    query = request.META.get("QUERY_STRING", "")
+    place = f"{get_script_prefix()}api/v1/{quote(rest)}" + (f"?{query}" if query else "")
+    # 308: asked again in the same way, with what was sent.
+    return HttpResponse(status=308, headers={"Location": place})
+
 
 #: Sign-in by the account of the site, where that is set up.
 SINGLE: list[URLPattern | URLResolver] = (
@@ -13,7 +26,10 @@ SINGLE: list[URLPattern | URLResolver] = (
 )
 urlpatterns: list[URLPattern | URLResolver] = [
     path("support/", admin.site.urls),
-    path("api/", api.urls),
+    path("api/v1/", api.urls),
+    re_path(r"^api/(?!v\d)(?P<rest>.*)$", moved),
+    path("health/alive", alive),
+    path("health/ready", ready),
     *SINGLE,
-    re_path(r"^(?!api/|support/|sso/|assets/|static/).*$", application_page),
+    re_path(r"^(?!api/|support/|sso/|health/|assets/|python/|static/).*$", application_page),
 ]

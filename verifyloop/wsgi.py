@@ -5,9 +5,14 @@ import os
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "verifyloop.settings")
-application = get_wsgi_application()
+django = get_wsgi_application()
 
-from verifyloop.register.keys import keys  # noqa: E402  (Django must be set up first)
+from django.conf import settings  # noqa: E402  (Django must be set up first)
+
+from verifyloop.edge.proxied import Proxied  # noqa: E402
+from verifyloop.register.keys import keys  # noqa: E402
+
+application = Proxied(django, base=settings.BASE_PATH, proxies=settings.PROXIES)
 
 # Without the keys nothing can be sealed: better no server than records without a seal.
 keys()

@@ -122,11 +122,11 @@ class BrowserCase(SimpleTestCase):
     def prepared(self, page: Page, tag: str) -> None:
         """Open a job that is prepared up to its as-found run, past the screens before it."""
         api, base = page.context.request, self.server().address
-        token = api.get(f"{base}/api/session").json()["csrf_token"]
+        token = api.get(f"{base}/api/v1/session").json()["csrf_token"]
         headers = {"X-CSRFToken": token, "Origin": base}
-        job = api.post(f"{base}/api/jobs", data={"tag": tag}, headers=headers).json()["job"]
+        job = api.post(f"{base}/api/v1/jobs", data={"tag": tag}, headers=headers).json()["job"]
         body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
-        said = api.post(f"{base}/api/jobs/{job}/events", data=body, headers=headers)
+        said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
         self.assertEqual(said.status, 200, said.text())
         page.goto(f"{base}/jobs/{job}")
         self.see(page, "point 1 of 9")

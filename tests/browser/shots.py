@@ -152,7 +152,7 @@ class Shots(BrowserCase):
         expect(page.get_by_text("What a job will ask")).to_be_visible()
         self.shoot(page, "setup")
         page.goto(f"{base}/site?show=lists")
-        file = page.context.request.get(f"{base}/api/lists/instruments/list.csv").text()
+        file = page.context.request.get(f"{base}/api/v1/lists/instruments/list.csv").text()
         file = file.replace("PT-4107", "PT-4198").replace(",600,", ",-600,", 1)
         changed = {"name": "plant.csv", "mimeType": "text/csv", "buffer": file.encode()}
         page.locator("input[type=file]").set_input_files(changed)
@@ -220,6 +220,7 @@ class Shots(BrowserCase):
             page.wait_for_timeout(4_500 if point == 2 else 100)
         self.shoot(page, "gas-job")
         page.goto(base)
+        page.get_by_label("Tag, words or area").fill("biogas")
         page.get_by_role("button", name="Walk 6 checks").click()
         expect(page.locator("main[data-seq]")).to_be_visible()
         job = page.url.rsplit("/", 1)[1]

@@ -16,7 +16,7 @@ class Analyzers(BrowserCase):
     def ended(self, page, job: str, cause: str) -> dict:
         """The certificate opens and names the cause."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
-        files = f"{self.server().address}/api/records/{job}/certificate"
+        files = f"{self.server().address}/api/v1/records/{job}/certificate"
         said = page.context.request.get(f"{files}.json").json()
         self.assertIn(cause, said["judgement"]["causes"])
         self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")

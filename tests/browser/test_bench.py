@@ -118,7 +118,7 @@ class Bench(BrowserCase):
             else:
                 route.continue_()
 
-        page.route("**/api/operations/response.step/bench", hold)
+        page.route("**/api/v1/operations/response.step/bench", hold)
         end = page.get_by_label("Value it settles to")
         end.fill("77")
         while not held:

@@ -22,7 +22,7 @@ class Detectors(BrowserCase):
     def ended(self, page, job: str, cause: str) -> None:
         """The certificate opens; it names the cause, the answers, and the gas that was drawn."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
-        files = f"{self.server().address}/api/records/{job}/certificate"
+        files = f"{self.server().address}/api/v1/records/{job}/certificate"
         said = page.context.request.get(f"{files}.json").json()
         self.assertIn(cause, said["judgement"]["causes"])
         self.assertTrue(said["gas"]["answers"])
@@ -100,7 +100,7 @@ class Rounds(BrowserCase):
         page.get_by_role("button", name="Sign the round").click()
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
         for job in jobs:
-            state = page.context.request.get(f"{self.server().address}/api/jobs/{job}").json()
+            state = page.context.request.get(f"{self.server().address}/api/v1/jobs/{job}").json()
             self.assertEqual((state["status"], state["as_found"]["mark"]), ("signed", "within"))
 
     def test_by_rig_it_takes_the_plate_and_four_taps(self):

@@ -18,7 +18,7 @@ class Electrodes(BrowserCase):
     def ended(self, page, job: str, cause: str) -> None:
         """The certificate opens; it names the cause and says what was poured."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
-        files = f"{self.server().address}/api/records/{job}/certificate"
+        files = f"{self.server().address}/api/v1/records/{job}/certificate"
         said = page.context.request.get(f"{files}.json").json()
         self.assertIn(cause, said["judgement"]["causes"])
         self.assertTrue(said["tables"][-1]["rows"])

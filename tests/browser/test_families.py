@@ -28,7 +28,7 @@ class Families(BrowserCase):
     def ended(self, page, job: str, cause: str) -> None:
         """The certificate opens, and says what was found."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
-        files = f"{self.server().address}/api/records/{job}/certificate"
+        files = f"{self.server().address}/api/v1/records/{job}/certificate"
         said = page.context.request.get(f"{files}.json").json()
         self.assertIn(cause, said["judgement"]["causes"])
         self.assertTrue(said["judgement"]["adjusting"])

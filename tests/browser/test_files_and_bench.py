@@ -18,7 +18,7 @@ class FromFile(BrowserCase):
         page, job = self.begin("F-gc_calibrate")
         walker = Walker(page, self.server().address, job)
         walker.walk("inject_1")
-        written = page.context.request.get(f"{self.server().address}/api/jobs/{job}/file").body()
+        written = page.context.request.get(f"{self.server().address}/api/v1/jobs/{job}/file").body()
         page.get_by_role("button", name="Type it in").click()
         self.choose(page, written.replace(b"S-77", b"S-78"))
         dialog = page.get_by_role("dialog", name="Which column is which?")
@@ -81,5 +81,5 @@ class UseInJob(BrowserCase):
         expect(page.get_by_label("Applied", exact=True)).to_have_value("")
 
     def job_of(self, tag: str, page: Page) -> str:
-        jobs = page.context.request.get(f"{self.server().address}/api/today").json()["running"]
+        jobs = page.context.request.get(f"{self.server().address}/api/v1/today").json()["running"]
         return next(j["job"] for j in jobs if j["tag"] == tag)

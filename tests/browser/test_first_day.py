@@ -185,10 +185,10 @@ class FirstDay(BrowserCase):
         with page.expect_response("**/events") as sent:
             page.get_by_role("button", name="Accept").click()
         self.assertEqual(sent.value.status, 200, sent.value.text())
-        state = page.context.request.get(f"{self.plant.address}/api/jobs/{self.job}").json()
+        state = page.context.request.get(f"{self.plant.address}/api/v1/jobs/{self.job}").json()
         self.assertEqual(state["status"], "reviewed")
         expect(page.get_by_role("region", name="Now")).to_contain_text("Rea Rook")
-        paper = f"{self.plant.address}/api/records/{self.job}/certificate.pdf"
+        paper = f"{self.plant.address}/api/v1/records/{self.job}/certificate.pdf"
         self.assertEqual(page.context.request.get(paper).body()[:4], b"%PDF")
 
     def counted(self) -> tuple[int, int, float]:

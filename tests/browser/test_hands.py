@@ -17,17 +17,19 @@ class Hands(BrowserCase):
     def opened(self, page, tag, entries):
         """Open a job and send entries past the screen; answer with its number."""
         api, base = page.context.request, self.server().address
-        token = api.get(f"{base}/api/session").json()["csrf_token"]
+        token = api.get(f"{base}/api/v1/session").json()["csrf_token"]
         headers = {"X-CSRFToken": token, "Origin": base}
-        job = api.post(f"{base}/api/jobs", data={"tag": tag}, headers=headers).json()["job"]
+        job = api.post(f"{base}/api/v1/jobs", data={"tag": tag}, headers=headers).json()["job"]
         body = {"expected_seq": 1, "events": entries, "password": ""}
-        said = api.post(f"{base}/api/jobs/{job}/events", data=body, headers=headers)
+        said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
         self.assertEqual(said.status, 200, said.text())
         page.goto(f"{base}/jobs/{job}")
         return job
 
     def history(self, page, job):
-        found = page.context.request.get(f"{self.server().address}/api/jobs/{job}/history").json()
+        found = page.context.request.get(
+            f"{self.server().address}/api/v1/jobs/{job}/history"
+        ).json()
         return [line["text"] for line in found]
 
 
@@ -127,12 +129,12 @@ class Slips(Hands):
         """Send the rest past the screen, and sign."""
         api, base = page.context.request, self.server().address
         job = page.url.rsplit("/", 1)[1]
-        headers = {"X-CSRFToken": api.get(f"{base}/api/session").json()["csrf_token"]}
+        headers = {"X-CSRFToken": api.get(f"{base}/api/v1/session").json()["csrf_token"]}
         headers["Origin"] = base
         for batch in (entries, [works.event("signed")]):
-            seq = api.get(f"{base}/api/jobs/{job}").json()["seq"]
+            seq = api.get(f"{base}/api/v1/jobs/{job}").json()["seq"]
             body = {"expected_seq": seq, "events": batch, "password": PASSWORD}
-            said = api.post(f"{base}/api/jobs/{job}/events", data=body, headers=headers)
+            said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
             self.assertEqual(said.status, 200, said.text())
 
 

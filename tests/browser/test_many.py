@@ -168,12 +168,12 @@ class Paper(BrowserCase):
         form.get_by_role("button", name="Store 7 of 7").click()
         expect(page.locator("[role=dialog]")).to_have_count(0)
         job = page.url.rsplit("/", 1)[1]
-        said = page.context.request.get(f"{self.server().address}/api/jobs/{job}/history").json()
+        said = page.context.request.get(f"{self.server().address}/api/v1/jobs/{job}/history").json()
         copied = [
             x["text"] for x in said if "copied from the paper form of 2026-03-04" in x["text"]
         ]
         self.assertEqual(len(copied), 1)
-        state = page.context.request.get(f"{self.server().address}/api/jobs/{job}").json()
+        state = page.context.request.get(f"{self.server().address}/api/v1/jobs/{job}").json()
         self.assertTrue(state["as_found"]["complete"])
 
 
@@ -192,7 +192,7 @@ class Away(BrowserCase):
         self.assertTrue(token.startswith("vl_"))
         self.axe(page)
         ask = page.context.request.get
-        address = f"{self.server().address}/api/records"
+        address = f"{self.server().address}/api/v1/records"
         headers = {"Authorization": f"Bearer {token}"}
         self.assertIn("total", json.loads(ask(address, headers=headers).text()))
         page.get_by_role("button", name="End Archive").click()
@@ -203,9 +203,9 @@ class Away(BrowserCase):
         """Do a whole job past the screens."""
         self.prepared(page, tag)
         api, job = page.context.request, page.url.rsplit("/", 1)[1]
-        token = api.get(f"{self.server().address}/api/session").json()["csrf_token"]
+        token = api.get(f"{self.server().address}/api/v1/session").json()["csrf_token"]
         headers = {"X-CSRFToken": token, "Origin": self.server().address}
-        path = f"{self.server().address}/api/jobs/{job}"
+        path = f"{self.server().address}/api/v1/jobs/{job}"
         for events in (works.readings() + works.returned(), [works.event("signed")]):
             seq = api.get(path).json()["seq"]
             body = {"expected_seq": seq, "events": events, "password": PASSWORD}

@@ -37,7 +37,7 @@ class Plant(BrowserCase):
     def ended(self, page, job, method) -> dict:
         """The certificate opens and names the cause."""
         expect(page.get_by_role("link", name="Open the certificate")).to_be_visible()
-        files = f"{self.server().address}/api/records/{job}/certificate"
+        files = f"{self.server().address}/api/v1/records/{job}/certificate"
         said = page.context.request.get(f"{files}.json").json()
         self.assertIn(EVERY[method].cause, said["judgement"]["causes"])
         self.assertEqual(page.context.request.get(f"{files}.pdf").body()[:4], b"%PDF")
@@ -106,7 +106,7 @@ class Plant(BrowserCase):
         self.axe(page)
         walker.walk("tester_run")
         walker.page.wait_for_timeout(1500)
-        files = f"{self.server().address}/api/jobs/{job}/file"
+        files = f"{self.server().address}/api/v1/jobs/{job}/file"
         report = page.context.request.get(files).body()
         page.get_by_role("button", name="Type it in").click()
         chosen = {"name": "report.json", "mimeType": "application/json", "buffer": report}

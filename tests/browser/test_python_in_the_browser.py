@@ -45,11 +45,11 @@ class PythonInTheBrowser(BrowserCase):
 
     def test_every_example_agrees_with_the_server_and_nothing_leaves_the_house(self):
         here = json.loads(self.answer({"id": "all", "script": ALL})["said"])
-        token = self.page.context.request.get(f"{self.server().address}/api/session").json()
+        token = self.page.context.request.get(f"{self.server().address}/api/v1/session").json()
         headers = {"X-CSRFToken": token["csrf_token"], "Origin": self.server().address}
         for entry in catalogue():
             answer = self.page.context.request.post(
-                f"{self.server().address}/api/operations/{entry['name']}",
+                f"{self.server().address}/api/v1/operations/{entry['name']}",
                 data=json.dumps(entry["example"]),
                 headers={**headers, "Content-Type": "application/json"},
             )
@@ -65,7 +65,7 @@ class PythonInTheBrowser(BrowserCase):
         bad = {"type": "K", "temperature_c": "1400"}
         mine = self.answer({"id": "bad", "name": "thermocouple.emf", "payload": bad})["error"]
         theirs = self.page.context.request.post(
-            f"{self.server().address}/api/operations/thermocouple.emf", data=bad, headers=headers
+            f"{self.server().address}/api/v1/operations/thermocouple.emf", data=bad, headers=headers
         )
         self.assertEqual(theirs.status, 422)
         for key in ("code", "field", "message", "remedy"):

@@ -210,11 +210,11 @@ class WentWrong(BrowserCase):
         for one in readings:
             one["data"]["kept"] = True
         api, base = page.context.request, self.server().address
-        headers = {"X-CSRFToken": api.get(f"{base}/api/session").json()["csrf_token"],
+        headers = {"X-CSRFToken": api.get(f"{base}/api/v1/session").json()["csrf_token"],
                    "Origin": base}  # fmt: skip
-        seq = api.get(f"{base}/api/jobs/{job}").json()["seq"]
+        seq = api.get(f"{base}/api/v1/jobs/{job}").json()["seq"]
         body = {"expected_seq": seq, "events": readings, "password": ""}
-        said = api.post(f"{base}/api/jobs/{job}/events", data=body, headers=headers)
+        said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
         self.assertEqual(said.status, 200, said.text())
         page.reload()
         page.get_by_role("button", name="Stop and report it").first.click()
@@ -274,7 +274,7 @@ class WentWrong(BrowserCase):
         self.assertEqual(sent.value.status, 200, sent.value.text())
         expect(dialog).to_be_hidden()
         paper = reviewer.context.request.get(
-            f"{self.server().address}/api/records/{job}/certificate.json"
+            f"{self.server().address}/api/v1/records/{job}/certificate.json"
         ).json()
         self.assertEqual((paper["issue"]["number"], paper["instrument"]["serial"]), (2, "S-78"))
         first = reviewer.get_by_role("link", name="Issue 1")

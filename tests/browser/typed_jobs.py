@@ -134,7 +134,7 @@ class TypedJobs(BrowserCase):
                 )
             state = walker.walk()
             history = page.context.request.get(
-                f"{self.server().address}/api/jobs/{job}/history"
+                f"{self.server().address}/api/v1/jobs/{job}/history"
             ).json()
             # The paper is issued by the product, and is no entry of the person.
             own = [line["text"] for line in reversed(history)]

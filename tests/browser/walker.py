@@ -61,7 +61,7 @@ class Walker:
 
     @property
     def state(self) -> dict:
-        return self.page.context.request.get(f"{self.base}/api/jobs/{self.job}").json()
+        return self.page.context.request.get(f"{self.base}/api/v1/jobs/{self.job}").json()
 
     def walk(self, stop: str = "") -> dict:
         """Do step after step until one is the present step, or the job is signed."""
@@ -192,7 +192,7 @@ class Walker:
 
     def still(self, names: list[str]) -> None:
         """Wait until the device says the same twice: it is read when it has come to rest."""
-        path, seen = f"{self.base}/api/rigs/{self.job}/frame", None
+        path, seen = f"{self.base}/api/v1/rigs/{self.job}/frame", None
         for _ in range(100):
             said = self.page.context.request.get(path).json()["settings"]
             now = [said.get(name) for name in names]

@@ -29,25 +29,25 @@ class ApiCase(TestCase):
     def client_of(self, name):
         client = Client(enforce_csrf_checks=True)
         client.force_login(self.people[name])
-        token = client.get("/api/session").json()["csrf_token"]
+        token = client.get("/api/v1/session").json()["csrf_token"]
         client.defaults["HTTP_X_CSRFTOKEN"] = token
         return client
 
     def open(self, tag="PT-1", client=None):
         answer = (client or self.ana).post(
-            "/api/jobs", {"tag": tag}, content_type="application/json"
+            "/api/v1/jobs", {"tag": tag}, content_type="application/json"
         )
         self.assertEqual(answer.status_code, 200, answer.content)
         return answer.json()["job"]
 
     def state(self, job, client=None):
-        return (client or self.ana).get(f"/api/jobs/{job}").json()
+        return (client or self.ana).get(f"/api/v1/jobs/{job}").json()
 
     def send(self, job, *events, seq=None, client=None, password=""):
         if seq is None:
             seq = self.state(job)["seq"]
         return (client or self.ana).post(
-            f"/api/jobs/{job}/events",
+            f"/api/v1/jobs/{job}/events",
             {"expected_seq": seq, "events": list(events), "password": password},
             content_type="application/json",
         )

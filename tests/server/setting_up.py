@@ -51,7 +51,7 @@ class SetUp(ApiCase):
         self.due = str(timezone.localdate() + timedelta(days=3))
 
     def form(self, template):
-        return self.must(self.pia.get("/api/setup/new", {"template": template}))
+        return self.must(self.pia.get("/api/v1/setup/new", {"template": template}))
 
     def typed(self, form, tag="X-1"):
         """Fill in what a template leaves open, as somebody at the plate does."""
@@ -78,11 +78,11 @@ class SetUp(ApiCase):
 
     def check(self, form, record, tag=""):
         sent = {"base": form["base"], "record": record, "tag": tag}
-        return self.must(self.pia.post("/api/setup/check", sent, content_type=JSON))
+        return self.must(self.pia.post("/api/v1/setup/check", sent, content_type=JSON))
 
     def add(self, form, record, client=None):
         sent = {"base": form["base"], "record": record}
-        return (client or self.pia).post("/api/setup/instruments", sent, content_type=JSON)
+        return (client or self.pia).post("/api/v1/setup/instruments", sent, content_type=JSON)
 
 
 #: What a label or a certificate says, by the name of a field.
@@ -146,8 +146,8 @@ class KitForms(ApiCase):
         return record
 
     def form_of_kit(self, kind):
-        return self.must(self.pia.get("/api/kit/things/new", {"kind": kind}))
+        return self.must(self.pia.get("/api/v1/kit/things/new", {"kind": kind}))
 
     def add_kit(self, kind, record, client=None):
         sent = {"kind": kind, "record": record}
-        return (client or self.pia).post("/api/kit/things", sent, content_type=JSON)
+        return (client or self.pia).post("/api/v1/kit/things", sent, content_type=JSON)

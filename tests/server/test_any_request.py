@@ -27,12 +27,12 @@ from verifyloop.work.models import Event, Job
 SHAPE = "application/json"
 #: What is asked before anybody is signed in; a key or a link is asked for instead.
 OPEN = (
-    "/api/session",
-    "/api/records/certificate.schema.json",
-    "/api/site/choices",
-    "/api/site/start",
-    "/api/people/welcome/{token}",
-    "/api/calendar/{token}.ics",
+    "/api/v1/session",
+    "/api/v1/records/certificate.schema.json",
+    "/api/v1/site/choices",
+    "/api/v1/site/start",
+    "/api/v1/people/welcome/{token}",
+    "/api/v1/calendar/{token}.ics",
 )
 PATHS = ("no-such-thing", "%00", "..%2F..%2Fetc", "9" * 300, "ü", "' OR 1=1 --", " ")
 QUERIES = ("", "\x00", "-1", "1e9", "9" * 40, "ü", "' OR 1=1 --", "[]")
@@ -169,7 +169,7 @@ class AtTheDoor(ApiCase):
         document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
         clients = [self.ana, self.client_of("pia")]
         for method, path, call in endpoints():
-            if "requestBody" not in call or path.startswith("/api/operations/"):
+            if "requestBody" not in call or path.startswith("/api/v1/operations/"):
                 continue
             if SHAPE not in call["requestBody"]["content"]:
                 continue  # a file: see test_lists
@@ -187,13 +187,15 @@ class AtTheDoor(ApiCase):
             transaction.set_rollback(True)
 
     def test_something_longer_than_four_megabytes(self):
-        path = f"/api/jobs/{self.job}/events"
+        path = f"/api/v1/jobs/{self.job}/events"
         self.refused(self.ask(self.ana, "post", path, '{"a": "' + "x" * 5_000_000 + '"}'), 413)
 
     def test_files_of_a_job_that_has_none(self):
         for kind in ("pdf", "json", "csv"):
-            self.refused(self.ana.get(f"/api/records/{self.job}/certificate.{kind}"), 404, 409, 422)
-            self.refused(self.ana.get(f"/api/records/none/certificate.{kind}"), 404)
+            self.refused(
+                self.ana.get(f"/api/v1/records/{self.job}/certificate.{kind}"), 404, 409, 422
+            )
+            self.refused(self.ana.get(f"/api/v1/records/none/certificate.{kind}"), 404)
 
 
 class Fuzz(ApiCase):
@@ -238,7 +240,7 @@ class Fuzz(ApiCase):
                 status = str(answer.status_code)
                 named = status in call["responses"] or f"{status[0]}XX" in call["responses"]
                 self.assertTrue(named, (status, said))
-            if path == "/api/session":
+            if path == "/api/v1/session":
                 self.roles = {n: self.client_of(n) for n in ("ana", "pia", "rea")}
                 self.roles["nobody"] = Client(enforce_csrf_checks=True)
 

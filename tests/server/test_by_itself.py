@@ -26,7 +26,7 @@ class ByItself(ApiCase):
     def looks(self, at):
         """Somebody opens the page of the analyzer at a moment."""
         with mock.patch("django.utils.timezone.now", return_value=at):
-            return self.must(self.ana.get("/api/instruments/AT-1"))["by_itself"]
+            return self.must(self.ana.get("/api/v1/instruments/AT-1"))["by_itself"]
 
     def told(self):
         return list(OwnAct.objects.order_by("at").values_list("at", "values", "text"))
@@ -65,14 +65,14 @@ class ByItself(ApiCase):
     def test_one_that_moved_too_far_is_on_today_until_a_good_one_follows(self):
         cells = (CELLS[0], replace(CELLS[1], zero_per_day=-3.6), CELLS[2])
         rig = mixtures.by_itself("AT-1", self.now - timedelta(hours=3), cells=cells)
-        stands = {s["tag"]: s for s in self.must(self.ana.get("/api/today"))["stands"]}
+        stands = {s["tag"]: s for s in self.must(self.ana.get("/api/v1/today"))["stands"]}
         self.assertFalse(stands["AT-1"]["good"])
         self.assertIn("Carbon monoxide more than its 0.1 % vol", stands["AT-1"]["text"])
         self.assertEqual(len(self.looks(self.now)["bad"]), 3)
         rig.model["cells"][1]["zero_per_day"] = 0.0
         rig.save()
         self.looks(self.now + timedelta(hours=1))
-        self.assertEqual(self.must(self.ana.get("/api/today"))["stands"], [])
+        self.assertEqual(self.must(self.ana.get("/api/v1/today"))["stands"], [])
 
     def test_one_that_does_not_come_is_late(self):
         mixtures.by_itself("AT-1", self.now - timedelta(hours=5), held=True)
@@ -91,4 +91,4 @@ class ByItself(ApiCase):
     def test_others_have_no_such_log(self):
         works.rig(works.instrument("PT-3"))
         for tag in ("PT-1", "PT-3"):
-            self.assertIsNone(self.must(self.ana.get(f"/api/instruments/{tag}"))["by_itself"])
+            self.assertIsNone(self.must(self.ana.get(f"/api/v1/instruments/{tag}"))["by_itself"])

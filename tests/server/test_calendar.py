@@ -18,7 +18,7 @@ JSON = "application/json"
 
 class Feeds(ApiCase):
     def address(self):
-        return self.must(self.ana.post("/api/calendar", content_type=JSON))["path"]
+        return self.must(self.ana.post("/api/v1/calendar", content_type=JSON))["path"]
 
     def events(self, path):
         answer = Client().get(path)
@@ -52,6 +52,6 @@ class Feeds(ApiCase):
         self.assertEqual(Client().get(second).json()["code"], "calendar.ended")
         self.people["ana"].is_active = True
         self.people["ana"].save()
-        self.must(self.client_of("ana").delete("/api/calendar"))
+        self.must(self.client_of("ana").delete("/api/v1/calendar"))
         self.assertEqual(Client().get(second).status_code, 404)
-        self.assertFalse(self.must(self.client_of("ana").get("/api/calendar"))["there"])
+        self.assertFalse(self.must(self.client_of("ana").get("/api/v1/calendar"))["there"])

@@ -33,7 +33,7 @@ class Clocks(ApiCase):
         return Event.objects.get(payload__contains=text)
 
     def lines(self, job):
-        found = self.must(self.ana.get(f"/api/jobs/{job}/history"))
+        found = self.must(self.ana.get(f"/api/v1/jobs/{job}/history"))
         return {line["text"]: line for line in found}
 
     def at(self, moment):
@@ -110,16 +110,16 @@ class Clocks(ApiCase):
         days = int(Plan.objects.get().due_reason.split()[0])
         due = timezone.localdate(now) + timedelta(days=days)
         self.assertEqual(Plan.objects.get().next_due, due)
-        paper = self.must(self.ana.get(f"/api/records/{job}/certificate.json"))
+        paper = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))
         self.assertIn("the clock was changed", " ".join(paper["method"]["deviations"]))
 
     def test_entries_of_somebody_else_are_refused_and_kept(self):
         job = self.open()
         body = {"expected_seq": 1, "events": [self.note("of ana")], "account": "ana"}
         ben, kind = self.client_of("ben"), {"content_type": "application/json"}
-        said = self.must(ben.post(f"/api/jobs/{job}/events", body, **kind), 403)
+        said = self.must(ben.post(f"/api/v1/jobs/{job}/events", body, **kind), 403)
         self.assertEqual(said["code"], "account.other")
-        self.must(self.ana.post(f"/api/jobs/{job}/events", body, **kind))
+        self.must(self.ana.post(f"/api/v1/jobs/{job}/events", body, **kind))
         self.assertEqual(self.stored("of ana").actor, self.people["ana"])
 
     def test_two_people_three_tablets_a_minute_without_server_one_wrong_clock(self):

@@ -60,14 +60,14 @@ class Contract(ApiCase):
         return said
 
     def of_a_job(self, job):
-        state = self.right("/api/jobs/{number}", number=job)
-        self.right("/api/jobs/{number}/history", number=job)
-        self.right("/api/jobs/{number}/changed", number=job)
+        state = self.right("/api/v1/jobs/{number}", number=job)
+        self.right("/api/v1/jobs/{number}/history", number=job)
+        self.right("/api/v1/jobs/{number}/changed", number=job)
         for run in (state["as_found"], state["as_left"], *state["extra_runs"]):
             if run and run["taken"]:
                 point = next(p["index"] for p in run["points"] if p["event"])
                 query = {"run": run["id"], "point": point}
-                self.right("/api/jobs/{number}/strip", query, number=job)
+                self.right("/api/v1/jobs/{number}/strip", query, number=job)
         return state
 
     def test_a_detector_and_a_ph_loop_at_every_stage(self):
@@ -88,41 +88,41 @@ class Contract(ApiCase):
                 walk.walk(stop=step)
                 with walk.at():
                     self.of_a_job(walk.job)
-            self.right("/api/records/{number}/certificate.json", number=walk.job)
-            self.right("/api/records/{number}/seal", number=walk.job)
+            self.right("/api/v1/records/{number}/certificate.json", number=walk.job)
+            self.right("/api/v1/records/{number}/seal", number=walk.job)
 
     def test_every_list_of_the_plant(self):
         job = self.signed_job()
         works.rig(works.instrument("PT-9"))
         running = self.open("PT-9")
         for tag in ("PT-1", "PT-9"):
-            self.right("/api/instruments/{tag}", tag=tag)
+            self.right("/api/v1/instruments/{tag}", tag=tag)
         for path in (
-            "/api/session",
-            "/api/today",
-            "/api/safety",
-            "/api/methods",
-            "/api/kit/references",
-            "/api/kit/cylinders",
-            "/api/kit/sensors",
-            "/api/operations",
-            "/api/bench/tables",
+            "/api/v1/session",
+            "/api/v1/today",
+            "/api/v1/safety",
+            "/api/v1/methods",
+            "/api/v1/kit/references",
+            "/api/v1/kit/cylinders",
+            "/api/v1/kit/sensors",
+            "/api/v1/operations",
+            "/api/v1/bench/tables",
         ):
             self.right(path)
-        self.right("/api/instruments", {"q": "pt"})
-        self.right("/api/records", {"q": job})
-        self.right("/api/operations/find", {"q": "250 ohm"})
-        self.right("/api/operations/{name}/form", name="loop.supply")
-        self.right("/api/kit/cylinders/{asset}", asset="G-2")
-        self.right("/api/jobs/{number}/kit", {"quantity": "pressure"}, number=running)
-        self.right("/api/rigs/{number}/frame", number=running)
+        self.right("/api/v1/instruments", {"q": "pt"})
+        self.right("/api/v1/records", {"q": job})
+        self.right("/api/v1/operations/find", {"q": "250 ohm"})
+        self.right("/api/v1/operations/{name}/form", name="loop.supply")
+        self.right("/api/v1/kit/cylinders/{asset}", asset="G-2")
+        self.right("/api/v1/jobs/{number}/kit", {"quantity": "pressure"}, number=running)
+        self.right("/api/v1/rigs/{number}/frame", number=running)
         self.assertGreater(len(self.checked), 15)
 
     def test_every_person_sees_the_same_shape(self):
         self.signed_job()
         for name in self.people:
             client = self.client_of(name)
-            for path in ("/api/session", "/api/today", "/api/safety", "/api/records"):
+            for path in ("/api/v1/session", "/api/v1/today", "/api/v1/safety", "/api/v1/records"):
                 self.right(path, client=client)
 
     def test_every_refusal_is_described(self):

@@ -30,7 +30,7 @@ class Files(ApiCase):
 
     def file(self):
         with self.walk.at():
-            answer = self.ana.get(f"/api/jobs/{self.walk.job}/file")
+            answer = self.ana.get(f"/api/v1/jobs/{self.walk.job}/file")
         self.assertEqual(answer.status_code, 200)
         self.assertIn("attachment", answer["Content-Disposition"])
         return answer.content
@@ -39,7 +39,7 @@ class Files(ApiCase):
         body = {"name": name, "content": base64.b64encode(content).decode(), **more}
         with self.walk.at():
             return (client or self.ana).post(
-                f"/api/jobs/{job or self.walk.job}/file", body, content_type="application/json"
+                f"/api/v1/jobs/{job or self.walk.job}/file", body, content_type="application/json"
             )
 
     def enter(self, found, step="inject_1", **typed):
@@ -74,7 +74,7 @@ class Files(ApiCase):
         found = self.must(self.read(content, columns=PLACES))
         self.must(self.enter(found))
         with self.walk.at():
-            said = self.must(self.ana.get(f"/api/jobs/{self.walk.job}/history"))
+            said = self.must(self.ana.get(f"/api/v1/jobs/{self.walk.job}/history"))
         self.assertIn(f"read from run.csv, SHA-256 {found['digest'][:12]}", said[0]["text"])
         self.assertEqual(bytes(DeviceFile.objects.get().content), content)
         self.assertTrue(verified()[1])
@@ -114,7 +114,7 @@ class Files(ApiCase):
         body = {"name": "x", "content": "no base64 !"}
         with self.walk.at():
             answer = self.ana.post(
-                f"/api/jobs/{self.walk.job}/file", body, content_type="application/json"
+                f"/api/v1/jobs/{self.walk.job}/file", body, content_type="application/json"
             )
         self.refused(answer, "file.damaged")
         self.refused(self.read(self.file(), client=self.client_of("rea")), "role.not_allowed", 403)
@@ -143,5 +143,5 @@ class Files(ApiCase):
         self.must(self.enter(self.must(self.read(self.file(), columns=PLACES))))
         self.refused(self.read(b"a;b\n1;2\n"), "file.not_read_here")
         with self.walk.at():
-            answer = self.ana.get(f"/api/jobs/{self.walk.job}/file")
+            answer = self.ana.get(f"/api/v1/jobs/{self.walk.job}/file")
         self.refused(answer, "file.none", 404)

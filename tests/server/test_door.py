@@ -36,12 +36,12 @@ class SigningIn(ApiCase):
 
     def fresh(self):
         door = Client(enforce_csrf_checks=True)
-        door.defaults["HTTP_X_CSRFTOKEN"] = door.get("/api/session").json()["csrf_token"]
+        door.defaults["HTTP_X_CSRFTOKEN"] = door.get("/api/v1/session").json()["csrf_token"]
         return door
 
     def try_it(self, password, username="ana", **more):
         body = {"username": username, "password": password}
-        return self.door.post("/api/session", body, content_type="application/json", **more)
+        return self.door.post("/api/v1/session", body, content_type="application/json", **more)
 
     def test_two_hundred_wrong_ones_are_counted_logged_and_locked(self):
         with self.assertLogs("axes", "WARNING") as logged:
@@ -130,10 +130,10 @@ class Signing(ApiCase):
 class Answers(ApiCase):
     def test_an_address_or_a_way_that_is_none_says_so_like_every_refusal(self):
         for answer, status, code in (
-            (self.ana.get("/api/nothing"), 404, "request.unknown"),
-            (self.ana.get("/api/jobs/none/nothing"), 404, "request.unknown"),
-            (self.ana.put("/api/today"), 405, "request.way"),
-            (self.ana.get("/api/jobs/none"), 404, "job.unknown"),
+            (self.ana.get("/api/v1/nothing"), 404, "request.unknown"),
+            (self.ana.get("/api/v1/jobs/none/nothing"), 404, "request.unknown"),
+            (self.ana.put("/api/v1/today"), 405, "request.way"),
+            (self.ana.get("/api/v1/jobs/none"), 404, "job.unknown"),
         ):
             with self.subTest(code=code):
                 said = answer.json()
@@ -143,37 +143,39 @@ class Answers(ApiCase):
     def test_no_answer_stays_in_a_cache(self):
         job = self.signed_job()
         for path in (
-            "/api/session",
-            "/api/today",
-            f"/api/jobs/{job}",
-            f"/api/records/{job}/certificate.pdf",
-            f"/api/records/{job}/certificate.json",
-            "/api/nothing",
+            "/api/v1/session",
+            "/api/v1/today",
+            f"/api/v1/jobs/{job}",
+            f"/api/v1/records/{job}/certificate.pdf",
+            f"/api/v1/records/{job}/certificate.json",
+            "/api/v1/nothing",
         ):
             self.assertEqual(self.ana.get(path)["Cache-Control"], "no-store", path)
 
     def test_half_a_character_and_a_number_that_is_none_are_refused(self):
         job = self.open()
         for body in ('{"events": [{"data": {"text": "\\ud800"}}]}', '{"expected_seq": NaN}'):
-            said = self.ana.post(f"/api/jobs/{job}/events", body, content_type="application/json")
+            said = self.ana.post(
+                f"/api/v1/jobs/{job}/events", body, content_type="application/json"
+            )
             self.assertEqual(said.status_code, 400)
 
     def test_who_else_is_in_a_job(self):
         job = self.open()
         ben = self.client_of("ben")
-        self.assertEqual(self.must(self.ana.get(f"/api/jobs/{job}/here")), [])
-        self.assertEqual(self.must(ben.get(f"/api/jobs/{job}/here")), ["Ana Test"])
-        self.assertEqual(self.must(self.ana.get(f"/api/jobs/{job}/here")), ["Ben Test"])
+        self.assertEqual(self.must(self.ana.get(f"/api/v1/jobs/{job}/here")), [])
+        self.assertEqual(self.must(ben.get(f"/api/v1/jobs/{job}/here")), ["Ana Test"])
+        self.assertEqual(self.must(self.ana.get(f"/api/v1/jobs/{job}/here")), ["Ben Test"])
         later = timezone.now() + timedelta(seconds=30)
         with mock.patch("django.utils.timezone.now", return_value=later):
-            self.assertEqual(self.must(self.ana.get(f"/api/jobs/{job}/here")), [])
+            self.assertEqual(self.must(self.ana.get(f"/api/v1/jobs/{job}/here")), [])
 
     def test_what_is_on_is_named_to_who_worked_on_it(self):
         job = self.open()
         self.must(self.send(job, *works.prepared()))
-        mine = self.must(self.ana.get("/api/safety/mine"))["items"]
+        mine = self.must(self.ana.get("/api/v1/safety/mine"))["items"]
         self.assertEqual({(i["tag"], i["kind"]) for i in mine}, {("PT-1", k) for k in ON})
-        self.assertEqual(self.must(self.client_of("ben").get("/api/safety/mine"))["items"], [])
+        self.assertEqual(self.must(self.client_of("ben").get("/api/v1/safety/mine"))["items"], [])
 
 
 ON = ("bypass", "connection")

@@ -170,7 +170,7 @@ class EveryEnd(ApiCase):
         return self.walk(choice, plant.told(name), model)
 
     def due(self):
-        today = self.must(self.ana.get("/api/today"))
+        today = self.must(self.ana.get("/api/v1/today"))
         found = [d for a in today["areas"] for d in a["due"] if d["tag"] == "X-1"]
         return found[0]["due_text"] if found else ""
 
@@ -182,14 +182,14 @@ class EveryEnd(ApiCase):
         self.papers(job, outcome, good)
         if what == "planted":
             self.named(job, name)
-        strip = [i["kind"] for i in self.must(self.ana.get("/api/safety"))["items"]]
+        strip = [i["kind"] for i in self.must(self.ana.get("/api/v1/safety"))["items"]]
         out = Instrument.objects.get(tag="X-1").out_of_service
         plan = Plan.objects.get(instrument__tag="X-1")
         if good or outcome == "limited":
             self.assertEqual((out, strip, self.due()), (None, [], ""))
             self.assertIsNotNone(plan.next_due)
             return
-        page = self.must(self.ana.get("/api/instruments/X-1"))
+        page = self.must(self.ana.get("/api/v1/instruments/X-1"))
         self.assertEqual((out["job"], out["to"]), (job, "workshop"))
         self.assertEqual(strip, ["out"])
         self.assertIn("out of service since", self.due())
@@ -198,7 +198,7 @@ class EveryEnd(ApiCase):
 
     def named(self, job, name):
         """The planted fault has its name on the certificate, and the PDF is one."""
-        files = f"/api/records/{job}/certificate"
+        files = f"/api/v1/records/{job}/certificate"
         said = self.must(self.ana.get(f"{files}.json"))
         self.assertIn(CAUSE[name], said["judgement"]["causes"])
         self.assertTrue(said["judgement"]["adjusting"])
@@ -206,10 +206,10 @@ class EveryEnd(ApiCase):
 
     def papers(self, job, outcome, good):
         """What the job came to is what certificate, history and Records say, word for word."""
-        verdict = self.must(self.ana.get(f"/api/records/{job}/certificate.json"))["verdict"]
+        verdict = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))["verdict"]
         self.assertEqual((verdict["outcome"]["id"], verdict["outcome"]["good"]), (outcome, good))
-        page = self.must(self.ana.get("/api/instruments/X-1"))
-        record = self.must(self.ana.get("/api/records"))["records"][0]
+        page = self.must(self.ana.get("/api/v1/instruments/X-1"))
+        record = self.must(self.ana.get("/api/v1/records"))["records"][0]
         words = words_of(newest(page["method"]["id"]), outcome)
         self.assertEqual(verdict["outcome"]["words"], words)
         for listed in (page["past"][0]["outcome"], record["outcome"]):

@@ -54,10 +54,10 @@ class Beside(ApiCase):
 class Files(Beside):
     def send(self, content, name="plate.jpg", about="instrument", key="PT-1", client=None, note=""):
         sent = {"file": SimpleUploadedFile(name, content), "note": note}
-        return (client or self.ana).post(f"/api/files/{about}/{key}", sent)
+        return (client or self.ana).post(f"/api/v1/files/{about}/{key}", sent)
 
     def content(self, one, client=None):
-        return (client or self.ana).get(f"/api/files/content/{one['id']}")
+        return (client or self.ana).get(f"/api/v1/files/content/{one['id']}")
 
     def test_a_photo_keeps_the_picture_and_loses_the_place(self):
         for form, name in (("JPEG", "plate.jpg"), ("PNG", "plate.png")):
@@ -161,7 +161,7 @@ class Files(Beside):
 
     def test_a_file_is_taken_away_with_a_reason_and_kept(self):
         one = self.must(self.send(PDF, "a.pdf"))[0]
-        address = f"/api/files/content/{one['id']}/remove"
+        address = f"/api/v1/files/content/{one['id']}/remove"
         without = self.ana.post(address, {"reason": " "}, content_type=JSON)
         self.assertEqual((without.status_code, without.json()["field"]), (422, "reason"))
         other = self.client_of("ben").post(address, {"reason": "mine"}, content_type=JSON)
@@ -188,15 +188,15 @@ class OnPaper(Beside):
     def add(self, content, name, key):
         sent = {"file": SimpleUploadedFile(name, content), "note": "the plate"}
         about = "job" if key.startswith("J") else "instrument"
-        return self.must(self.ana.post(f"/api/files/{about}/{key}", sent))[0]
+        return self.must(self.ana.post(f"/api/v1/files/{about}/{key}", sent))[0]
 
     def put(self, one, on=True, client=None):
         return (client or self.ana).put(
-            f"/api/files/content/{one['id']}/paper", {"on": on}, content_type="application/json"
+            f"/api/v1/files/content/{one['id']}/paper", {"on": on}, content_type="application/json"
         )
 
     def text(self, job):
-        content = self.ana.get(f"/api/records/{job}/certificate.pdf").content
+        content = self.ana.get(f"/api/v1/records/{job}/certificate.pdf").content
         return "\n".join(page.extract_text() for page in PdfReader(io.BytesIO(content)).pages)
 
     def test_a_photo_of_a_job_is_shown_behind_its_paper_where_that_is_wanted(self):
@@ -211,7 +211,7 @@ class OnPaper(Beside):
         for said in ("plate.jpg: the plate", "not part of what is sealed", digest[:30]):
             self.assertIn(said, shown)
         # The record itself is as it was sealed.
-        self.assertTrue(self.must(self.ana.get(f"/api/records/{job}/seal"))["intact"])
+        self.assertTrue(self.must(self.ana.get(f"/api/v1/records/{job}/seal"))["intact"])
         self.must(self.put(one, on=False))
         self.assertNotIn("plate.jpg", self.text(job))
 

@@ -68,7 +68,7 @@ class Shelf(GasCase):
         self.visit("GD-1").until("operator")
         detectors.detector("GD-2", "gas_zero_span")
         job = self.open("GD-2")
-        options = self.ana.get(f"/api/jobs/{job}/kit?quantity=gas&role=span_gas").json()
+        options = self.ana.get(f"/api/v1/jobs/{job}/kit?quantity=gas&role=span_gas").json()
         short = next(o for o in options if o["asset"] == "G-2")
         self.assertFalse(short["usable"])
         self.assertIn("not set aside", short["remark"])
@@ -79,7 +79,7 @@ class Shelf(GasCase):
         Cylinder.objects.filter(asset="G-2").update(water_l="1", pressure_bar="10")
         detectors.detector("GB-1", "gas_bump")
         job = self.open("GB-1")
-        url = f"/api/jobs/{job}/kit?quantity=gas&role=span_gas"
+        url = f"/api/v1/jobs/{job}/kit?quantity=gas&role=span_gas"
         one = next(o for o in self.ana.get(url).json() if o["asset"] == "G-2")
         self.assertTrue(one["adequate"])
         # A bump takes half a litre; 1 L of water from 10 to 5 bar holds 4.9 L.
@@ -91,7 +91,7 @@ class Shelf(GasCase):
     def test_expired_and_foreign_cylinders_are_said_with_why(self):
         detectors.detector("GD-1", "gas_zero_span")
         job = self.open("GD-1")
-        options = self.ana.get(f"/api/jobs/{job}/kit?quantity=gas&role=span_gas").json()
+        options = self.ana.get(f"/api/v1/jobs/{job}/kit?quantity=gas&role=span_gas").json()
         by = {o["asset"]: o for o in options}
         self.assertIn("was due", by["G-8"]["remark"])
         self.assertIn("NFPA 325", by["G-9"]["remark"])
@@ -102,14 +102,14 @@ class Shelf(GasCase):
 
     def test_a_recalled_lot_shows_everything_it_was_used_with(self):
         self.visit("GD-1").until("")
-        said = self.ana.get("/api/kit/cylinders/G-2").json()
+        said = self.ana.get("/api/v1/kit/cylinders/G-2").json()
         self.assertEqual([u["tag"] for u in said["uses"]], ["GD-1"])
         self.assertEqual(said["lot"], "L-G-2")
-        self.assertEqual(self.ana.get("/api/kit/cylinders/none").status_code, 404)
+        self.assertEqual(self.ana.get("/api/v1/kit/cylinders/none").status_code, 404)
 
     def test_the_shelf_says_what_each_cylinder_serves(self):
         detectors.detector("GD-1", "gas_zero_span")
-        shelf = {c["asset"]: c for c in self.ana.get("/api/kit/cylinders").json()["cylinders"]}
+        shelf = {c["asset"]: c for c in self.ana.get("/api/v1/kit/cylinders").json()["cylinders"]}
         self.assertEqual(shelf["G-2"]["serves"], ["GD-1"])
         self.assertEqual(shelf["G-3"]["serves"], [])
         self.assertEqual(shelf["G-8"]["remark"], "Past its date")
@@ -119,12 +119,12 @@ class Table(GasCase):
     def test_the_site_chooses_its_table_once_for_every_method(self):
         pia = self.client_of("pia")
         body = {"key": "lel_set", "value": "NFPA", "source": "site standard 4", "version": 0}
-        self.must(pia.post("/api/methods/gas_bump/rules", body, content_type="application/json"))
+        self.must(pia.post("/api/v1/methods/gas_bump/rules", body, content_type="application/json"))
         self.assertEqual(SiteRule.objects.get(key="lel_set").method, "site")
         detectors.detector("GD-1", "gas_zero_span")
         state = self.state(self.open("GD-1"))
         self.assertIn("%LEL by NFPA 325", state["instrument"]["range"])
-        self.assertEqual(self.ana.get("/api/kit/cylinders").json()["lel_table"], "NFPA 325")
+        self.assertEqual(self.ana.get("/api/v1/kit/cylinders").json()["lel_table"], "NFPA 325")
 
 
 class Forced(GasCase):
@@ -172,7 +172,7 @@ class Life(GasCase):
             self.assertAlmostEqual(seen, expected, delta=1.0)
         known = sensors_now(instrument.own, learnt_of(instrument), timezone.localdate())["a"]
         self.assertLess(float(known["expected_percent"]), 95)
-        sensor = self.ana.get("/api/instruments/GD-1").json()["sensors"][0]
+        sensor = self.ana.get("/api/v1/instruments/GD-1").json()["sensors"][0]
         self.assertEqual((sensor["points"], sensor["status"]), (3, "good"))
         self.assertTrue(sensor["replace_about"])
         visit = self.visit("GD-1", response=0.35)
@@ -187,14 +187,14 @@ class Life(GasCase):
         visit.until("")
         last = past_of(learnt_of(instrument), "a")[-1]
         self.assertEqual((last.response, last.replaced), (100.0, True))
-        sensor = self.ana.get("/api/instruments/GD-1").json()["sensors"][0]
+        sensor = self.ana.get("/api/v1/instruments/GD-1").json()["sensors"][0]
         self.assertIn("too few to predict", sensor["advice"])
 
     def test_the_list_of_the_plant_holds_who_needs_a_sensor_soon(self):
         for ago, response in ((300, 0.75), (200, 0.75), (100, 0.9)):
             self.visit("GD-1", ago=ago, response=response).until("")
         self.visit("GD-2").until("")
-        listed = self.ana.get("/api/kit/sensors").json()
+        listed = self.ana.get("/api/v1/kit/sensors").json()
         self.assertEqual([s["tag"] for s in listed], ["GD-1"])
 
 
@@ -212,7 +212,7 @@ class Round(GasCase):
             )
         )
         body = {"tag": "GB-2", "like": first}
-        second = self.ana.post("/api/jobs", body, content_type="application/json").json()["job"]
+        second = self.ana.post("/api/v1/jobs", body, content_type="application/json").json()["job"]
         state = self.state(second)
         self.assertEqual(state["current_step"], "identity")
         self.must(
@@ -225,7 +225,7 @@ class Round(GasCase):
     def test_an_overdue_bypass_is_urgent_on_the_strip(self):
         visit = self.visit("GD-1", ago=0)
         visit.until("ambient")
-        items = self.ana.get("/api/safety").json()["items"]
+        items = self.ana.get("/api/v1/safety").json()["items"]
         # Put on three hours ago; the site allows sixty minutes.
         self.assertEqual([i["urgent"] for i in items if i["kind"] == "bypass"], [True])
 
@@ -234,7 +234,7 @@ class Certificate(GasCase):
     def test_it_says_gas_answers_and_table(self):
         visit = self.visit("GD-1", response=0.8)
         visit.until("")
-        base = f"/api/records/{visit.job.number}/certificate"
+        base = f"/api/v1/records/{visit.job.number}/certificate"
         said = self.ana.get(f"{base}.json").json()
         gas = said["gas"]
         self.assertEqual(gas["lel_table"], "ISO/IEC 80079-20-1")

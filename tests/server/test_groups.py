@@ -142,7 +142,7 @@ class Blocks(ApiCase):
 
     def test_the_screen_is_told_what_each_block_does(self):
         self.put_in(*self.jobs)
-        frame = self.client_of("ana").get(f"/api/rigs/{self.jobs['TE-0']}/frame").json()
+        frame = self.client_of("ana").get(f"/api/v1/rigs/{self.jobs['TE-0']}/frame").json()
         group = frame["group"]
         self.assertEqual([b["block"] for b in group["blocks"]], ["HEAT-1", "HEAT-2"])
         self.assertIn("cooling to 0.0 °C", group["blocks"][0]["doing"])

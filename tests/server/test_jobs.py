@@ -112,7 +112,7 @@ class Writing(ApiCase):
         ):
             with self.subTest(body=body):
                 answer = self.ana.post(
-                    f"/api/jobs/{job}/events", body, content_type="application/json"
+                    f"/api/v1/jobs/{job}/events", body, content_type="application/json"
                 )
                 self.assertIn(answer.status_code, (400, 422), answer.content)
                 self.assertTrue(answer.json()["message"])
@@ -132,7 +132,7 @@ class Writing(ApiCase):
         ):
             said = self.must(self.send(job, event("kit_chosen", asset=asset, **choose)), status)
             self.assertEqual(said["code"], code)
-        options = self.must(self.ana.get(f"/api/jobs/{job}/kit?quantity=pressure"))
+        options = self.must(self.ana.get(f"/api/v1/jobs/{job}/kit?quantity=pressure"))
         self.assertEqual([o["asset"] for o in options], ["R-1", "R-2", "R-3"])
         self.assertEqual([o["usable"] for o in options], [True, True, False])
         self.must(self.send(job, event("kit_chosen", asset="R-2", reason="none better", **choose)))
@@ -156,7 +156,7 @@ class Writing(ApiCase):
         said = self.must(self.send(job, event("noted", text="late")), 422)
         self.assertEqual(said["code"], "job.signed")
         answer = self.ana.post(
-            "/api/jobs", {"tag": "PT-1", "follows": job}, content_type="application/json"
+            "/api/v1/jobs", {"tag": "PT-1", "follows": job}, content_type="application/json"
         )
         following = self.must(answer)["job"]
         self.assertEqual(self.state(following)["follows"], job)
@@ -200,24 +200,24 @@ class Reading(ApiCase):
         self.must(self.send(job, *works.prepared(), *works.readings()))
         reading = self.state(job)["as_found"]["points"][3]["event"]
         self.must(self.send(job, event("retracted", event=reading, reason="wrong point")))
-        lines = self.must(self.ana.get(f"/api/jobs/{job}/history"))
+        lines = self.must(self.ana.get(f"/api/v1/jobs/{job}/history"))
         self.assertEqual([x["retracted"] for x in lines if x["id"] == reading], ["wrong point"])
         self.assertEqual(self.state(job)["as_found"]["current"], 3)
-        strip = self.must(self.ana.get(f"/api/jobs/{job}/strip?run=as_found&point=2"))
+        strip = self.must(self.ana.get(f"/api/v1/jobs/{job}/strip?run=as_found&point=2"))
         self.assertEqual([s["id"] for s in strip], ["applied", "output", "whole"])
-        self.must(self.ana.get(f"/api/jobs/{job}/strip?run=as_found&point=3"), 422)
+        self.must(self.ana.get(f"/api/v1/jobs/{job}/strip?run=as_found&point=3"), 422)
         figure = "as_found.points.2.error"
-        said = self.must(self.ana.get(f"/api/jobs/{job}/explain?figure={figure}"))
+        said = self.must(self.ana.get(f"/api/v1/jobs/{job}/explain?figure={figure}"))
         self.assertIn("12.01", said["worked"])
-        self.must(self.ana.get(f"/api/jobs/{job}/explain?figure=x"), 422)
+        self.must(self.ana.get(f"/api/v1/jobs/{job}/explain?figure=x"), 422)
 
     def test_what_does_not_exist_is_a_404_with_a_way_on(self):
         for path in (
-            "/api/jobs/J99-1",
-            "/api/jobs/J99-1/history",
-            "/api/instruments/XX",
-            "/api/rigs/J99-1/frame",
-            "/api/records/J99-1/certificate.pdf",
+            "/api/v1/jobs/J99-1",
+            "/api/v1/jobs/J99-1/history",
+            "/api/v1/instruments/XX",
+            "/api/v1/rigs/J99-1/frame",
+            "/api/v1/records/J99-1/certificate.pdf",
         ):
             said = self.must(self.ana.get(path), 404)
             self.assertTrue(said["remedy"], path)
@@ -229,7 +229,7 @@ class Rigs(ApiCase):
         self.rig = works.rig(self.instrument, pace=1.0, output_zero_percent=0.6)
 
     def command(self, **order):
-        return self.ana.post("/api/rigs/PT-1/commands", order, content_type="application/json")
+        return self.ana.post("/api/v1/rigs/PT-1/commands", order, content_type="application/json")
 
     def test_values_come_from_the_rig_not_from_the_client(self):
         job = self.open()
@@ -265,13 +265,13 @@ class Rigs(ApiCase):
         )
         self.must(self.command(kind="explode"), 422)
         answer = self.client_of("pia").post(
-            "/api/rigs/PT-1/commands", {"kind": "apply"}, content_type="application/json"
+            "/api/v1/rigs/PT-1/commands", {"kind": "apply"}, content_type="application/json"
         )
         self.must(answer, 403)
 
     def test_the_live_picture_is_asked_for_and_holds_no_connection(self):
         job = self.open()
-        said = self.must(self.ana.get(f"/api/rigs/{job}/frame"))
+        said = self.must(self.ana.get(f"/api/v1/rigs/{job}/frame"))
         self.assertTrue(said["steady"])
         self.assertIsNone(said["beside"])
 

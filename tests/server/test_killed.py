@@ -30,7 +30,7 @@ class Poster:
         self.waiting: str | None = None
 
     def call(self, path: str, body: object = None) -> dict:
-        request = urllib.request.Request(f"{self.address}/api/{path}")
+        request = urllib.request.Request(f"{self.address}/api/v1/{path}")
         request.add_header("Cookie", "; ".join(f"{k}={v}" for k, v in self.cookies.items()))
         request.add_header("X-CSRFToken", self.token)
         if body is not None:

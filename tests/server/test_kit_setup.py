@@ -15,17 +15,17 @@ class Kit(KitForms):
                 asset = f"K-{number}"
                 record = self.typed_kit(self.form_of_kit(kind.id), asset)
                 sent = {"kind": kind.id, "record": record}
-                said = self.must(self.pia.post("/api/kit/check", sent, content_type=JSON))
+                said = self.must(self.pia.post("/api/v1/kit/check", sent, content_type=JSON))
                 self.assertEqual(said["wrong"], [])
                 self.must(self.add_kit(kind.id, record))
-                shown = self.must(self.pia.get(f"/api/kit/things/{asset}"))
+                shown = self.must(self.pia.get(f"/api/v1/kit/things/{asset}"))
                 again = {**{k: shown[k] for k in ("record", "version")}, "reason": "as it is"}
-                address = f"/api/kit/things/{asset}"
+                address = f"/api/v1/kit/things/{asset}"
                 self.must(self.pia.put(address, again, content_type=JSON))
                 self.assertEqual(self.must(self.pia.get(address))["version"], shown["version"])
                 self.assertEqual(KitChange.objects.filter(asset=asset).count(), 1)
-        self.must(self.pia.get("/api/kit/references"))
-        self.must(self.pia.get("/api/kit/cylinders"))
+        self.must(self.pia.get("/api/v1/kit/references"))
+        self.must(self.pia.get("/api/v1/kit/cylinders"))
 
     def test_each_wrong_entry_says_so_beside_its_field(self):
         right = self.typed_kit(self.form_of_kit("current"), "M-9")
@@ -58,7 +58,7 @@ class Kit(KitForms):
         self.assertFalse(Cylinder.objects.filter(asset="G-9").exists())
 
     def test_a_new_certificate_is_a_change_with_why(self):
-        address = "/api/kit/things/R-1"
+        address = "/api/v1/kit/things/R-1"
         form = self.must(self.pia.get(address))
         sent = {
             "record": {**form["record"], "certificate": "C-2", "due_on": self.until},
@@ -82,22 +82,22 @@ class Kit(KitForms):
         self.assertEqual(said.json()["code"], "asset.fixed")
 
     def test_what_is_withdrawn_is_offered_no_more_until_it_is_back(self):
-        address = "/api/kit/things/R-1"
+        address = "/api/v1/kit/things/R-1"
         version = self.must(self.pia.get(address))["version"]
         sent = {"withdrawn": True, "reason": "dropped", "version": version}
         said = self.must(self.pia.post(f"{address}/withdraw", sent, content_type=JSON))
         self.assertEqual(said["withdrawn"], "dropped")
         job = self.open()
-        offered = self.ana.get(f"/api/jobs/{job}/kit", {"quantity": "pressure"}).json()
+        offered = self.ana.get(f"/api/v1/jobs/{job}/kit", {"quantity": "pressure"}).json()
         self.assertFalse(next(o for o in offered if o["asset"] == "R-1")["usable"])
         sent = {"withdrawn": False, "reason": "checked", "version": said["version"]}
         said = self.must(self.pia.post(f"{address}/withdraw", sent, content_type=JSON))
         self.assertEqual(said["withdrawn"], "")
-        offered = self.ana.get(f"/api/jobs/{job}/kit", {"quantity": "pressure"}).json()
+        offered = self.ana.get(f"/api/v1/jobs/{job}/kit", {"quantity": "pressure"}).json()
         self.assertTrue(next(o for o in offered if o["asset"] == "R-1")["usable"])
 
     def test_a_replacement_begins_as_a_copy(self):
-        form = self.must(self.pia.get("/api/kit/things/new", {"like": "R-1"}))
+        form = self.must(self.pia.get("/api/v1/kit/things/new", {"like": "R-1"}))
         self.assertEqual((form["record"]["asset"], form["kind"]), ("", "pressure"))
         self.must(self.add_kit(form["kind"], {**form["record"], "asset": "R-9", "serial": "9"}))
 
@@ -107,7 +107,7 @@ class Kit(KitForms):
             client = self.client_of(name)
             self.assertEqual(self.add_kit("current", record, client=client).status_code, 403)
             sent = {"withdrawn": True, "reason": "x", "version": ""}
-            refused = client.post("/api/kit/things/R-1/withdraw", sent, content_type=JSON)
+            refused = client.post("/api/v1/kit/things/R-1/withdraw", sent, content_type=JSON)
             self.assertEqual(refused.status_code, 403)
 
 
@@ -125,7 +125,7 @@ class Certificates(KitForms):
         kept = Reference.objects.get(asset="R-77")
         self.assertEqual([c["shown"] for c in kept.certified], ["1000.2", "6999.40"])
         self.assertEqual(kept.drift_per_year, "0.004")
-        shown = self.must(self.pia.get("/api/kit/things/R-77"))["record"]
+        shown = self.must(self.pia.get("/api/v1/kit/things/R-77"))["record"]
         self.assertEqual(shown["certified"][1]["at"], "7000")
 
     def test_an_accuracy_never_says_better_than_the_certificate(self):

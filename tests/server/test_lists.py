@@ -30,7 +30,7 @@ class Lists(SetUp):
             content = content.encode()
         file = SimpleUploadedFile(name, content)
         sent = {"file": file, "accept": accept}
-        answer = (client or self.pia).post(f"/api/lists/{kind}", sent)
+        answer = (client or self.pia).post(f"/api/v1/lists/{kind}", sent)
         if answer["Content-Type"] == "application/json":
             return [{"refused": answer.json()}]
         return [json.loads(x) for x in b"".join(answer.streaming_content).splitlines()]
@@ -43,7 +43,7 @@ class Lists(SetUp):
         return self.looked(content, accept=mark, **more)
 
     def out(self, kind, form="csv", client=None):
-        answer = (client or self.pia).get(f"/api/lists/{kind}/list.{form}")
+        answer = (client or self.pia).get(f"/api/v1/lists/{kind}/list.{form}")
         self.assertEqual(answer.status_code, 200, answer.content[:200])
         return answer.content
 
@@ -147,7 +147,7 @@ class Fates(Lists):
         said = self.looked(file)
         self.assertEqual(said["unknown"], ["Producer"])
         sent = {"heading": "Producer", "column": "maker"}
-        address = "/api/lists/instruments/synonyms"
+        address = "/api/v1/lists/instruments/synonyms"
         self.must(self.pia.post(address, sent, content_type=JSON))
         self.assertEqual(self.looked(file)["sums"]["changed"], 1)
         self.assertEqual(Synonym.objects.get().column, "maker")
@@ -166,7 +166,7 @@ class Fates(Lists):
         for name in ("ana", "rea"):
             said = self.bring(self.file(self.line()), client=self.client_of(name))
             self.assertEqual(said[0]["refused"]["code"], "role.not_allowed")
-        self.assertEqual(self.ana.get("/api/lists/people/list.csv").status_code, 403)
+        self.assertEqual(self.ana.get("/api/v1/lists/people/list.csv").status_code, 403)
         self.assertFalse(Instrument.objects.filter(tag="X-1").exists())
 
     def test_how_far_it_is_comes_line_by_line(self):
@@ -319,13 +319,13 @@ class RoundTrip(Lists):
 
     def test_a_template_explains_every_column(self):
         for kind in ("instruments", "results", "references", "cylinders", "people"):
-            answer = self.pia.get(f"/api/lists/{kind}/template.xlsx")
+            answer = self.pia.get(f"/api/v1/lists/{kind}/template.xlsx")
             book = load_workbook(io.BytesIO(answer.content))
             names = [c.value for c in book.worksheets[0][1]]
             explained = [row[0].value for row in book["Columns"].iter_rows(min_row=2)]
             self.assertEqual(names, explained)
-        self.assertEqual(self.pia.get("/api/lists/instruments/list.exe").status_code, 404)
-        self.assertEqual(self.pia.get("/api/lists/nothing/list.csv").status_code, 404)
+        self.assertEqual(self.pia.get("/api/v1/lists/instruments/list.exe").status_code, 404)
+        self.assertEqual(self.pia.get("/api/v1/lists/nothing/list.csv").status_code, 404)
 
 
 def rows_of(content):

@@ -31,14 +31,14 @@ class Auckland(ApiCase):
 
     def test_every_place_says_the_day_at_the_site(self):
         job = self.signed_job()
-        record = self.must(self.ana.get("/api/records"))["records"][0]
-        page = self.must(self.ana.get("/api/instruments/PT-1"))
+        record = self.must(self.ana.get("/api/v1/records"))["records"][0]
+        page = self.must(self.ana.get("/api/v1/instruments/PT-1"))
         self.assertEqual(record["day"], str(DAY))
         self.assertEqual(page["past"][0]["day"], str(DAY))
         self.assertEqual(Instrument.objects.get().last_on, DAY)
         self.assertIn(f"after {DAY}", Plan.objects.get().due_reason)
-        self.assertEqual(self.must(self.ana.get("/api/today"))["date"], str(DAY))
-        answer = self.ana.get(f"/api/records/{job}/certificate.pdf")
+        self.assertEqual(self.must(self.ana.get("/api/v1/today"))["date"], str(DAY))
+        answer = self.ana.get(f"/api/v1/records/{job}/certificate.pdf")
         text = " ".join(PdfReader(BytesIO(answer.content)).pages[0].extract_text().split())
         self.assertIn(f"{DAY} 09:00", text)
         self.assertIn("Pacific/Auckland", text)
@@ -58,13 +58,13 @@ class Auckland(ApiCase):
         self.assertIn("issued_by", AssetFacts.__dataclass_fields__)
         Reference.objects.filter(asset="R-1").update(issued_by="Saltmarsh")
         job = self.signed_job()
-        paper = self.must(self.ana.get(f"/api/records/{job}/certificate.json"))
+        paper = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))
         by = {r["asset"]: r["issued_by"] for r in paper["references"]}
         self.assertEqual(by["R-1"], "Saltmarsh")
         self.assertIn("not shown for M-1", paper["traceability"])
 
     def test_nothing_is_traced_without_references_on_record(self):
         job = self.signed_job()
-        paper = self.must(self.ana.get(f"/api/records/{job}/certificate.json"))
+        paper = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))
         self.assertIn("Traceability is not shown", paper["traceability"])
         self.assertEqual(works.PASSWORD in str(paper), False)

@@ -40,7 +40,7 @@ class Locks(ApiCase):
         self.assertEqual(locks, [("Ana Test", "ana")])
         again = event("lock_taken_off", step="on_locked")
         self.refused(self.put(again, ben, PASSWORD), 422, "lock.not_yours")
-        strip = self.must(self.ana.get("/api/safety"))["items"]
+        strip = self.must(self.ana.get("/api/v1/safety"))["items"]
         self.assertIn("lock of Ana Test", " ".join(str(i) for i in strip))
 
     def test_of_somebody_absent_only_a_planner_decides(self):
@@ -53,13 +53,13 @@ class Locks(ApiCase):
         self.refused(self.put(event("lock_ended", **said), pia), 403, "password.wrong")
         state = self.must(self.put(event("lock_ended", **said), pia, PASSWORD))
         self.assertEqual([o for o in state["on"] if o["kind"] == "lock"], [])
-        lines = self.must(self.ana.get(f"/api/jobs/{self.job}/history"))
+        lines = self.must(self.ana.get(f"/api/v1/jobs/{self.job}/history"))
         self.assertIn("ended by decision", lines[0]["text"])
         self.assertEqual(lines[0]["by"], "Pia Test")
 
     def test_the_job_goes_to_its_signature_with_every_lock_off(self):
         state = self.walk.walk()
         self.assertEqual(state["status"], "signed")
-        said = self.must(self.ana.get(f"/api/records/{self.job}/certificate.json"))
+        said = self.must(self.ana.get(f"/api/v1/records/{self.job}/certificate.json"))
         rows = next(t["rows"] for t in said["tables"] if t["title"] == "Locks")
         self.assertEqual({row[3] for row in rows}, {"own hand"})

@@ -15,7 +15,7 @@ class Rules(ApiCase):
         data = {"key": "adjust_share", "value": "60", "source": "procedure 7", **body}
         data.setdefault("version", SiteRule.objects.filter(key=data["key"]).count())
         return (client or self.client_of("pia")).post(
-            f"/api/methods/{method}/rules", data, content_type="application/json"
+            f"/api/v1/methods/{method}/rules", data, content_type="application/json"
         )
 
     def limit(self, state, name):
@@ -29,11 +29,11 @@ class Rules(ApiCase):
         self.assertEqual(self.limit(self.state(before), "adjust_share")["value"], "70")
         new = self.limit(self.state(after), "adjust_share")
         self.assertEqual((new["value"], new["source"]), ("60", "procedure 7, version 1"))
-        since = self.client_of("ana").get(f"/api/jobs/{before}/changed").json()
+        since = self.client_of("ana").get(f"/api/v1/jobs/{before}/changed").json()
         self.assertEqual(
             since, [{"id": "adjust_share", "now": "60 %", "source": "procedure 7, version 1"}]
         )
-        self.assertEqual(self.client_of("ana").get(f"/api/jobs/{after}/changed").json(), [])
+        self.assertEqual(self.client_of("ana").get(f"/api/v1/jobs/{after}/changed").json(), [])
 
     def test_every_change_is_a_version_and_an_empty_one_goes_back(self):
         self.must(self.change())
@@ -87,7 +87,7 @@ class OneInstrument(ApiCase):
         if path != "plans":
             body.setdefault("version", self.version(body.get("method")))
         return self.client_of("pia").post(
-            f"/api/instruments/PT-1/{path}", body, content_type="application/json"
+            f"/api/v1/instruments/PT-1/{path}", body, content_type="application/json"
         )
 
     def test_the_manual_counts_before_the_site_and_the_change_is_on_record(self):
@@ -126,7 +126,7 @@ class OneInstrument(ApiCase):
         )
         days = [
             next(x["value"] for x in p["limits"] if x["id"] == "interval_days")
-            for p in self.must(self.client_of("ana").get("/api/instruments/PT-1"))["plans"]
+            for p in self.must(self.client_of("ana").get("/api/v1/instruments/PT-1"))["plans"]
         ]
         self.assertEqual(days, ["180", "90"])
         for body, field in (
@@ -157,14 +157,14 @@ class OneInstrument(ApiCase):
             said = self.must(self.post(path, **body, version=read), 409)
             self.assertEqual(said["code"], "version.old")
         self.assertEqual(Change.objects.count(), 1)
-        one = self.must(self.client_of("pia").get("/api/instruments/PT-1"))["plans"][0]
+        one = self.must(self.client_of("pia").get("/api/v1/instruments/PT-1"))["plans"][0]
         self.must(self.post("due", due=due, reason="again", version=one["version"]))
 
     def test_a_technician_does_any_method_that_fits_and_it_moves_no_other_plan(self):
         before = self.instrument.plan.next_due
         job = self.must(
             self.ana.post(
-                "/api/jobs",
+                "/api/v1/jobs",
                 {"tag": "PT-1", "method": "smart_transmitter"},
                 content_type="application/json",
             )
@@ -173,14 +173,14 @@ class OneInstrument(ApiCase):
         self.assertEqual(self.instrument.plans.get().next_due, before)
         works.instrument("PT-2")
         said = self.ana.post(
-            "/api/jobs", {"tag": "PT-2", "method": "dp_flow"}, content_type="application/json"
+            "/api/v1/jobs", {"tag": "PT-2", "method": "dp_flow"}, content_type="application/json"
         )
         self.assertEqual(self.must(said, 422)["field"], "method")
 
     def test_every_family_is_offered_its_own_method_first(self):
         for family, method in families.METHOD_OF.items():
             families.instrument(f"X-{family}", family)
-            said = self.client_of("ana").get(f"/api/instruments/X-{family}").json()
+            said = self.client_of("ana").get(f"/api/v1/instruments/X-{family}").json()
             offered = [m["id"] for m in said["methods"]]
             self.assertIn(method, offered, family)
             if family != "temperature_loop":

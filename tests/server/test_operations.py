@@ -33,7 +33,7 @@ BUFFER = {
 class Operations(ApiCase):
     def ask(self, path, payload, client=None):
         return (client or self.ana).post(
-            f"/api/operations/{path}", payload, content_type="application/json"
+            f"/api/v1/operations/{path}", payload, content_type="application/json"
         )
 
     def test_every_operation_answers_as_the_core_does(self):
@@ -44,7 +44,7 @@ class Operations(ApiCase):
     def test_every_operation_is_in_the_contract_with_its_schema(self):
         document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
         for entry in catalogue():
-            call = document["paths"][f"/api/operations/{entry['name']}"]["post"]
+            call = document["paths"][f"/api/v1/operations/{entry['name']}"]["post"]
             given = call["requestBody"]["content"]["application/json"]
             self.assertEqual(given["schema"], entry["input"])
             Draft202012Validator(given["schema"]).validate(given["example"])
@@ -55,7 +55,7 @@ class Operations(ApiCase):
         stranger = Client(enforce_csrf_checks=True)
         for path in ("loop.supply", "table.make/csv", "loop.supply/bench"):
             self.assertIn(self.ask(path, {}, stranger).status_code, (401, 403))
-        self.assertEqual(stranger.get("/api/operations").status_code, 401)
+        self.assertEqual(stranger.get("/api/v1/operations").status_code, 401)
         for who in self.people:
             answer = self.ask(
                 "response.step", {"tau_s": 1, "start": 0, "end": 1, "t_s": 1}, self.client_of(who)
@@ -89,7 +89,7 @@ class Operations(ApiCase):
         ):
             with self.subTest(path=path, body=body[:60]):
                 answer = self.ana.post(
-                    f"/api/operations/{path}", body, content_type="application/json"
+                    f"/api/v1/operations/{path}", body, content_type="application/json"
                 )
                 if code is None:
                     self.assertEqual(answer.status_code, 200, answer.content)
@@ -102,25 +102,25 @@ class Operations(ApiCase):
         for entry in catalogue():
             if entry["name"] == "table.make":
                 continue
-            form = self.must(self.ana.get(f"/api/operations/{entry['name']}/form"))
+            form = self.must(self.ana.get(f"/api/v1/operations/{entry['name']}/form"))
             self.assertEqual(form["title"], entry["title"])
             self.assertTrue(form["entries"])
             said = self.must(self.ask(f"{entry['name']}/bench", entry["example"]))
             self.assertIn(entry["title"], said["text"])
             self.assertTrue(said["picture"]["alt"])
-        self.assertEqual(self.ana.get("/api/operations/table.make/form").status_code, 422)
+        self.assertEqual(self.ana.get("/api/v1/operations/table.make/form").status_code, 422)
 
     def test_finding(self):
-        found = self.must(self.ana.get("/api/operations/find?q=K 500"))
+        found = self.must(self.ana.get("/api/v1/operations/find?q=K 500"))
         self.assertEqual(found[0]["given"], {"type": "K", "temperature_c": "500"})
-        self.assertEqual(self.must(self.ana.get("/api/operations/find?q=")), [])
-        self.assertGreater(len(self.must(self.ana.get("/api/operations"))), 40)
+        self.assertEqual(self.must(self.ana.get("/api/v1/operations/find?q=")), [])
+        self.assertGreater(len(self.must(self.ana.get("/api/v1/operations"))), 40)
 
 
 class Tables(ApiCase):
     def ask(self, kind, **changes):
         return self.ana.post(
-            f"/api/operations/table.make/{kind}",
+            f"/api/v1/operations/table.make/{kind}",
             {**TABLE, **changes},
             content_type="application/json",
         )
@@ -153,7 +153,7 @@ class Tables(ApiCase):
 class SiteBuffers(ApiCase):
     def save(self, who, **changes):
         return self.client_of(who).post(
-            "/api/bench/buffers", {**BUFFER, **changes}, content_type="application/json"
+            "/api/v1/bench/buffers", {**BUFFER, **changes}, content_type="application/json"
         )
 
     def person(self, role):
@@ -163,13 +163,13 @@ class SiteBuffers(ApiCase):
         self.must(self.save(self.person("planner")))
         said = self.must(
             self.ana.post(
-                "/api/operations/ph.buffer",
+                "/api/v1/operations/ph.buffer",
                 {"set": "river lab", "nominal": "9.22", "temperature_c": 20},
                 content_type="application/json",
             )
         )
         self.assertEqual((said["ph"], said["source"]), (9.27, "label, lot 7"))
-        tables = self.must(self.ana.get("/api/bench/tables"))
+        tables = self.must(self.ana.get("/api/v1/bench/tables"))
         self.assertEqual(tables["buffers"][0]["set"], "river lab")
         self.assertFalse(tables["may_edit"])
 

@@ -25,7 +25,7 @@ class Papers(Lists):
         return said["rows"][0]["wrong"][0]
 
     def past(self, tag="PT-1"):
-        return self.pia.get(f"/api/instruments/{tag}").json()["past"]
+        return self.pia.get(f"/api/v1/instruments/{tag}").json()["past"]
 
     def test_a_history_is_there_on_the_first_day(self):
         said = self.bring_along(
@@ -47,7 +47,7 @@ class Papers(Lists):
 
     def test_no_paper_of_ours_is_made_of_it(self):
         self.bring_along("PT-1,2026-03-01,C-3,0.30,,0.5,,")
-        self.assertEqual(self.pia.get("/api/records").json()["total"], 0)
+        self.assertEqual(self.pia.get("/api/v1/records").json()["total"], 0)
 
     def test_a_plan_without_a_day_gets_one_and_a_plan_with_one_keeps_it(self):
         with_day = self.line(tag="X-2")

@@ -33,7 +33,7 @@ PERSON = {"username": "pia", "first_name": "Pia", "last_name": "Test", "password
 
 def stranger():
     client = Client(enforce_csrf_checks=True)
-    client.defaults["HTTP_X_CSRFTOKEN"] = client.get("/api/session").json()["csrf_token"]
+    client.defaults["HTTP_X_CSRFTOKEN"] = client.get("/api/v1/session").json()["csrf_token"]
     return client
 
 
@@ -49,10 +49,10 @@ class FirstStart(TestCase):
 
     def start(self, key=None, site=SITE, person=PERSON, **more):
         sent = {"key": first_key() if key is None else key, "site": site, "person": person}
-        return stranger().post("/api/site/start", {**sent, **more}, content_type=JSON)
+        return stranger().post("/api/v1/site/start", {**sent, **more}, content_type=JSON)
 
     def test_the_first_planner_makes_the_site_once(self):
-        self.assertTrue(stranger().get("/api/session").json()["empty"])
+        self.assertTrue(stranger().get("/api/v1/session").json()["empty"])
         said = self.start().json()
         self.assertEqual((said["user"]["role"], said["empty"]), ("planner", False))
         site = Site.objects.get()
@@ -91,7 +91,7 @@ class FirstStart(TestCase):
         client = Client()
         client.force_login(User.objects.get())
         with mock.patch("django.utils.timezone.now", return_value=late):
-            self.assertEqual(client.get("/api/today").json()["date"], "2026-03-05")
+            self.assertEqual(client.get("/api/v1/today").json()["date"], "2026-03-05")
 
     def test_the_demo_never_fills_a_plant_and_a_plant_never_starts_on_the_demo(self):
         self.start()
@@ -116,21 +116,23 @@ class People(ApiCase):
     def invited(self, **more):
         person = {"username": "noor", "first_name": "Noor", "last_name": "New"}
         sent = {**person, "role": "reviewer", **more}
-        return self.must(self.pia.post("/api/people", sent, content_type=JSON))
+        return self.must(self.pia.post("/api/v1/people", sent, content_type=JSON))
 
     def one(self, name, client=None):
-        found = (client or self.pia).get("/api/people").json()["people"]
+        found = (client or self.pia).get("/api/v1/people").json()["people"]
         return next(p for p in found if p["username"] == name)
 
     def change(self, name, client=None, **more):
         before = self.one(name)
         sent = {k: before[k] for k in ("role", "active", "email", "version")}
-        return (client or self.pia).put(f"/api/people/{name}", {**sent, **more}, content_type=JSON)
+        return (client or self.pia).put(
+            f"/api/v1/people/{name}", {**sent, **more}, content_type=JSON
+        )
 
     def test_an_invitation_works_once(self):
         made = self.invited()
         self.assertFalse(made["person"]["ready"])
-        address = "/api/people" + made["path"]
+        address = "/api/v1/people" + made["path"]
         door = stranger()
         self.assertEqual(door.get(address).json()["name"], "Noor New")
         weak = door.post(address, {"password": "noor"}, content_type=JSON)
@@ -144,19 +146,19 @@ class People(ApiCase):
         self.assertFalse(OneTimeLink.objects.filter(digest__contains=token).exists())
 
     def test_a_link_ends_after_its_week_and_by_a_newer_one(self):
-        first = "/api/people" + self.invited()["path"]
-        second = self.must(self.pia.post("/api/people/noor/link", content_type=JSON))
+        first = "/api/v1/people" + self.invited()["path"]
+        second = self.must(self.pia.post("/api/v1/people/noor/link", content_type=JSON))
         self.assertEqual(stranger().get(first).status_code, 404)
-        self.assertEqual(stranger().get("/api/people" + second["path"]).status_code, 200)
+        self.assertEqual(stranger().get("/api/v1/people" + second["path"]).status_code, 200)
         OneTimeLink.objects.update(expires_at=timezone.now() - timedelta(seconds=1))
-        self.assertEqual(stranger().get("/api/people" + second["path"]).status_code, 404)
+        self.assertEqual(stranger().get("/api/v1/people" + second["path"]).status_code, 404)
 
     def test_who_has_ended_is_out_at_once_and_never_gone(self):
-        self.assertEqual(self.ana.get("/api/today").status_code, 200)
+        self.assertEqual(self.ana.get("/api/v1/today").status_code, 200)
         self.must(self.change("ana", active=False))
-        self.assertEqual(self.ana.get("/api/today").status_code, 401)
+        self.assertEqual(self.ana.get("/api/v1/today").status_code, 401)
         body = {"username": "ana", "password": PASSWORD}
-        refused = stranger().post("/api/session", body, content_type=JSON)
+        refused = stranger().post("/api/v1/session", body, content_type=JSON)
         self.assertEqual(refused.json()["code"], "session.refused")
         self.assertTrue(User.objects.filter(username="ana").exists())
         self.must(self.change("ana", active=True))
@@ -166,8 +168,8 @@ class People(ApiCase):
         ben = User.objects.get(username="ben")
         self.assertEqual([g.name for g in ben.groups.all()], ["read-only"])
         client = self.client_of("ben")
-        self.assertEqual(client.get("/api/session").json()["user"]["can"], [])
-        opened = client.post("/api/jobs", {"tag": "PT-1"}, content_type=JSON)
+        self.assertEqual(client.get("/api/v1/session").json()["user"]["can"], [])
+        opened = client.post("/api/v1/jobs", {"tag": "PT-1"}, content_type=JSON)
         self.assertEqual(opened.status_code, 403)
         self.assertEqual(Group.objects.filter(name="read-only").count(), 1)
 
@@ -188,32 +190,32 @@ class People(ApiCase):
     def test_only_planners_and_administrators_see_and_change_people(self):
         for name in ("ana", "rea"):
             client = self.client_of(name)
-            self.assertEqual(client.get("/api/people").status_code, 403)
+            self.assertEqual(client.get("/api/v1/people").status_code, 403)
             self.assertEqual(self.change("ben", client=client, role="planner").status_code, 403)
-            link = client.post("/api/people/pia/link", content_type=JSON)
+            link = client.post("/api/v1/people/pia/link", content_type=JSON)
             self.assertEqual(link.status_code, 403)
         self.assertFalse(OneTimeLink.objects.exists())
 
     def test_a_password_of_ones_own_ends_the_other_sessions(self):
         other = self.client_of("ana")
         sent = {"old": "wrong", "new": GOOD}
-        wrong = self.ana.post("/api/people/me/password", sent, content_type=JSON)
+        wrong = self.ana.post("/api/v1/people/me/password", sent, content_type=JSON)
         self.assertEqual((wrong.status_code, wrong.json()["field"]), (403, "old"))
         sent = {"old": PASSWORD, "new": "ana-ana"}
-        weak = self.ana.post("/api/people/me/password", sent, content_type=JSON)
+        weak = self.ana.post("/api/v1/people/me/password", sent, content_type=JSON)
         self.assertEqual((weak.status_code, weak.json()["field"]), (422, "new"))
         sent = {"old": PASSWORD, "new": GOOD}
-        self.must(self.ana.post("/api/people/me/password", sent, content_type=JSON))
-        self.assertEqual(self.ana.get("/api/today").status_code, 200)
-        self.assertEqual(other.get("/api/today").status_code, 401)
+        self.must(self.ana.post("/api/v1/people/me/password", sent, content_type=JSON))
+        self.assertEqual(self.ana.get("/api/v1/today").status_code, 200)
+        self.assertEqual(other.get("/api/v1/today").status_code, 401)
 
     def test_the_site_is_changed_by_who_read_it_as_it_is(self):
         Site.objects.create(name="Works")
-        said = self.pia.get("/api/site").json()
+        said = self.pia.get("/api/v1/site").json()
         sent = {**said, "name": "Fen Works"}
-        self.assertEqual(self.ana.put("/api/site", sent, content_type=JSON).status_code, 403)
+        self.assertEqual(self.ana.put("/api/v1/site", sent, content_type=JSON).status_code, 403)
         self.assertEqual(
-            self.must(self.pia.put("/api/site", sent, content_type=JSON))["name"], "Fen Works"
+            self.must(self.pia.put("/api/v1/site", sent, content_type=JSON))["name"], "Fen Works"
         )
-        old = self.pia.put("/api/site", sent, content_type=JSON)
+        old = self.pia.put("/api/v1/site", sent, content_type=JSON)
         self.assertEqual((old.status_code, old.json()["code"]), (409, "version.old"))

@@ -25,20 +25,22 @@ from verifyloop.work.models import Event, Job
 class SignIn(ApiCase):
     def test_in_and_out(self):
         client = Client(enforce_csrf_checks=True)
-        token = client.get("/api/session").json()["csrf_token"]
+        token = client.get("/api/v1/session").json()["csrf_token"]
         body = {"username": " ana ", "password": works.PASSWORD}
         post = {"data": body, "content_type": "application/json"}
-        self.assertEqual(client.post("/api/session", **post).status_code, 403)
-        said = client.post("/api/session", **post, headers={"X-CSRFToken": token}).json()
+        self.assertEqual(client.post("/api/v1/session", **post).status_code, 403)
+        said = client.post("/api/v1/session", **post, headers={"X-CSRFToken": token}).json()
         self.assertEqual((said["user"]["role"], said["user"]["name"]), ("technician", "Ana Test"))
-        self.assertEqual(client.get("/api/today").status_code, 200)
+        self.assertEqual(client.get("/api/v1/today").status_code, 200)
         headers = {"X-CSRFToken": said["csrf_token"]}
-        self.assertIsNone(client.delete("/api/session", headers=headers).json()["user"])
-        self.assertEqual(client.get("/api/today").status_code, 401)
+        self.assertIsNone(client.delete("/api/v1/session", headers=headers).json()["user"])
+        self.assertEqual(client.get("/api/v1/today").status_code, 401)
 
     def test_wrong_password_says_what_to_do(self):
         body = {"username": "ana", "password": "x"}
-        said = self.must(self.ana.post("/api/session", body, content_type="application/json"), 403)
+        said = self.must(
+            self.ana.post("/api/v1/session", body, content_type="application/json"), 403
+        )
         self.assertEqual((said["code"], said["field"]), ("session.refused", "password"))
 
     def test_every_place_asks_who_is_there(self):
@@ -52,7 +54,7 @@ class SignIn(ApiCase):
             f"jobs/{job}",
             "instruments/PT-1",
         ):
-            said = stranger.get(f"/api/{path}")
+            said = stranger.get(f"/api/v1/{path}")
             self.assertEqual((said.status_code, said.json()["code"]), (401, "session.none"), path)
 
 
@@ -71,11 +73,11 @@ class Roles(ApiCase):
             json = {"content_type": "application/json"}
             review = event("reviewed", outcome="accepted", comment="looks right")
             got = {
-                "open": client.post("/api/jobs", {"tag": "PT-2"}, **json).status_code,
+                "open": client.post("/api/v1/jobs", {"tag": "PT-2"}, **json).status_code,
                 "review": self.send(
                     job, review, client=client, password=works.PASSWORD
                 ).status_code,
-                "due": client.post("/api/instruments/PT-2/due", due, **json).status_code,
+                "due": client.post("/api/v1/instruments/PT-2/due", due, **json).status_code,
             }
             self.assertEqual(got, wanted, name)
         self.assertEqual(self.state(job)["status"], "reviewed")
@@ -101,11 +103,11 @@ class Roles(ApiCase):
             ({"due": "someday", "reason": "x"}, "due"),
         ):
             body["version"] = version_of(Plan.objects.get(instrument__tag="PT-1"))
-            said = self.must(pia.post("/api/instruments/PT-1/due", body, **json), 422)
+            said = self.must(pia.post("/api/v1/instruments/PT-1/due", body, **json), 422)
             self.assertIn(field, said["field"])
         body = {"due": str(today + timedelta(days=4)), "reason": "shutdown"}
         body["version"] = version_of(Plan.objects.get(instrument__tag="PT-1"))
-        said = self.must(pia.post("/api/instruments/PT-1/due", body, **json))
+        said = self.must(pia.post("/api/v1/instruments/PT-1/due", body, **json))
         self.assertIn("because: shutdown", said["changes"][0]["text"])
         self.assertIn("moved by Pia Test", said["due_reason"])
 
@@ -116,12 +118,12 @@ class Lists(ApiCase):
         works.instrument("PT-3", next_due=timezone.localdate() + timedelta(days=40))
         job = self.open()
         self.must(self.send(job, *works.prepared()[:4]))
-        today = self.must(self.ana.get("/api/today"))
+        today = self.must(self.ana.get("/api/v1/today"))
         self.assertEqual((today["overdue"], today["due_today"], today["soon"]), (1, 1, 0))
         due = {d["tag"]: d for area in today["areas"] for d in area["due"]}
         self.assertEqual(due["PT-2"]["due_text"], "3 days overdue")
         self.assertEqual(due["PT-1"]["open_job"], job)
-        safety = self.must(self.ana.get("/api/safety"))["items"]
+        safety = self.must(self.ana.get("/api/v1/safety"))["items"]
         self.assertEqual([(s["tag"], s["kind"]) for s in safety], [("PT-1", "bypass")])
 
     def test_search_by_words(self):
@@ -133,7 +135,7 @@ class Lists(ApiCase):
             ("boiler", ["LT-9", "PT-1"]),
             ("nothing", []),
         ):
-            said = self.must(self.ana.get("/api/instruments", {"q": words}))
+            said = self.must(self.ana.get("/api/v1/instruments", {"q": words}))
             self.assertEqual([f["tag"] for f in said["found"]], tags, words)
 
     def test_lists_take_few_queries(self):
@@ -142,9 +144,9 @@ class Lists(ApiCase):
         # Session, person, own acts twice, jobs, what is out and what is due, what holds for a
         # while, rigs, instruments and their plans, what has no day, proposals, rounds.
         with self.assertNumQueries(14):
-            self.ana.get("/api/today")
+            self.ana.get("/api/v1/today")
         with self.assertNumQueries(8):
-            self.ana.get("/api/instruments?q=pt")
+            self.ana.get("/api/v1/instruments?q=pt")
 
     def test_records_filter(self):
         job = self.signed_job()
@@ -156,7 +158,7 @@ class Lists(ApiCase):
             ("mark=unreviewed", 1),
             ("page=99", 1),
         ):
-            self.assertEqual(self.must(self.ana.get(f"/api/records?{query}"))["total"], count)
+            self.assertEqual(self.must(self.ana.get(f"/api/v1/records?{query}"))["total"], count)
 
 
 class Certificates(ApiCase):
@@ -167,11 +169,11 @@ class Certificates(ApiCase):
         self.must(self.send(job, event("noted", text="Impulse line <steam> & damp")))
         self.must(self.send(job, *works.returned()))
         self.must(self.send(job, event("signed"), password=works.PASSWORD))
-        self.base = f"/api/records/{job}/certificate"
+        self.base = f"/api/v1/records/{job}/certificate"
         self.job = job
 
     def test_json_follows_its_published_schema_and_keeps_the_decimals(self):
-        schema = self.must(Client().get("/api/records/certificate.schema.json"))
+        schema = self.must(Client().get("/api/v1/records/certificate.schema.json"))
         Draft202012Validator.check_schema(schema)
         said = self.must(self.ana.get(f"{self.base}.json"))
         Draft202012Validator(schema).validate(said)
@@ -200,7 +202,7 @@ class Certificates(ApiCase):
     def test_there_is_none_before_the_signature(self):
         works.instrument("PT-2")
         job = self.open("PT-2")
-        said = self.must(self.ana.get(f"/api/records/{job}/certificate.pdf"), 422)
+        said = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.pdf"), 422)
         self.assertEqual(said["code"], "certificate.not_signed")
 
 
@@ -227,13 +229,13 @@ class Audit(ApiCase):
                 cursor.execute("SAVEPOINT before_damage")
                 cursor.execute(damage)
                 said, clean = self.verify()
-                seal = self.must(self.ana.get(f"/api/records/{job}/seal"))
+                seal = self.must(self.ana.get(f"/api/v1/records/{job}/seal"))
                 cursor.execute("ROLLBACK TO before_damage")
                 self.assertFalse(clean)
                 self.assertFalse(seal["intact"])
                 self.assertIn(f"{job} (PT-1)", said)
                 self.assertIn(words, said)
-        self.assertTrue(self.must(self.ana.get(f"/api/records/{job}/seal"))["intact"])
+        self.assertTrue(self.must(self.ana.get(f"/api/v1/records/{job}/seal"))["intact"])
 
     def test_rebuild_restores_the_projection_from_the_events(self):
         self.signed_job()
@@ -254,7 +256,7 @@ class Page(SimpleTestCase):
             self.assertEqual(answer.status_code, 200)
             self.assertIn(b'<div id="root">', answer.content)
             self.assertIn("default-src 'self'", answer["Content-Security-Policy"])
-        self.assertEqual(Client().get("/api/nonsense").status_code, 404)
+        self.assertEqual(Client().get("/api/v1/nonsense").status_code, 404)
 
 
 class Demo(ApiCase):

@@ -28,7 +28,7 @@ class Period(ApiCase):
         self.day = str(timezone.localdate(early))
 
     def rows(self, query=""):
-        content = self.ana.get(f"/api/records/period/records.csv{query}").content
+        content = self.ana.get(f"/api/v1/records/period/records.csv{query}").content
         return list(csv.DictReader(io.StringIO(content.decode("utf-8-sig"))))
 
     def test_days_and_area_narrow_it_down(self):
@@ -41,7 +41,7 @@ class Period(ApiCase):
             ("?q=PT-1", self.jobs[:1]),
         ):
             self.assertEqual({r["job"] for r in self.rows(query)}, set(jobs), query)
-            listed = self.must(self.ana.get(f"/api/records{query}"))["records"]
+            listed = self.must(self.ana.get(f"/api/v1/records{query}"))["records"]
             self.assertEqual({r["job"] for r in listed}, set(jobs), query)
 
     def test_a_table_says_what_was_measured_and_no_formula(self):
@@ -53,10 +53,10 @@ class Period(ApiCase):
         )
         self.assertEqual(row["largest error left, % of span"], "")
         self.assertEqual(row["seal"], job.head)
-        self.assertEqual(self.ana.get("/api/records/period/records.xlsx").status_code, 200)
+        self.assertEqual(self.ana.get("/api/v1/records/period/records.xlsx").status_code, 200)
 
     def test_every_certificate_with_its_hash(self):
-        answer = self.ana.get("/api/records/period/certificates.zip")
+        answer = self.ana.get("/api/v1/records/period/certificates.zip")
         packed = zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content)))
         manifest = list(csv.DictReader(io.StringIO(packed.read("manifest.csv").decode())))
         self.assertEqual({m["job"] for m in manifest}, set(self.jobs))
@@ -75,7 +75,7 @@ class Period(ApiCase):
             ("records.csv?first=0001-01-01", 422, "first"),
             ("records.exe", 404, ""),
         ):
-            said = self.must(self.ana.get(f"/api/records/period/{path}"), status)
+            said = self.must(self.ana.get(f"/api/v1/records/period/{path}"), status)
             self.assertEqual(said["field"], field, path)
 
 
@@ -83,7 +83,7 @@ class Morning(ApiCase):
     def want(self, name, on=True):
         client = self.client_of(name)
         body = {"on": on}
-        return client.put("/api/calendar/mail", body, content_type="application/json")
+        return client.put("/api/v1/calendar/mail", body, content_type="application/json")
 
     def test_who_wants_it_gets_what_is_theirs_to_know(self):
         job = self.signed_job("PT-1")

@@ -52,7 +52,7 @@ class TwoPlans(GasCase):
 
     def test_what_is_due_is_named_on_today_and_the_wider_one_is_begun(self):
         Plan.objects.filter(method="gas_zero_span").update(next_due=self.today)
-        found = self.ana.get("/api/today").json()["areas"]
+        found = self.ana.get("/api/v1/today").json()["areas"]
         (line,) = [d for a in found for d in a["due"] if d["tag"] == "GD-1"]
         self.assertEqual(line["what"], "zero and span, bump check")
         self.assertEqual(self.state(self.open("GD-1"))["method"][:13], "Zero and span")
@@ -76,7 +76,7 @@ class Kit(ApiCase):
         first = self.open()
         self.must(self.send(first, *works.prepared()))
         second = self.open("PT-2")
-        found = self.must(self.ana.get(f"/api/jobs/{second}/kit?quantity=pressure"))
+        found = self.must(self.ana.get(f"/api/v1/jobs/{second}/kit?quantity=pressure"))
         said = {o["asset"]: o["elsewhere"] for o in found}
         self.assertEqual(said["R-1"], f"PT-1 ({first})")
 
@@ -88,6 +88,6 @@ class Said(ApiCase):
         until = next(n for n, e in enumerate(prepared) if e["kind"] == "confirmed")
         line = {**prepared[until], "data": {**prepared[until]["data"], "said": "All is well"}}
         self.must(self.send(job, *prepared[:until], line))
-        text = self.ana.get(f"/api/jobs/{job}/history").json()[0]["text"]
+        text = self.ana.get(f"/api/v1/jobs/{job}/history").json()[0]["text"]
         self.assertNotIn("All is well", text)
         self.assertIn("Isolation valve closed", text)

@@ -28,17 +28,17 @@ class Found(ApiCase):
 
     def decide(self, take, reason="delivery note 12", client=None, **more):
         found = Proposal.objects.get()
-        path = f"/api/instruments/PT-1/proposals/{found.pk}"
+        path = f"/api/v1/instruments/PT-1/proposals/{found.pk}"
         body = {"take": take, "reason": reason}
         return (client or self.pia).post(path, body, content_type="application/json")
 
     def test_it_goes_to_the_planner_with_job_and_reason(self):
         job = self.signed_with("S-78")
-        page = self.must(self.ana.get("/api/instruments/PT-1"))
+        page = self.must(self.ana.get("/api/v1/instruments/PT-1"))
         said = page["proposals"][0]
         self.assertEqual((said["before"], said["after"], said["job"]), ("S-77", "S-78", job))
         self.assertEqual(said["reason"], "module replaced")
-        self.assertEqual(self.must(self.pia.get("/api/today"))["proposals"], ["PT-1"])
+        self.assertEqual(self.must(self.pia.get("/api/v1/today"))["proposals"], ["PT-1"])
         self.assertEqual(Instrument.objects.get(tag="PT-1").serial, "S-77", "not by itself")
 
     def test_taken_over_it_is_on_record_with_who_and_why(self):
@@ -52,7 +52,7 @@ class Found(ApiCase):
         self.assertEqual(self.state(job)["instrument"]["serial"], "S-78")
 
     def in_picture(self):
-        page = self.must(self.ana.get("/api/instruments/PT-1"))
+        page = self.must(self.ana.get("/api/v1/instruments/PT-1"))
         return [(p["in_picture"], p["new_sensor"]) for p in page["past"]]
 
     def test_another_device_begins_a_new_picture_of_the_drift_unless_it_was_a_slip(self):
@@ -67,7 +67,7 @@ class Found(ApiCase):
         page = self.must(self.decide(False, "typing slip"))
         self.assertEqual((page["serial"], page["proposals"]), ("S-77", []))
         self.assertEqual(Proposal.objects.get().why, "typing slip")
-        self.assertEqual(self.must(self.pia.get("/api/today"))["proposals"], [])
+        self.assertEqual(self.must(self.pia.get("/api/v1/today"))["proposals"], [])
 
     def test_only_a_planner_decides_once_and_says_why(self):
         self.signed_with("S-78")

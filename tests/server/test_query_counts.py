@@ -13,13 +13,13 @@ from tests.server.base import ApiCase
 
 #: by path: the most that one look may ask
 MOST = {
-    "/api/today": 14,
-    "/api/safety": 6,
-    "/api/instruments": 8,
-    "/api/methods": 6,
-    "/api/kit/cylinders": 8,
-    "/api/kit/sensors": 8,
-    "/api/records": 8,
+    "/api/v1/today": 14,
+    "/api/v1/safety": 6,
+    "/api/v1/instruments": 8,
+    "/api/v1/methods": 6,
+    "/api/v1/kit/cylinders": 8,
+    "/api/v1/kit/sensors": 8,
+    "/api/v1/records": 8,
 }
 
 

@@ -21,7 +21,7 @@ class Listed(ApiCase):
         electrodes.shelf()
 
     def listed(self):
-        found = self.must(self.ana.get("/api/kit/references"))
+        found = self.must(self.ana.get("/api/v1/kit/references"))
         return {r["asset"]: r for r in found}
 
     def test_each_stands_there_with_its_date_and_what_its_kind_adds(self):
@@ -70,7 +70,7 @@ class Offered(ApiCase):
 
     def offered(self, role, quantity="ph_buffer"):
         query = {"quantity": quantity, "role": role}
-        return self.must(self.ana.get(f"/api/jobs/{self.job}/kit", query))
+        return self.must(self.ana.get(f"/api/v1/jobs/{self.job}/kit", query))
 
     def test_only_what_can_serve_and_the_set_on_record_first(self):
         near, side = self.offered("buffer_near"), self.offered("buffer_side")
@@ -127,7 +127,7 @@ class UsedUp(ApiCase):
 
     def test_what_was_poured_cannot_be_taken_back_but_the_reading_can(self):
         state = self.walk.walk("judge")
-        history = self.must(self.ana.get(f"/api/jobs/{self.walk.job}/history"))
+        history = self.must(self.ana.get(f"/api/v1/jobs/{self.walk.job}/history"))
         lines = {line["id"]: line for line in history}
         poured = next(i for i, line in lines.items() if "fresh portion" in line["text"])
         self.assertFalse(lines[poured]["can_retract"])

@@ -24,10 +24,10 @@ class Rounds(ApiCase):
         return answer
 
     def start(self):
-        return self.must(self.post("/api/rounds", {"tags": self.tags}))["job"]
+        return self.must(self.post("/api/v1/rounds", {"tags": self.tags}))["job"]
 
     def of(self, job, client=None):
-        return self.must((client or self.ana).get(f"/api/rounds/of/{job}"))["round"]
+        return self.must((client or self.ana).get(f"/api/v1/rounds/of/{job}"))["round"]
 
     def walked(self, tag):
         """Do one check up to its signature, as the person at the first tablet."""
@@ -40,11 +40,11 @@ class Rounds(ApiCase):
         first = self.start()
         self.assertEqual(self.walked("GT-1"), first)
         ben = self.client_of("ben")
-        line = self.must(ben.get("/api/today"))["rounds"][0]
+        line = self.must(ben.get("/api/v1/today"))["rounds"][0]
         self.assertEqual((line["job"], line["place"], line["total"]), (first, 1, 3))
         here = self.of(first, ben)
         self.assertEqual((here["next"], here["jobs"]), ("GT-2", [first]))
-        second = self.must(self.post(f"/api/rounds/{here['id']}/next", {}, ben))["job"]
+        second = self.must(self.post(f"/api/v1/rounds/{here['id']}/next", {}, ben))["job"]
         state = self.state(second)
         self.assertEqual(state["instrument"]["tag"], "GT-2")
         # Kit and the operator told hold for the round.
@@ -54,10 +54,10 @@ class Rounds(ApiCase):
         first = self.start()
         self.walked("GT-1")
         here = self.of(first)
-        self.must(self.post(f"/api/rounds/{here['id']}/next", {}))
-        wrong = self.post(f"/api/rounds/{here['id']}/sign", {"password": "no"})
+        self.must(self.post(f"/api/v1/rounds/{here['id']}/next", {}))
+        wrong = self.post(f"/api/v1/rounds/{here['id']}/sign", {"password": "no"})
         self.assertEqual(self.must(wrong, 403)["code"], "password.wrong")
-        done = self.must(self.post(f"/api/rounds/{here['id']}/sign", {"password": PASSWORD}))
+        done = self.must(self.post(f"/api/v1/rounds/{here['id']}/sign", {"password": PASSWORD}))
         self.assertEqual(done["signed"], [first])
         self.assertEqual(len(done["left"]), 2)
         self.assertIsNotNone(self.of(first), "it is not ended while something is left")
@@ -67,7 +67,7 @@ class Rounds(ApiCase):
         self.walked("GT-1")
         here = self.of(first)
         done = self.post(
-            f"/api/rounds/{here['id']}/sign", {"password": PASSWORD}, self.client_of("ben")
+            f"/api/v1/rounds/{here['id']}/sign", {"password": PASSWORD}, self.client_of("ben")
         )
         self.assertEqual(self.must(done)["signed"], [])
         self.assertEqual(Job.objects.get(number=first).status, Job.Status.OPEN)
@@ -78,16 +78,16 @@ class Rounds(ApiCase):
             self.assertEqual(self.walked(tag), job)
             here = self.of(job)
             if here["next"]:
-                job = self.must(self.post(f"/api/rounds/{here['id']}/next", {}))["job"]
-        done = self.must(self.post(f"/api/rounds/{here['id']}/sign", {"password": PASSWORD}))
+                job = self.must(self.post(f"/api/v1/rounds/{here['id']}/next", {}))["job"]
+        done = self.must(self.post(f"/api/v1/rounds/{here['id']}/sign", {"password": PASSWORD}))
         self.assertEqual((len(done["signed"]), done["left"]), (3, []))
         self.assertIsNone(self.of(job))
         self.assertIsNotNone(Round.objects.get().ended_at)
 
     def test_an_instrument_is_in_one_round_only_and_must_fit(self):
         self.start()
-        again = self.post("/api/rounds", {"tags": self.tags})
+        again = self.post("/api/v1/rounds", {"tags": self.tags})
         self.assertEqual(self.must(again, 422)["code"], "round.open")
         works.instrument("PT-2")
-        other = self.post("/api/rounds", {"tags": ["PT-1", "PT-2"]})
+        other = self.post("/api/v1/rounds", {"tags": ["PT-1", "PT-2"]})
         self.assertEqual(self.must(other, 422)["code"], "round.not_fit")

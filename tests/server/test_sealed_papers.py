@@ -30,13 +30,13 @@ class OnePaper(ApiCase):
         self.job = self.signed_job()
 
     def files(self, query=""):
-        base = f"/api/records/{self.job}/certificate"
+        base = f"/api/v1/records/{self.job}/certificate"
         return {kind: self.ana.get(f"{base}.{kind}{query}").content for kind in FILES}
 
     def places(self):
         """Return what the lists and the job itself say of what it came to."""
-        record = self.must(self.ana.get("/api/records"))["records"][0]
-        past = self.must(self.ana.get("/api/instruments/PT-1"))["past"][0]
+        record = self.must(self.ana.get("/api/v1/records"))["records"][0]
+        past = self.must(self.ana.get("/api/v1/instruments/PT-1"))["past"][0]
         return record, past, self.state(self.job)["outcome"]
 
     def verify(self):
@@ -69,7 +69,7 @@ class Kept(OnePaper):
     def test_the_paper_is_an_event_behind_the_signature_with_the_rules_it_came_from(self):
         signed, issued = Event.objects.order_by("-seq")[:2][::-1]
         self.assertEqual((signed.kind, issued.kind), ("signed", "issued"))
-        paper = self.must(self.ana.get(f"/api/records/{self.job}/certificate.json"))
+        paper = self.must(self.ana.get(f"/api/v1/records/{self.job}/certificate.json"))
         self.assertEqual(paper["chain"]["seal"], signed.seal)
         self.assertEqual(paper["chain"]["events"], signed.seq)
         self.assertRegex(paper["rules"], r"^\d+\+[0-9a-f]{12}$")
@@ -80,7 +80,7 @@ class Kept(OnePaper):
         said = event("reviewed", outcome="accepted", comment="looks right")
         rea = self.client_of("rea")
         self.must(self.send(self.job, said, client=rea, password=works.PASSWORD))
-        review = self.must(self.ana.get(f"/api/records/{self.job}/certificate.json"))["review"]
+        review = self.must(self.ana.get(f"/api/v1/records/{self.job}/certificate.json"))["review"]
         stored = Event.objects.get(kind="reviewed")
         self.assertEqual((review["by"], review["account"]), ("Rea Test", "rea"))
         self.assertEqual(review["at"], stored.at.isoformat(timespec="milliseconds"))
@@ -108,7 +108,7 @@ class Kept(OnePaper):
 class Amended(OnePaper):
     def amend(self, changes, reason="typed wrong", client=None, password=works.PASSWORD):
         return (client or self.client_of("rea")).post(
-            f"/api/records/{self.job}/issues",
+            f"/api/v1/records/{self.job}/issues",
             {"changes": changes, "reason": reason, "password": password},
             content_type="application/json",
         )
@@ -121,7 +121,7 @@ class Amended(OnePaper):
             said["issues"][1]["what"],
             "Serial number: 'S-77' to 'S-78'; Customer: 'none' to 'Boiler house'",
         )
-        base = f"/api/records/{self.job}/certificate.json"
+        base = f"/api/v1/records/{self.job}/certificate.json"
         newest, oldest = self.must(self.ana.get(base)), self.must(self.ana.get(f"{base}?issue=1"))
         self.assertEqual(newest["instrument"]["serial"], "S-78")
         self.assertEqual((newest["issue"]["number"], newest["issue"]["replaces"]), (2, 1))
@@ -151,7 +151,7 @@ class Amended(OnePaper):
                 self.assertEqual(self.must(self.amend(changes, reason), 422)["code"], code)
         self.must(self.amend({"serial": "S-78"}, client=self.ana), 403)
         self.must(self.amend({"serial": "S-78"}, password="wrong"), 403)
-        self.must(self.ana.get(f"/api/records/{self.job}/certificate.json?issue=2"), 404)
+        self.must(self.ana.get(f"/api/v1/records/{self.job}/certificate.json?issue=2"), 404)
         self.assertEqual(Event.objects.filter(kind="issued").count(), 1)
 
     def test_an_open_job_has_nothing_to_amend(self):

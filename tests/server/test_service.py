@@ -51,7 +51,7 @@ class Service(ApiCase):
         return [a["kind"] for a in self.state(job)["asked"]]
 
     def strip(self):
-        items = self.must(self.ana.get("/api/safety"))["items"]
+        items = self.must(self.ana.get("/api/v1/safety"))["items"]
         return [(i["tag"], i["kind"], i["label"]) for i in items]
 
 
@@ -80,7 +80,7 @@ class OutOfService(Service):
         job = self.stopped()
         state = self.left(job)
         self.assertEqual(self.step_of(state)["kind"], "sign")
-        decided = next(e for e in self.must(self.ana.get(f"/api/jobs/{job}/history"))
+        decided = next(e for e in self.must(self.ana.get(f"/api/v1/jobs/{job}/history"))
                        if e["text"].startswith("Judge:"))  # fmt: skip
         taken = event("retracted", event=decided["id"], reason="wrong button")
         state = self.must(self.send(job, taken))
@@ -103,16 +103,16 @@ class OutOfService(Service):
         self.assertEqual([s[:2] for s in strip], [("PT-1", "out")])
         self.assertIn("with Jo of shift B", strip[0][2])
         self.assertIn("bypass", strip[0][2].lower())
-        page = self.must(self.ana.get("/api/instruments/PT-1"))
+        page = self.must(self.ana.get("/api/v1/instruments/PT-1"))
         self.assertIn("tag red 12", page["out_of_service"])
         self.assertIsNone(Plan.objects.get().next_due)
-        paper = self.must(self.ana.get(f"/api/records/{job}/certificate.json"))
+        paper = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))
         self.assertIn("in bypass, with Jo of shift B", " ".join(paper["what_follows"]["left"]))
 
     def test_a_planner_brings_it_back_with_a_reason_and_it_is_due(self):
         self.out()
         pia = self.client_of("pia")
-        path, kind = "/api/instruments/PT-1/back", {"content_type": "application/json"}
+        path, kind = "/api/v1/instruments/PT-1/back", {"content_type": "application/json"}
         self.must(self.ana.post(path, {"reason": "repaired"}, **kind), 403)
         said = self.must(pia.post(path, {"reason": " "}, **kind), 422)
         self.assertEqual(said["code"], "reason.missing")
@@ -150,7 +150,7 @@ class OutOfService(Service):
 class FollowedUp(Service):
     def test_what_an_error_may_have_affected_is_a_list_to_work_off(self):
         job = self.out()
-        found = self.must(self.ana.get("/api/records", {"mark": "follow_up"}))["records"]
+        found = self.must(self.ana.get("/api/v1/records", {"mark": "follow_up"}))["records"]
         self.assertEqual([(r["job"], r["follow_up"]) for r in found], [(job, "open")])
         done = event("followed_up", what="steam balance looked through: nothing")
         self.must(self.send(job, done), 403)
@@ -158,8 +158,10 @@ class FollowedUp(Service):
         said = self.must(self.send(job, event("followed_up", what=" "), client=pia), 422)
         self.assertEqual(said["code"], "reason.missing")
         self.must(self.send(job, done, client=pia))
-        self.assertEqual(self.must(self.ana.get("/api/records", {"mark": "follow_up"}))["total"], 0)
-        paper = self.must(self.ana.get(f"/api/records/{job}/certificate.json"))
+        self.assertEqual(
+            self.must(self.ana.get("/api/v1/records", {"mark": "follow_up"}))["total"], 0
+        )
+        paper = self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))
         self.assertEqual(paper["what_follows"]["affected"], "steam since June")
         again = self.must(self.send(job, event("followed_up", what="x"), client=pia), 422)
         self.assertEqual(again["code"], "followup.none")
@@ -190,7 +192,7 @@ class Redo(Service):
         plan = Plan.objects.get()
         self.assertLess(plan.next_due, later)
         self.assertIn("to be done again, says Rea Test: wrong module", plan.due_reason)
-        today = self.must(self.ana.get("/api/today"))
+        today = self.must(self.ana.get("/api/v1/today"))
         self.assertEqual([d["tag"] for a in today["areas"] for d in a["due"]], ["PT-1"])
 
     def test_not_where_it_was_done_again_already(self):
@@ -214,9 +216,9 @@ class Voided(Service):
             self.must(self.send(job, event("noted", text="x")), 422)["code"], "job.voided"
         )
         self.assertNotEqual(self.open(), job, "the instrument is free again")
-        self.assertEqual(self.must(self.ana.get("/api/records"))["total"], 0)
+        self.assertEqual(self.must(self.ana.get("/api/v1/records"))["total"], 0)
         self.assertIn(
-            "Voided: wrong tag", self.must(self.ana.get(f"/api/jobs/{job}/history"))[0]["text"]
+            "Voided: wrong tag", self.must(self.ana.get(f"/api/v1/jobs/{job}/history"))[0]["text"]
         )
 
     def test_not_while_something_is_on_and_not_once_measured(self):

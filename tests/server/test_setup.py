@@ -38,13 +38,13 @@ class EveryKind(SetUp):
                 form = self.form(template.id)
                 record = self.typed(form, tag)
                 self.must(self.add(form, record))
-                shown = self.must(self.pia.get(f"/api/setup/instruments/{tag}"))
+                shown = self.must(self.pia.get(f"/api/v1/setup/instruments/{tag}"))
                 again = {
                     "record": shown["record"],
                     "version": shown["version"],
                     "reason": "nothing changes",
                 }
-                address = f"/api/setup/instruments/{tag}"
+                address = f"/api/v1/setup/instruments/{tag}"
                 self.must(self.pia.put(address, again, content_type=JSON))
                 after = self.must(self.pia.get(address))
                 self.assertEqual(after["record"], shown["record"])
@@ -52,7 +52,7 @@ class EveryKind(SetUp):
                 self.assertEqual(Change.objects.filter(instrument__tag=tag).count(), 1)
 
     def test_a_copy_begins_with_everything_but_tag_and_serial(self):
-        form = self.must(self.pia.get("/api/setup/new", {"like": "PT-1"}))
+        form = self.must(self.pia.get("/api/v1/setup/new", {"like": "PT-1"}))
         record = form["record"]
         self.assertEqual((record["tag"], record["serial"]), ("", ""))
         self.assertEqual((record["input_upper"], record["smart"]), ("4000", True))
@@ -129,7 +129,7 @@ class Wrong(SetUp):
 
 
 class Changed(SetUp):
-    address = "/api/setup/instruments/PT-1"
+    address = "/api/v1/setup/instruments/PT-1"
 
     def put(self, client=None, **more):
         form = self.must(self.pia.get(self.address))
@@ -148,7 +148,7 @@ class Changed(SetUp):
                 ("smart", "yes", "no", "new data sheet", "Pia Test"),
             },
         )
-        shown = self.must(self.pia.get("/api/instruments/PT-1"))
+        shown = self.must(self.pia.get("/api/v1/instruments/PT-1"))
         self.assertIn("0 to 4500 kPa", shown["range"])
 
     def test_the_last_write_does_not_win_unnoticed(self):
@@ -171,19 +171,21 @@ class Changed(SetUp):
         self.assertIn("4000", self.state(job)["instrument"]["range"])
 
     def test_areas_are_added_renamed_and_put_in_order(self):
-        add = self.pia.post("/api/setup/areas", {"name": "Pump house"}, content_type=JSON)
+        add = self.pia.post("/api/v1/setup/areas", {"name": "Pump house"}, content_type=JSON)
         self.assertEqual([a["name"] for a in self.must(add)], ["Boiler house", "Pump house"])
-        again = self.pia.post("/api/setup/areas", {"name": "pump house"}, content_type=JSON)
+        again = self.pia.post("/api/v1/setup/areas", {"name": "pump house"}, content_type=JSON)
         self.assertEqual(again.json()["code"], "area.taken")
         names = ["Pump house", "Boiler house"]
         sent = {"names": names, "before": names[::-1]}
-        moved = self.must(self.pia.put("/api/setup/areas", sent, content_type=JSON))
+        moved = self.must(self.pia.put("/api/v1/setup/areas", sent, content_type=JSON))
         self.assertEqual([a["name"] for a in moved], names)
-        self.assertEqual(self.pia.put("/api/setup/areas", sent, content_type=JSON).status_code, 409)
+        self.assertEqual(
+            self.pia.put("/api/v1/setup/areas", sent, content_type=JSON).status_code, 409
+        )
         sent = {"name": "Pump house", "to": "Pumps"}
-        self.must(self.pia.post("/api/setup/areas/rename", sent, content_type=JSON))
+        self.must(self.pia.post("/api/v1/setup/areas/rename", sent, content_type=JSON))
         self.assertTrue(Area.objects.filter(name="Pumps").exists())
-        refused = self.ana.post("/api/setup/areas", {"name": "Mine"}, content_type=JSON)
+        refused = self.ana.post("/api/v1/setup/areas", {"name": "Mine"}, content_type=JSON)
         self.assertEqual(refused.status_code, 403)
 
     def test_the_units_that_the_site_prefers(self):
@@ -198,9 +200,9 @@ class Pages(SetUp):
             works.instrument(f"Z-{n:03}", serial=str(n))
         seen = []
         for page in (1, 2, 3):
-            said = self.must(self.pia.get("/api/instruments", {"page": page}))
+            said = self.must(self.pia.get("/api/v1/instruments", {"page": page}))
             self.assertEqual((said["total"], said["pages"], said["page"]), (131, 3, page))
             seen += [i["tag"] for i in said["found"]]
         self.assertEqual(len(set(seen)), 131)
-        beyond = self.must(self.pia.get("/api/instruments", {"page": 99}))
+        beyond = self.must(self.pia.get("/api/v1/instruments", {"page": 99}))
         self.assertEqual(beyond["page"], 3)

@@ -18,7 +18,7 @@ class Paper(SetUp):
                 form, tag = self.form(template.id), f"X-{number}"
                 self.must(self.add(form, self.typed(form, tag)))
                 with mock.patch.object(blank, "table", wraps=blank.table) as drawn:
-                    answer = self.ana.get(f"/api/sheets/form/{tag}")
+                    answer = self.ana.get(f"/api/v1/sheets/form/{tag}")
                 self.assertEqual((answer.status_code, answer.content[:4]), (200, b"%PDF"))
                 self.assertTrue(drawn.called)
                 for call in drawn.call_args_list:
@@ -28,23 +28,23 @@ class Paper(SetUp):
 
     def test_points_are_those_of_the_job_up_and_down(self):
         with mock.patch.object(blank, "table", wraps=blank.table) as drawn:
-            self.ana.get("/api/sheets/form/PT-1")
+            self.ana.get("/api/v1/sheets/form/PT-1")
         rows = drawn.call_args_list[0].args[1]
         self.assertEqual(len(rows), 9)
         self.assertEqual(rows[1][:4], ["25 % up", "1000", "8.000", "0.080"])
         self.assertEqual(rows[-1][0], "0 % down")
 
     def test_a_method_that_does_not_fit_is_refused(self):
-        said = self.ana.get("/api/sheets/form/PT-1", {"method": "ph_buffers"})
+        said = self.ana.get("/api/v1/sheets/form/PT-1", {"method": "ph_buffers"})
         self.assertEqual((said.status_code, said.json()["field"]), (422, "method"))
-        self.assertEqual(self.ana.get("/api/sheets/form/none").status_code, 404)
+        self.assertEqual(self.ana.get("/api/v1/sheets/form/none").status_code, 404)
 
     def test_labels_open_the_page_of_what_they_stand_on(self):
         for n in range(30):
             works.instrument(f"Z-{n:02}", serial=str(n))
         with mock.patch("verifyloop.api.sheets.label_sheet", wraps=label_sheet) as made:
-            answer = self.ana.get("/api/sheets/labels/instruments", {"q": "Z-"})
-            kit = self.ana.get("/api/sheets/labels/kit")
+            answer = self.ana.get("/api/v1/sheets/labels/instruments", {"q": "Z-"})
+            kit = self.ana.get("/api/v1/sheets/labels/kit")
         self.assertEqual((answer.content[:4], kit.content[:4]), (b"%PDF", b"%PDF"))
         instruments, things = (call.args[0] for call in made.call_args_list)
         self.assertEqual(len(instruments), 30)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import os
 import urllib.request
-from unittest import mock
 from urllib.error import HTTPError
 from urllib.parse import urlsplit
 
@@ -16,8 +14,9 @@ from django.test import Client, override_settings
 from tests.server import works
 from tests.server.base import ApiCase
 from tests.server.sign_in_stand_in import StandIn
+from verifyloop.environment import Environment
 from verifyloop.register.models import Entry
-from verifyloop.single_sign_on import FIXED, NEEDED, from_environment
+from verifyloop.single_sign_on import NEEDED, fixed, from_environment
 
 
 class NotFollowed(urllib.request.HTTPRedirectHandler):
@@ -36,7 +35,7 @@ class ByTheSite(ApiCase):
             AUTHENTICATION_BACKENDS=backends,
             SINGLE_SIGN_ON=self.stand_in.settings(),
             **self.stand_in.settings(),
-            **FIXED,
+            **fixed("/"),
         )
         changed.enable()
         self.addCleanup(changed.disable)
@@ -54,7 +53,7 @@ class ByTheSite(ApiCase):
         except HTTPError as moved:
             back = urlsplit(moved.headers["Location"])
         ended = client.get(f"{back.path}?{back.query}")
-        user = client.get("/api/session").json()["user"]
+        user = client.get("/api/v1/session").json()["user"]
         return (user or {}).get("username"), ended, client
 
     def refused(self):
@@ -67,8 +66,8 @@ class ByTheSite(ApiCase):
         before = Entry.objects.filter(account="ana").count()
         who, ended, client = self.sign_in()
         self.assertEqual((who, ended["Location"]), ("ana", "/"))
-        self.assertTrue(client.get("/api/session").json()["single"])
-        self.assertEqual(client.get("/api/people").status_code, 403)
+        self.assertTrue(client.get("/api/v1/session").json()["single"])
+        self.assertEqual(client.get("/api/v1/people").status_code, 403)
         self.assertEqual(Entry.objects.filter(account="ana").count(), before)
 
     def test_a_signature_still_takes_ones_own_password(self):
@@ -114,13 +113,12 @@ class ByTheSite(ApiCase):
 
 class Off(ApiCase):
     def test_it_is_off_unless_it_is_set_up(self):
-        self.assertFalse(self.ana.get("/api/session").json()["single"])
+        self.assertFalse(self.ana.get("/api/v1/session").json()["single"])
         self.assertEqual(Client().get("/sso/authenticate/").status_code, 404)
 
     def test_half_of_it_names_what_is_missing(self):
-        some = mock.patch.dict(os.environ, {"VERIFYLOOP_OIDC_CLIENT": "x"})
-        with some, self.assertRaises(ImproperlyConfigured) as refused:
-            from_environment()
+        with self.assertRaises(ImproperlyConfigured) as refused:
+            from_environment(Environment({"VERIFYLOOP_OIDC_CLIENT": "x"}), "/")
         self.assertIn("VERIFYLOOP_OIDC_SECRET", str(refused.exception))
-        with mock.patch.dict(os.environ, dict.fromkeys(NEEDED.values(), "x")):
-            self.assertEqual(from_environment()["OIDC_ISSUER"], "x")
+        whole = Environment({f"VERIFYLOOP_{name}": "x" for name in NEEDED.values()})
+        self.assertEqual(from_environment(whole, "/")["OIDC_ISSUER"], "x")

@@ -22,16 +22,16 @@ class Holds(ApiCase):
 
     def note(self, at="", what="switched_off", tag="X-1", client=None):
         return (client or self.ana).post(
-            f"/api/instruments/{tag}/happened",
+            f"/api/v1/instruments/{tag}/happened",
             {"what": what, "at": at},
             content_type="application/json",
         )
 
     def standing(self):
-        return self.must(self.ana.get("/api/instruments/X-1"))["standing"]
+        return self.must(self.ana.get("/api/v1/instruments/X-1"))["standing"]
 
     def today(self):
-        return {s["tag"]: s for s in self.must(self.ana.get("/api/today"))["stands"]}
+        return {s["tag"]: s for s in self.must(self.ana.get("/api/v1/today"))["stands"]}
 
     def calibrate(self):
         with self.in_the_morning():
@@ -43,7 +43,7 @@ class Holds(ApiCase):
         self.assertEqual(self.standing()["short"], "not calibrated yet")
         self.assertFalse(self.today()["X-1"]["good"])
         self.assertNotIn("PT-1", self.today())
-        self.assertIsNone(self.must(self.ana.get("/api/instruments/PT-1"))["standing"])
+        self.assertIsNone(self.must(self.ana.get("/api/v1/instruments/PT-1"))["standing"])
 
     def test_a_reviewer_notes_that_it_was_switched_off_and_that_ends_it(self):
         walk = self.calibrate()
@@ -94,7 +94,7 @@ class SetAside(ApiCase):
         """Walk to the end; nothing is held afterwards, and something was drawn."""
         walk.walk(upto)
         held = self.held(walk)
-        listed = self.must(self.ana.get("/api/kit/references"))
+        listed = self.must(self.ana.get("/api/v1/kit/references"))
         walk.walk()
         self.assertEqual(self.held(walk), {})
         self.assertTrue(Use.objects.filter(job=walk.job).exists())
@@ -130,10 +130,10 @@ class Courses(ApiCase):
         gcs.shelf()
         gcs.rig(gcs.device("X-1"), aged_percent=8.0)
         RigWalk(self, "X-1", gcs.TOLD).walk()
-        courses = self.must(self.ana.get("/api/instruments/X-1"))["sensors"]
+        courses = self.must(self.ana.get("/api/v1/instruments/X-1"))["sensors"]
         self.assertEqual(len(courses), len(gcs.PEAKS))
         for one in courses:
             self.assertAlmostEqual(one["history"][0]["response"], 92.0, delta=3.0)
 
     def test_an_instrument_that_wears_nowhere_has_none(self):
-        self.assertEqual(self.must(self.ana.get("/api/instruments/PT-1"))["sensors"], [])
+        self.assertEqual(self.must(self.ana.get("/api/v1/instruments/PT-1"))["sensors"], [])

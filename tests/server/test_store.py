@@ -29,7 +29,7 @@ class Refuses(ApiCase):
         answer = self.send(job, event("noted", text="x" * 3000))
         self.assertEqual((answer.status_code, answer.json()["code"]), (503, code))
         self.assertIn("Nothing was stored", answer.json()["message"])
-        self.must(self.ana.get(f"/api/jobs/{job}"))
+        self.must(self.ana.get(f"/api/v1/jobs/{job}"))
 
     def test_a_disk_that_cannot_be_written(self):
         self.job = self.open()

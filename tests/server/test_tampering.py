@@ -286,7 +286,7 @@ class Tampering(ApiCase):
         self.assertTrue(clean, said)
 
     def test_a_certificate_is_such_a_head(self):
-        paper = self.must(self.ana.get(f"/api/records/{self.number}/certificate.json"))
+        paper = self.must(self.ana.get(f"/api/v1/records/{self.number}/certificate.json"))
         kept = self.folder_file(json.dumps(paper))
         self.assertTrue(self.verify("--against", kept)[1])
         line = paper["chain"]["register_line"]

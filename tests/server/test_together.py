@@ -28,12 +28,12 @@ class Many(ApiCase):
         self.tags = [f"PT-{n}" for n in range(1, 6)]
 
     def found(self, **asked):
-        said = self.must(self.ana.get("/api/instruments", asked))
+        said = self.must(self.ana.get("/api/v1/instruments", asked))
         return [f["tag"] for f in said["found"]]
 
     def post(self, path, those, client=None, **body):
         sent = {"those": those, "first": str(self.today), "reason": "campaign", **body}
-        return (client or self.pia).post(f"/api/together/{path}", sent, content_type=JSON)
+        return (client or self.pia).post(f"/api/v1/together/{path}", sent, content_type=JSON)
 
     def named(self, *tags, count=None):
         return {"tags": list(tags), "count": len(tags) if count is None else count}
@@ -53,13 +53,13 @@ class Many(ApiCase):
             ("unchecked", ["PT-1", "PT-3", "PT-4", "PT-5"]),
         ):
             self.assertEqual(self.found(state=state), tags, state)
-        said = self.must(self.ana.get("/api/instruments?state=perhaps"), 422)
+        said = self.must(self.ana.get("/api/v1/instruments?state=perhaps"), 422)
         self.assertEqual((said["code"], said["field"]), ("state.unknown", "state"))
-        self.assertEqual(self.must(self.ana.get("/api/today"))["undated"], 1)
+        self.assertEqual(self.must(self.ana.get("/api/v1/today"))["undated"], 1)
 
     def test_by_kind_and_area(self):
         detectors.detector("GD-1", "gas_zero_span")
-        said = self.must(self.ana.get("/api/instruments"))
+        said = self.must(self.ana.get("/api/v1/instruments"))
         kind = next(k for k in said["kinds"] if "gas" in k.lower())
         self.assertEqual(self.found(kind=kind), ["GD-1"])
         area = Area.objects.get(instruments__tag="PT-1").name
@@ -109,7 +109,7 @@ class Many(ApiCase):
 
     def test_a_method_for_many_beside_or_instead(self):
         said = self.must(
-            self.pia.post("/api/together/methods", self.named(*self.tags), content_type=JSON)
+            self.pia.post("/api/v1/together/methods", self.named(*self.tags), content_type=JSON)
         )
         offered = {m["id"]: (m["fits"], m["planned"]) for m in said}
         self.assertEqual(offered["pressure_transmitter"], (5, 5))
@@ -132,28 +132,30 @@ class Many(ApiCase):
         self.assertEqual(Instrument.objects.get(tag="PT-1").plans.count(), 1)
 
     def test_files_of_those_that_are_chosen(self):
-        book = self.pia.get("/api/lists/instruments/list.xlsx?tags=PT-2&tags=PT-4").content
+        book = self.pia.get("/api/v1/lists/instruments/list.xlsx?tags=PT-2&tags=PT-4").content
         sheet = load_workbook(io.BytesIO(book)).active
         self.assertEqual([row[0].value for row in sheet.iter_rows(min_row=2)], ["PT-2", "PT-4"])
-        book = self.pia.get("/api/lists/instruments/list.csv?q=pt-3").content.decode()
+        book = self.pia.get("/api/v1/lists/instruments/list.csv?q=pt-3").content.decode()
         self.assertIn("PT-3", book)
         self.assertNotIn("PT-2", book)
-        self.assertEqual(self.pia.get("/api/sheets/labels/instruments?tags=PT-2").status_code, 200)
+        self.assertEqual(
+            self.pia.get("/api/v1/sheets/labels/instruments?tags=PT-2").status_code, 200
+        )
 
 
 class Views(ApiCase):
     def keep(self, client=None, **more):
         body = {"place": "instruments", "name": "Late", "query": "state=overdue", **more}
-        return (client or self.ana).post("/api/views", body, content_type=JSON)
+        return (client or self.ana).post("/api/v1/views", body, content_type=JSON)
 
     def test_a_view_is_its_persons(self):
         kept = self.must(self.keep())
         self.must(self.keep(query="state=due"))
         self.assertEqual(View.objects.get().query, "state=due")
         ben = self.client_of("ben")
-        self.assertEqual(self.must(ben.get("/api/views")), [])
-        self.assertEqual(ben.delete(f"/api/views/{kept['id']}").status_code, 404)
-        self.must(self.ana.delete(f"/api/views/{kept['id']}"))
+        self.assertEqual(self.must(ben.get("/api/v1/views")), [])
+        self.assertEqual(ben.delete(f"/api/v1/views/{kept['id']}").status_code, 404)
+        self.must(self.ana.delete(f"/api/v1/views/{kept['id']}"))
         self.assertFalse(View.objects.exists())
 
     def test_what_cannot_be_kept(self):
@@ -181,13 +183,13 @@ class Pages(ApiCase):
         today = timezone.localdate()
         for n in range(2, 62):
             works.instrument(f"PT-{n}", next_due=today)
-        said = self.must(self.ana.get("/api/today"))
+        said = self.must(self.ana.get("/api/v1/today"))
         self.assertEqual((said["total"], said["pages"], said["due_today"]), (61, 3, 61))
         first = {d["tag"] for a in said["areas"] for d in a["due"]}
-        said = self.must(self.ana.get("/api/today?page=2"))
+        said = self.must(self.ana.get("/api/v1/today?page=2"))
         second = {d["tag"] for a in said["areas"] for d in a["due"]}
         self.assertEqual((len(first), len(second), len(first | second)), (30, 30, 60))
-        said = self.must(self.ana.get("/api/today?q=pt-61&page=9"))
+        said = self.must(self.ana.get("/api/v1/today?q=pt-61&page=9"))
         self.assertEqual((said["total"], said["page"], said["due_today"]), (1, 1, 61))
-        self.assertEqual(self.must(self.ana.get("/api/today?only=failed"))["total"], 0)
-        self.assertEqual(self.ana.get("/api/today?only=perhaps").status_code, 422)
+        self.assertEqual(self.must(self.ana.get("/api/v1/today?only=failed"))["total"], 0)
+        self.assertEqual(self.ana.get("/api/v1/today?only=perhaps").status_code, 422)

@@ -101,7 +101,7 @@ class Papers(ApiCase):
             review = event("reviewed", outcome="redo", comment=text)
             rea = self.client_of("rea")
             self.must(self.send(job, review, client=rea, password=works.PASSWORD))
-            answer = self.ana.get(f"/api/records/{job}/certificate.pdf")
+            answer = self.ana.get(f"/api/v1/records/{job}/certificate.pdf")
             self.assertEqual(answer.status_code, 200)
             pages = PdfReader(io.BytesIO(answer.content)).pages
             printed = "".join("".join(p.extract_text().split()) for p in pages)
@@ -187,13 +187,13 @@ class Outcomes(ApiCase):
 
     def said(self, job):
         """Return what state, certificate, records, history and Today say."""
-        page = self.must(self.ana.get("/api/instruments/PT-1"))
-        today = self.must(self.ana.get("/api/today"))
+        page = self.must(self.ana.get("/api/v1/instruments/PT-1"))
+        today = self.must(self.ana.get("/api/v1/today"))
         due = [d for a in today["areas"] for d in a["due"] if d["tag"] == "PT-1"]
         return {
             "state": self.state(job)["outcome"]["id"],
-            "paper": self.must(self.ana.get(f"/api/records/{job}/certificate.json"))["verdict"],
-            "record": self.must(self.ana.get("/api/records"))["records"][0],
+            "paper": self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))["verdict"],
+            "record": self.must(self.ana.get("/api/v1/records"))["records"][0],
             "past": page["past"][0],
             "due": due[0] if due else None,
         }
@@ -216,7 +216,7 @@ class Outcomes(ApiCase):
         self.assertIn("out of service since", said["due"]["due_text"])
         self.assertEqual((said["due"]["last_mark"], said["record"]["mark_left"]), ("outside",) * 2)
         self.assertIsNone(self.plan().next_due)
-        found = self.must(self.ana.get("/api/instruments", {"q": "PT-1"}))["found"]
+        found = self.must(self.ana.get("/api/v1/instruments", {"q": "PT-1"}))["found"]
         self.assertIn("out of service", [f["next_due"] for f in found])
 
     def test_a_later_job_brings_it_back(self):

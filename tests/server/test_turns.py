@@ -19,7 +19,7 @@ class Turns(ApiCase):
         return walk
 
     def turns(self, walk):
-        found = self.must(self.ana.get(f"/api/jobs/{walk.job}/turns"))
+        found = self.must(self.ana.get(f"/api/v1/jobs/{walk.job}/turns"))
         return [(t["tag"], t["same"]) for t in found]
 
     def test_by_turns_at_each_point(self):

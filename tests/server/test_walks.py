@@ -37,7 +37,7 @@ class Walks(ApiCase):
         self.assertEqual(state["status"], "signed")
         handed = {(o["kind"], o["by"]) for o in state["on"]}
         self.assertLessEqual(handed, {("bypass", "workshop")}, "handed over by name, or off")
-        files = f"/api/records/{walk.job}/certificate"
+        files = f"/api/v1/records/{walk.job}/certificate"
         said = self.must(self.ana.get(f"{files}.json"))
         self.assertIn(cause, said["judgement"]["causes"])
         self.assertTrue(said["judgement"]["adjusting"])
@@ -58,7 +58,7 @@ class Transmitters(Walks):
         self.assertEqual(walk.seen["adjustment"]["order"], "fix")
         state = walk.walk()
         self.assertEqual(state["outcome"]["id"], "adjusted")
-        lines = self.must(self.ana.get(f"/api/jobs/{walk.job}/history"))
+        lines = self.must(self.ana.get(f"/api/v1/jobs/{walk.job}/history"))
         self.assertIn("Fixed-current mode off", [line["text"] for line in lines])
 
     def by_rig(self, family):
@@ -93,7 +93,7 @@ class Electrodes(Walks):
         self.assertTrue(rows)
         drawn = Use.objects.filter(job=said["number"])
         self.assertEqual(sum(u.amount for u in drawn), 60.0 * len(rows))
-        kept = self.must(self.ana.get("/api/kit/references"))
+        kept = self.must(self.ana.get("/api/v1/kit/references"))
         used = next(r for r in kept if r["asset"] == "B-6.865")
         self.assertEqual(used["lines"][0]["value"], "primary 6.865")
         self.assertLess(used["left_share"], 1.0)
@@ -127,7 +127,7 @@ class Traces(Walks):
         traces.rig(traces.analyzer("X-1", "trace_new_sensor"))
         state = RigWalk(self, "X-1", traces.TOLD).walk()
         self.assertEqual(state["outcome"]["id"], "adjusted")
-        page = self.must(self.ana.get("/api/instruments/X-1"))
+        page = self.must(self.ana.get("/api/v1/instruments/X-1"))
         self.assertIn("100 % of a new one", str(page))
 
 
@@ -158,7 +158,7 @@ class Chromatographs(Walks):
         tables = {t["title"]: t["rows"] for t in said["tables"]}
         self.assertEqual(len(tables["Every injection, ppm at s"]), 4)
         with walk.at():
-            page = self.must(self.ana.get("/api/instruments/X-1"))
+            page = self.must(self.ana.get("/api/v1/instruments/X-1"))
         self.assertIn("good until it is switched off", str(page["standing"]))
 
     def test_moisture_is_put_right_and_the_test_repeated(self):

@@ -22,7 +22,7 @@ class Orders(ApiCase):
         read = version_of(Plan.objects.get(instrument__tag="PT-1"))
         body = {"method": METHOD, "number": number, "version": version or read}
         return (client or self.ana).post(
-            "/api/instruments/PT-1/work-order", body, content_type=JSON
+            "/api/v1/instruments/PT-1/work-order", body, content_type=JSON
         )
 
     def test_from_the_plan_to_the_paper(self):
@@ -31,12 +31,12 @@ class Orders(ApiCase):
         self.assertEqual(plan["order_link"], "https://orders.example/WO%2047%2F11/view")
         self.assertEqual(Change.objects.get().after, "WO 47/11")
         job = self.signed_job()
-        files = f"/api/records/{job}/certificate"
+        files = f"/api/v1/records/{job}/certificate"
         self.assertEqual(self.must(self.ana.get(f"{files}.json"))["work_order"], "WO 47/11")
         self.assertTrue(self.ana.get(f"{files}.pdf").content.startswith(b"%PDF"))
-        line = self.must(self.ana.get("/api/records", {"q": "47/11"}))["records"][0]
+        line = self.must(self.ana.get("/api/v1/records", {"q": "47/11"}))["records"][0]
         self.assertEqual((line["job"], line["work_order"]), (job, "WO 47/11"))
-        table = self.ana.get("/api/records/period/records.csv").content.decode("utf-8-sig")
+        table = self.ana.get("/api/v1/records/period/records.csv").content.decode("utf-8-sig")
         self.assertEqual(next(csv.DictReader(io.StringIO(table)))["work order"], "WO 47/11")
         # The next one is done by another order.
         self.assertEqual(Plan.objects.get(instrument__tag="PT-1").work_order, "")
@@ -44,9 +44,9 @@ class Orders(ApiCase):
     def test_a_job_without_one_says_nothing_of_one(self):
         job = self.signed_job()
         self.assertNotIn(
-            "work_order", self.must(self.ana.get(f"/api/records/{job}/certificate.json"))
+            "work_order", self.must(self.ana.get(f"/api/v1/records/{job}/certificate.json"))
         )
-        self.assertEqual(self.must(self.ana.get("/api/records"))["records"][0]["order_link"], "")
+        self.assertEqual(self.must(self.ana.get("/api/v1/records"))["records"][0]["order_link"], "")
 
     def test_who_reads_only_sets_none_and_nobody_goes_over_another(self):
         self.must(self.set("1", client=self.client_of("rea")), 403)
@@ -56,8 +56,8 @@ class Orders(ApiCase):
     def test_an_address_has_a_place_for_the_number_and_runs_nothing(self):
         pia = self.client_of("pia")
         for address in ("orders.example", "https://orders.example", "javascript:alert({number})"):
-            site = self.must(pia.get("/api/site"))
+            site = self.must(pia.get("/api/v1/site"))
             said = self.must(
-                pia.put("/api/site", {**site, "work_orders": address}, content_type=JSON), 422
+                pia.put("/api/v1/site", {**site, "work_orders": address}, content_type=JSON), 422
             )
             self.assertEqual(said["field"], "work_orders")

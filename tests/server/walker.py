@@ -84,7 +84,7 @@ class Walk:
         for role in step["roles"]:
             query = {"quantity": role["quantity"], "role": role["id"]}
             with self.at():
-                found = self.case.ana.get(f"/api/jobs/{self.job}/kit", query).json()
+                found = self.case.ana.get(f"/api/v1/jobs/{self.job}/kit", query).json()
             self.case.assertIsInstance(found, list, found)
             choice = event("kit_chosen", role=role["id"], asset=found[0]["asset"])
             self.send(choice)
@@ -129,13 +129,13 @@ class RigWalk(Walk):
     def order(self, **order):
         with self.at():
             said = self.case.ana.post(
-                f"/api/rigs/{self.tag}/commands", order, content_type="application/json"
+                f"/api/v1/rigs/{self.tag}/commands", order, content_type="application/json"
             )
         self.case.must(said)
 
     def frame(self):
         with self.at():
-            return self.case.ana.get(f"/api/rigs/{self.job}/frame").json()
+            return self.case.ana.get(f"/api/v1/rigs/{self.job}/frame").json()
 
     def step(self, state, step):
         if state["together"]:

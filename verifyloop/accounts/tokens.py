@@ -26,9 +26,9 @@ SCOPES = {
 }
 #: Ways of asking that change nothing.
 READING = ("GET", "HEAD")
-RECORDS = re.compile(r"^/api/(records|instruments|safety|today)(/|$)")
+RECORDS = re.compile(r"^/api/v1/(records|instruments|safety|today)(/|$)")
 #: What no script does: passwords, people, tokens and secret addresses of one's own.
-NEVER = re.compile(r"^/api/(people|tokens|calendar|session|views|mail|start)(/|$)")
+NEVER = re.compile(r"^/api/v1/(people|tokens|calendar|session|views|mail|start)(/|$)")
 NOT_MADE = ("The password is not right. No token was made.", "Type your own password.", "password")
 
 

@@ -68,7 +68,7 @@ def _has(user: User) -> HasFeed:
 def new_feed(request: HttpRequest) -> FeedOut:
     """Make a secret address; the one of before ends."""
     token = calendar.new_feed(request.user, timezone.now())  # type: ignore[arg-type]
-    return FeedOut(path=f"/api/calendar/{token}.ics")
+    return FeedOut(path=f"/api/v1/calendar/{token}.ics")
 
 
 @router.delete("", response={200: FeedOut, PROBLEMS: Problem}, operation_id="endCalendar")

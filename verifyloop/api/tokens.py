@@ -43,6 +43,7 @@ class TokenAuth(HttpBearer):
             )
         request.user = user
         request.by_token = True  # type: ignore[attr-defined]
+        request.token_user = user  # type: ignore[attr-defined]
         return user
 
 

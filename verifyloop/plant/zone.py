@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from verifyloop.plant.models import Site
 
-KEY, SECONDS = "site.time_zone", 30
+KEY, SECONDS = "site.time_zone", 5
 
 
 def zones() -> list[str]:
@@ -23,7 +23,7 @@ def zones() -> list[str]:
 
 
 def zone_now() -> str:
-    """Return the time zone of the site; asked of the store every half minute at most."""
+    """Return the time zone of the site; asked of the store every few seconds."""
     found: str | None = cache.get(KEY)
     if found is None:
         said = Site.objects.order_by("pk").values_list("time_zone", flat=True).first()
@@ -45,7 +45,7 @@ class ZoneMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         """Answer a request."""
-        if not request.path.startswith("/api/"):
+        if not request.path_info.startswith("/api/"):
             return self.get_response(request)
         with timezone.override(ZoneInfo(zone_now())):
             return self.get_response(request)

@@ -35,7 +35,7 @@ client.use({
   },
   async onResponse({ request, response }) {
     if (response.status === 401) window.dispatchEvent(new Event(SIGNED_OUT));
-    if (response.status === 403 && !request.url.endsWith("/api/session")) await outOfDate(response);
+    if (response.status === 403 && !request.url.endsWith("/api/v1/session")) await outOfDate(response);
     return response;
   },
 });

@@ -8,7 +8,7 @@ type On = Schemas["OnOut"];
 
 export const safetyQuery = queryOptions({
   queryKey: ["safety"] as const,
-  queryFn: async ({ signal }) => unwrap(client.GET("/api/safety", { signal })),
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/safety", { signal })),
   refetchInterval: 3000,
 });
 

@@ -19,7 +19,7 @@ export function SignInAgain({ user }: { user: Me }) {
       if (asking.current) return;
       asking.current = true;
       const asked = performance.now();
-      const session = await unwrap(client.GET("/api/session")).catch(() => null);
+      const session = await unwrap(client.GET("/api/v1/session")).catch(() => null);
       // One has signed in meanwhile: what was answered before says nothing.
       const old = !session || asked < signedIn.current;
       if (!old) setCsrfToken(session.csrf_token);

@@ -10,14 +10,14 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
   const queries = useQueryClient();
   const [on, setOn] = useState<Schemas["OnOut"][]>([]);
   const leave = useMutation({
-    mutationFn: () => unwrap(client.DELETE("/api/session")),
+    mutationFn: () => unwrap(client.DELETE("/api/v1/session")),
     onSuccess: () => {
       queries.clear();
       window.location.assign("/");
     },
   });
   const ask = useMutation({
-    mutationFn: () => unwrap(client.GET("/api/safety/mine")),
+    mutationFn: () => unwrap(client.GET("/api/v1/safety/mine")),
     onSuccess: (mine) => (mine.items.length ? setOn(mine.items) : leave.mutate()),
     // Without an answer nobody is kept from leaving.
     onError: () => leave.mutate(),

@@ -21,7 +21,7 @@ export function Files({ about, of, may }: Props) {
     queryKey: key,
     queryFn: ({ signal }) =>
       unwrap(
-        client.GET("/api/files/{about}/{key}", { params: { path: { about, key: of } }, signal }),
+        client.GET("/api/v1/files/{about}/{key}", { params: { path: { about, key: of } }, signal }),
       ),
   });
   const keep = (fresh: File[]) => queries.setQueryData(key, fresh);
@@ -29,14 +29,14 @@ export function Files({ about, of, may }: Props) {
     mutationFn: (file: Blob) => {
       const form = new FormData();
       form.set("file", file);
-      return postForm<File[]>(`/api/files/${about}/${encodeURIComponent(of)}`, form);
+      return postForm<File[]>(`/api/v1/files/${about}/${encodeURIComponent(of)}`, form);
     },
     onSuccess: keep,
   });
   const remove = useMutation({
     mutationFn: ({ id, reason }: { id: number; reason: string }) =>
       unwrap(
-        client.POST("/api/files/content/{id}/remove", {
+        client.POST("/api/v1/files/content/{id}/remove", {
           params: { path: { id } },
           body: { reason },
         }),
@@ -49,7 +49,7 @@ export function Files({ about, of, may }: Props) {
   const paper = useMutation({
     mutationFn: ({ id, on }: { id: number; on: boolean }) =>
       unwrap(
-        client.PUT("/api/files/content/{id}/paper", { params: { path: { id } }, body: { on } }),
+        client.PUT("/api/v1/files/content/{id}/paper", { params: { path: { id } }, body: { on } }),
       ),
     onSuccess: keep,
   });
@@ -62,14 +62,14 @@ export function Files({ about, of, may }: Props) {
         {files.data?.map((f) => (
           <li key={f.id} className="flex items-center gap-3">
             <a
-              href={`/api/files/content/${f.id}`}
+              href={`/api/v1/files/content/${f.id}`}
               target="_blank"
               rel="noreferrer"
               className="flex min-h-11 min-w-0 flex-1 items-center gap-3"
             >
               {f.kind === "jpg" || f.kind === "png" ? (
                 <img
-                  src={`/api/files/content/${f.id}`}
+                  src={`/api/v1/files/content/${f.id}`}
                   alt=""
                   loading="lazy"
                   className="size-11 shrink-0 rounded-lg object-cover"

@@ -19,7 +19,7 @@ type Props = {
 export function Views({ place, query, onShow }: Props) {
   const views = useQuery({
     queryKey: KEY,
-    queryFn: ({ signal }) => unwrap(client.GET("/api/views", { signal })),
+    queryFn: ({ signal }) => unwrap(client.GET("/api/v1/views", { signal })),
     staleTime: 60000,
   });
   const [naming, setNaming] = useState(false);
@@ -67,7 +67,7 @@ function useDropView() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: number) =>
-      unwrap(client.DELETE("/api/views/{id}", { params: { path: { id } } })),
+      unwrap(client.DELETE("/api/v1/views/{id}", { params: { path: { id } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: KEY }),
   });
 }
@@ -78,7 +78,7 @@ function NameIt({ place, query, onClose }: NameProps) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const keep = useMutation({
-    mutationFn: () => unwrap(client.POST("/api/views", { body: { place, name, query } })),
+    mutationFn: () => unwrap(client.POST("/api/v1/views", { body: { place, name, query } })),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: KEY });
       onClose();

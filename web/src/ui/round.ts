@@ -6,7 +6,7 @@ const roundQuery = (number: string) =>
   queryOptions({
     queryKey: ["jobs", number, "round"] as const,
     queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/rounds/of/{number}", { params: { path: { number } }, signal })),
+      unwrap(client.GET("/api/v1/rounds/of/{number}", { params: { path: { number } }, signal })),
     staleTime: 5000,
   });
 
@@ -21,7 +21,7 @@ export function useRound(number: string): InRound {
 export function useStartRound() {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: (tags: string[]) => unwrap(client.POST("/api/rounds", { body: { tags } })),
+    mutationFn: (tags: string[]) => unwrap(client.POST("/api/v1/rounds", { body: { tags } })),
     onSuccess: ({ job }) => void navigate(`/jobs/${job}`),
   });
 }
@@ -31,7 +31,7 @@ export function useNextOfRound() {
   const navigate = useNavigate();
   return useMutation({
     mutationFn: (id: number) =>
-      unwrap(client.POST("/api/rounds/{round_id}/next", { params: { path: { round_id: id } } })),
+      unwrap(client.POST("/api/v1/rounds/{round_id}/next", { params: { path: { round_id: id } } })),
     onSuccess: ({ job }) => void navigate(`/jobs/${job}`),
   });
 }
@@ -42,7 +42,7 @@ export function useSignRound() {
   return useMutation({
     mutationFn: ({ id, password }: { id: number; password: string }) =>
       unwrap(
-        client.POST("/api/rounds/{round_id}/sign", {
+        client.POST("/api/v1/rounds/{round_id}/sign", {
           params: { path: { round_id: id } },
           body: { password },
         }),

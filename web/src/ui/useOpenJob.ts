@@ -9,7 +9,7 @@ export function useOpenJob() {
   const navigate = useNavigate();
   return useMutation({
     mutationFn: ({ tag, follows = "", like = "", method = "" }: Request) =>
-      unwrap(client.POST("/api/jobs", { body: { tag, follows, like, method } })),
+      unwrap(client.POST("/api/v1/jobs", { body: { tag, follows, like, method } })),
     onSuccess: ({ job }) => void navigate(`/jobs/${job}`),
   });
 }

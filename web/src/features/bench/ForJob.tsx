@@ -13,7 +13,7 @@ const plain = (text: string) => text.replace(/\s/g, "").replace("−", "-");
 export const isNumber = (text: string) => /^-?\d+([.,]\d+)?$/.test(plain(text));
 
 const stateOf = ({ job }: Ask) =>
-  unwrap(client.GET("/api/jobs/{number}", { params: { path: { number: job } } }));
+  unwrap(client.GET("/api/v1/jobs/{number}", { params: { path: { number: job } } }));
 
 /** Which field asked, the way back, and how a result gets there. */
 export function useForJob(): { bar: React.ReactNode; use: Use } {

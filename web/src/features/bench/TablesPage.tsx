@@ -11,7 +11,7 @@ type Tables = Schemas["TablesOut"];
 
 const tablesQuery = queryOptions({
   queryKey: ["bench", "tables"] as const,
-  queryFn: ({ signal }) => unwrap(client.GET("/api/bench/tables", { signal })),
+  queryFn: ({ signal }) => unwrap(client.GET("/api/v1/bench/tables", { signal })),
 });
 
 /** The data behind the calculators: shipped with its source, and what the site adds. */
@@ -112,7 +112,7 @@ function NewBuffer() {
   const save = useMutation({
     mutationFn: () =>
       unwrap(
-        client.POST("/api/bench/buffers", {
+        client.POST("/api/v1/bench/buffers", {
           body: {
             ...typed,
             temperatures_c: list(typed.temperatures_c),

@@ -13,7 +13,7 @@ export const benchQueries = {
   all: queryOptions({
     queryKey: ["bench", "all"] as const,
     staleTime: Infinity,
-    queryFn: ({ signal }) => unwrap(client.GET("/api/operations", { signal })),
+    queryFn: ({ signal }) => unwrap(client.GET("/api/v1/operations", { signal })),
   }),
   find: (q: string) =>
     queryOptions({
@@ -21,7 +21,7 @@ export const benchQueries = {
       staleTime: Infinity,
       enabled: q.trim() !== "",
       queryFn: ({ signal }) =>
-        unwrap(client.GET("/api/operations/find", { params: { query: { q } }, signal })),
+        unwrap(client.GET("/api/v1/operations/find", { params: { query: { q } }, signal })),
     }),
   form: (name: string) =>
     queryOptions({
@@ -29,7 +29,7 @@ export const benchQueries = {
       staleTime: Infinity,
       retry: false,
       queryFn: ({ signal }) =>
-        unwrap(client.GET("/api/operations/{name}/form", { params: { path: { name } }, signal })),
+        unwrap(client.GET("/api/v1/operations/{name}/form", { params: { path: { name } }, signal })),
     }),
   /** The key holds the inputs, so an answer can only show beside the inputs it is for. */
   result: (name: string, payload: Payload) =>
@@ -39,7 +39,7 @@ export const benchQueries = {
       gcTime: 60_000,
       queryFn: ({ signal }) =>
         unwrap(
-          client.POST("/api/operations/{name}/bench", {
+          client.POST("/api/v1/operations/{name}/bench", {
             params: { path: { name } },
             body: payload as never,
             signal,
@@ -51,7 +51,7 @@ export const benchQueries = {
       queryKey: ["bench", "table", JSON.stringify(asked)] as const,
       retry: false,
       queryFn: ({ signal }) =>
-        unwrap(client.POST("/api/operations/table.make/shown", { body: asked, signal })),
+        unwrap(client.POST("/api/v1/operations/table.make/shown", { body: asked, signal })),
     }),
 };
 
@@ -59,8 +59,8 @@ export const benchQueries = {
 export async function download(asked: TableAsked, kind: "csv" | "pdf") {
   const call =
     kind === "csv"
-      ? client.POST("/api/operations/table.make/csv", { body: asked, parseAs: "blob" })
-      : client.POST("/api/operations/table.make/pdf", { body: asked, parseAs: "blob" });
+      ? client.POST("/api/v1/operations/table.make/csv", { body: asked, parseAs: "blob" })
+      : client.POST("/api/v1/operations/table.make/pdf", { body: asked, parseAs: "blob" });
   const blob = (await unwrap(call as never)) as Blob;
   const link = document.createElement("a");
   link.href = URL.createObjectURL(blob);

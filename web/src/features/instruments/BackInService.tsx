@@ -12,7 +12,7 @@ export function BackInService({ i }: { i: Instrument }) {
   const back = useMutation({
     mutationFn: () =>
       unwrap(
-        client.POST("/api/instruments/{tag}/back", {
+        client.POST("/api/v1/instruments/{tag}/back", {
           params: { path: { tag: i.tag } },
           body: { reason },
         }),

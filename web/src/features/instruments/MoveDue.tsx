@@ -22,7 +22,7 @@ export function MoveDue({ open, onClose, i, plan }: MoveProps) {
   const move = useMutation({
     mutationFn: () =>
       unwrap(
-        client.POST("/api/instruments/{tag}/due", {
+        client.POST("/api/v1/instruments/{tag}/due", {
           params: { path: { tag: i.tag } },
           body: { due, reason, method: plan.method.id, version },
         }),

@@ -30,7 +30,7 @@ function One({ tag, p, may }: OneProps) {
   const decide = useMutation({
     mutationFn: (take: boolean) =>
       unwrap(
-        client.POST("/api/instruments/{tag}/proposals/{proposal}", {
+        client.POST("/api/v1/instruments/{tag}/proposals/{proposal}", {
           params: { path: { tag, proposal: p.id } },
           body: { take, reason },
         }),

@@ -49,7 +49,7 @@ function Note({ i, what, label, onDone }: NoteProps) {
   const note = useMutation({
     mutationFn: () =>
       unwrap(
-        client.POST("/api/instruments/{tag}/happened", {
+        client.POST("/api/v1/instruments/{tag}/happened", {
           params: { path: { tag: i.tag } },
           body: { what, at },
         }),

@@ -17,7 +17,7 @@ export function WorkOrder({ i, plan, onClose }: Props) {
   const set = useMutation({
     mutationFn: () =>
       unwrap(
-        client.POST("/api/instruments/{tag}/work-order", {
+        client.POST("/api/v1/instruments/{tag}/work-order", {
           params: { path: { tag: i.tag } },
           body: { method: plan.method.id, number, version },
         }),

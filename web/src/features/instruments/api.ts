@@ -8,7 +8,7 @@ export const oneQuery = (tag: string) =>
   queryOptions({
     queryKey: ["instruments", "one", tag] as const,
     queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/instruments/{tag}", { params: { path: { tag } }, signal })),
+      unwrap(client.GET("/api/v1/instruments/{tag}", { params: { path: { tag } }, signal })),
   });
 
 /** The version of a plan as it was read; once somebody else was first, as it is now. */
@@ -29,7 +29,7 @@ export function useChangeParameter(tag: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["ParameterIn"]) =>
-      unwrap(client.POST("/api/instruments/{tag}/parameters", { params: { path: { tag } }, body })),
+      unwrap(client.POST("/api/v1/instruments/{tag}/parameters", { params: { path: { tag } }, body })),
     onError: () => queries.invalidateQueries({ queryKey: oneQuery(tag).queryKey }),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
@@ -40,7 +40,7 @@ export function usePlanMethod(tag: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["PlanIn"]) =>
-      unwrap(client.POST("/api/instruments/{tag}/plans", { params: { path: { tag } }, body })),
+      unwrap(client.POST("/api/v1/instruments/{tag}/plans", { params: { path: { tag } }, body })),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
 }
@@ -50,7 +50,7 @@ export function useDropPlan(tag: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["DropIn"]) =>
-      unwrap(client.POST("/api/instruments/{tag}/plans/drop", { params: { path: { tag } }, body })),
+      unwrap(client.POST("/api/v1/instruments/{tag}/plans/drop", { params: { path: { tag } }, body })),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
 }

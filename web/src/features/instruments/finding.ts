@@ -26,14 +26,14 @@ export const findQuery = (sought: Sought, page: number) =>
   queryOptions({
     queryKey: ["instruments", "find", sought, page] as const,
     queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/instruments", { params: { query: { ...sought, page } }, signal })),
+      unwrap(client.GET("/api/v1/instruments", { params: { query: { ...sought, page } }, signal })),
     placeholderData: keepPreviousData,
   });
 
 export const methodsOfQuery = (those: Those) =>
   queryOptions({
     queryKey: ["methodsOf", those] as const,
-    queryFn: ({ signal }) => unwrap(client.POST("/api/together/methods", { body: those, signal })),
+    queryFn: ({ signal }) => unwrap(client.POST("/api/v1/together/methods", { body: those, signal })),
   });
 
 /** Everything that shows an instrument or what is due is asked for again. */
@@ -49,7 +49,7 @@ export function useMoveTogether() {
   const onSuccess = useAfterwards();
   return useMutation({
     mutationFn: (body: Schemas["MoveTogether"]) =>
-      unwrap(client.POST("/api/together/due", { body })),
+      unwrap(client.POST("/api/v1/together/due", { body })),
     onSuccess,
   });
 }
@@ -58,7 +58,7 @@ export function usePlanTogether() {
   const onSuccess = useAfterwards();
   return useMutation({
     mutationFn: (body: Schemas["PlanTogether"]) =>
-      unwrap(client.POST("/api/together/plans", { body })),
+      unwrap(client.POST("/api/v1/together/plans", { body })),
     onSuccess,
   });
 }

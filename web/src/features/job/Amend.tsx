@@ -32,7 +32,7 @@ export function Issues({ job, seq }: { job: string; seq: number }) {
         <li key={i.issue}>
           <a
             className="inline-block py-2 underline"
-            href={`/api/records/${job}/certificate.pdf?issue=${i.issue}`}
+            href={`/api/v1/records/${job}/certificate.pdf?issue=${i.issue}`}
             target="_blank"
             rel="noreferrer"
           >
@@ -56,7 +56,7 @@ function Words({ job, seq, onDone }: WordsProps) {
   const amend = useMutation({
     mutationFn: () =>
       unwrap(
-        client.POST("/api/records/{number}/issues", {
+        client.POST("/api/v1/records/{number}/issues", {
           params: { path: { number: job } },
           body: { changes, reason, password },
         }),

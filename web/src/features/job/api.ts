@@ -9,7 +9,7 @@ export const jobQueries = {
     queryOptions({
       queryKey: ["jobs", number] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/jobs/{number}", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/jobs/{number}", { params: path(number), signal })),
       refetchInterval: 2000,
     }),
   /** Who else looks at the job; asking says that one is here. */
@@ -17,7 +17,7 @@ export const jobQueries = {
     queryOptions({
       queryKey: ["jobs", number, "here"] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/jobs/{number}/here", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/jobs/{number}/here", { params: path(number), signal })),
       refetchInterval: 5000,
       retry: false,
     }),
@@ -26,7 +26,7 @@ export const jobQueries = {
     queryOptions({
       queryKey: ["jobs", number, "turns"] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/jobs/{number}/turns", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/jobs/{number}/turns", { params: path(number), signal })),
       refetchInterval: 5000,
       retry: false,
     }),
@@ -34,21 +34,21 @@ export const jobQueries = {
     queryOptions({
       queryKey: ["jobs", number, "history", seq] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/jobs/{number}/history", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
   paper: (number: string, seq: number) =>
     queryOptions({
       queryKey: ["jobs", number, "paper", seq] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/records/{number}/issues", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/records/{number}/issues", { params: path(number), signal })),
     }),
   strip: (number: string, seq: number, run: string, point: number) =>
     queryOptions({
       queryKey: ["jobs", number, "strip", seq, run, point] as const,
       queryFn: async ({ signal }) =>
         unwrap(
-          client.GET("/api/jobs/{number}/strip", {
+          client.GET("/api/v1/jobs/{number}/strip", {
             params: { ...path(number), query: { run, point } },
             signal,
           }),
@@ -59,7 +59,7 @@ export const jobQueries = {
       queryKey: ["jobs", number, "explain", seq, figure] as const,
       queryFn: async ({ signal }) =>
         unwrap(
-          client.GET("/api/jobs/{number}/explain", {
+          client.GET("/api/v1/jobs/{number}/explain", {
             params: { ...path(number), query: { figure } },
             signal,
           }),
@@ -69,14 +69,14 @@ export const jobQueries = {
     queryOptions({
       queryKey: ["jobs", number, "changed", seq] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/jobs/{number}/changed", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/jobs/{number}/changed", { params: path(number), signal })),
     }),
   kit: (number: string, quantity: string, role: string, count: number) =>
     queryOptions({
       queryKey: ["jobs", number, "kit", quantity, role, count] as const,
       queryFn: async ({ signal }) =>
         unwrap(
-          client.GET("/api/jobs/{number}/kit", {
+          client.GET("/api/v1/jobs/{number}/kit", {
             params: { ...path(number), query: { quantity, role, count } },
             signal,
           }),

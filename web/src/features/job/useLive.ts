@@ -28,7 +28,7 @@ export function useLive(number: string, wanted: boolean): Live {
       if (!document.hidden)
         try {
           const path = { params: { path: { number } } };
-          const frame = await unwrap(client.GET("/api/rigs/{number}/frame", path));
+          const frame = await unwrap(client.GET("/api/v1/rigs/{number}/frame", path));
           if (!over) setLive({ frame, lost: false });
         } catch {
           if (!over) setLive((before) => ({ ...before, lost: true }));
@@ -58,7 +58,7 @@ export async function command(tag: string, order: Order): Promise<Problem | null
     ...order,
   };
   try {
-    await unwrap(client.POST("/api/rigs/{tag}/commands", { params: { path: { tag } }, body }));
+    await unwrap(client.POST("/api/v1/rigs/{tag}/commands", { params: { path: { tag } }, body }));
     return null;
   } catch (error) {
     return error instanceof ApiError ? error.problem : NO_ANSWER;

@@ -55,7 +55,7 @@ export function useWriter(number: string, person: string): Writer {
       setSending(true);
       try {
         const state = await unwrap(
-          client.POST("/api/jobs/{number}/events", {
+          client.POST("/api/v1/jobs/{number}/events", {
             params: { path: { number } },
             body: {
               expected_seq: seq,

@@ -8,20 +8,20 @@ export type Sensor = Schemas["SensorOut"];
 export const kitQueries = {
   shelf: queryOptions({
     queryKey: ["kit", "cylinders"] as const,
-    queryFn: async ({ signal }) => unwrap(client.GET("/api/kit/cylinders", { signal })),
+    queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/kit/cylinders", { signal })),
   }),
   usedWith: (asset: string) =>
     queryOptions({
       queryKey: ["kit", "cylinders", asset] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/kit/cylinders/{asset}", { params: { path: { asset } }, signal })),
+        unwrap(client.GET("/api/v1/kit/cylinders/{asset}", { params: { path: { asset } }, signal })),
     }),
   references: queryOptions({
     queryKey: ["kit", "references"] as const,
-    queryFn: async ({ signal }) => unwrap(client.GET("/api/kit/references", { signal })),
+    queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/kit/references", { signal })),
   }),
   sensors: queryOptions({
     queryKey: ["kit", "sensors"] as const,
-    queryFn: async ({ signal }) => unwrap(client.GET("/api/kit/sensors", { signal })),
+    queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/kit/sensors", { signal })),
   }),
 };

@@ -7,7 +7,7 @@ export type KitForm = Schemas["KitFormOut"];
 export const kindsQuery = queryOptions({
   queryKey: ["kit", "kinds"] as const,
   staleTime: Infinity,
-  queryFn: ({ signal }) => unwrap(client.GET("/api/kit/kinds", { signal })),
+  queryFn: ({ signal }) => unwrap(client.GET("/api/v1/kit/kinds", { signal })),
 });
 
 /** The form of something new, or of what is there. */
@@ -17,8 +17,8 @@ export const thingQuery = (asset: string, kind: string, like: string) =>
     retry: false,
     queryFn: ({ signal }) =>
       asset
-        ? unwrap(client.GET("/api/kit/things/{asset}", { params: { path: { asset } }, signal }))
-        : unwrap(client.GET("/api/kit/things/new", { params: { query: { kind, like } }, signal })),
+        ? unwrap(client.GET("/api/v1/kit/things/{asset}", { params: { path: { asset } }, signal }))
+        : unwrap(client.GET("/api/v1/kit/things/new", { params: { query: { kind, like } }, signal })),
   });
 
 export const wrongQuery = (kind: string, record: Payload, asset: string) =>
@@ -26,7 +26,7 @@ export const wrongQuery = (kind: string, record: Payload, asset: string) =>
     queryKey: ["kit", "check", kind, record, asset] as const,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      unwrap(client.POST("/api/kit/check", { body: { kind, record, asset }, signal })),
+      unwrap(client.POST("/api/v1/kit/check", { body: { kind, record, asset }, signal })),
   });
 
 /** Puts something new into the kit, or changes what is on record of it. */
@@ -36,12 +36,12 @@ export function useStoreThing(form: KitForm, asset: string) {
     mutationFn: ({ record, reason }: { record: Payload; reason: string }) =>
       asset
         ? unwrap(
-            client.PUT("/api/kit/things/{asset}", {
+            client.PUT("/api/v1/kit/things/{asset}", {
               params: { path: { asset } },
               body: { record, version: form.version, reason },
             }),
           )
-        : unwrap(client.POST("/api/kit/things", { body: { kind: form.kind, record, asset } })),
+        : unwrap(client.POST("/api/v1/kit/things", { body: { kind: form.kind, record, asset } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["kit"] }),
   });
 }
@@ -51,7 +51,7 @@ export function useWithdraw(form: KitForm, asset: string) {
   return useMutation({
     mutationFn: (reason: string) =>
       unwrap(
-        client.POST("/api/kit/things/{asset}/withdraw", {
+        client.POST("/api/v1/kit/things/{asset}/withdraw", {
           params: { path: { asset } },
           body: { withdrawn: !form.withdrawn, reason, version: form.version },
         }),

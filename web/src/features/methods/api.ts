@@ -6,7 +6,7 @@ export type Parameter = Schemas["ParameterOut"];
 
 export const methodsQuery = queryOptions({
   queryKey: ["methods"] as const,
-  queryFn: async ({ signal }) => unwrap(client.GET("/api/methods", { signal })),
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/methods", { signal })),
 });
 
 /** Changes a rule of the site; running jobs keep the limits they were opened with. */
@@ -15,7 +15,7 @@ export function useChangeRule(method: string) {
   return useMutation({
     mutationFn: (body: Schemas["RuleIn"]) =>
       unwrap(
-        client.POST("/api/methods/{method_id}/rules", {
+        client.POST("/api/v1/methods/{method_id}/rules", {
           params: { path: { method_id: method } },
           body,
         }),

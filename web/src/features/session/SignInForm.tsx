@@ -17,9 +17,9 @@ export function SignInForm({ as = "", onSignedIn }: Props) {
   const signIn = useMutation({
     mutationFn: async () => {
       // The token of before may have ended with its session.
-      const fresh = await unwrap(client.GET("/api/session"));
+      const fresh = await unwrap(client.GET("/api/v1/session"));
       setCsrfToken(fresh.csrf_token);
-      return unwrap(client.POST("/api/session", { body: { username, password } }));
+      return unwrap(client.POST("/api/v1/session", { body: { username, password } }));
     },
     onSuccess: (session) => {
       setCsrfToken(session.csrf_token);

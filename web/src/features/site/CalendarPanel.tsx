@@ -9,21 +9,21 @@ const KEY = ["calendar"] as const;
 /** What is planned, in a calendar of one's own: a secret address that other programs read. */
 export function CalendarPanel() {
   const queries = useQueryClient();
-  const has = useQuery({ queryKey: KEY, queryFn: () => unwrap(client.GET("/api/calendar")) });
+  const has = useQuery({ queryKey: KEY, queryFn: () => unwrap(client.GET("/api/v1/calendar")) });
   const onSuccess = () => queries.invalidateQueries({ queryKey: KEY });
   const make = useMutation({
-    mutationFn: () => unwrap(client.POST("/api/calendar")),
+    mutationFn: () => unwrap(client.POST("/api/v1/calendar")),
     onSuccess,
   });
   const end = useMutation({
-    mutationFn: () => unwrap(client.DELETE("/api/calendar")),
+    mutationFn: () => unwrap(client.DELETE("/api/v1/calendar")),
     onSuccess: () => {
       make.reset();
       return onSuccess();
     },
   });
   const mail = useMutation({
-    mutationFn: (on: boolean) => unwrap(client.PUT("/api/calendar/mail", { body: { on } })),
+    mutationFn: (on: boolean) => unwrap(client.PUT("/api/v1/calendar/mail", { body: { on } })),
     onSuccess,
   });
   if (has.isPending) return <Loading what="the calendar" />;

@@ -14,7 +14,7 @@ const BLANK = { name: "", scope: "records", days: "90", password: "" };
 export function ScriptsPanel() {
   const tokens = useQuery({
     queryKey: KEY,
-    queryFn: ({ signal }) => unwrap(client.GET("/api/tokens", { signal })),
+    queryFn: ({ signal }) => unwrap(client.GET("/api/v1/tokens", { signal })),
   });
   if (tokens.isPending) return <Loading what="the tokens" />;
   if (tokens.isError)
@@ -32,7 +32,7 @@ function NewToken({ scopes }: { scopes: Schemas["ScopeOut"][] }) {
   const [said, setSaid] = useState(BLANK);
   const make = useMutation({
     mutationFn: () =>
-      unwrap(client.POST("/api/tokens", { body: { ...said, days: Number(said.days) || 0 } })),
+      unwrap(client.POST("/api/v1/tokens", { body: { ...said, days: Number(said.days) || 0 } })),
     onSuccess: () => {
       setSaid(BLANK);
       return queries.invalidateQueries({ queryKey: KEY });
@@ -95,7 +95,7 @@ function Good({ tokens }: { tokens: Schemas["TokensOut"] }) {
   const queries = useQueryClient();
   const end = useMutation({
     mutationFn: (id: number) =>
-      unwrap(client.DELETE("/api/tokens/{id}", { params: { path: { id } } })),
+      unwrap(client.DELETE("/api/v1/tokens/{id}", { params: { path: { id } } })),
     onSettled: () => queries.invalidateQueries({ queryKey: KEY }),
   });
   const words = Object.fromEntries(tokens.scopes.map((s) => [s.id, s.label]));

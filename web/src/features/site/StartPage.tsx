@@ -22,7 +22,7 @@ export default function StartPage() {
   const [site, setSite] = useState(EMPTY_SITE);
   const [person, setPerson] = useState(NOBODY);
   const start = useMutation({
-    mutationFn: () => unwrap(client.POST("/api/site/start", { body: { key, site, person } })),
+    mutationFn: () => unwrap(client.POST("/api/v1/site/start", { body: { key, site, person } })),
     onSuccess: (session) => {
       window.history.replaceState(null, "", "/site?show=people");
       setCsrfToken(session.csrf_token);

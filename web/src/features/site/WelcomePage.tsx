@@ -14,14 +14,14 @@ export default function WelcomePage({ token }: { token: string }) {
   const path = { params: { path: { token } } };
   const link = useQuery({
     queryKey: ["welcome", token],
-    queryFn: () => unwrap(client.GET("/api/people/welcome/{token}", path)),
+    queryFn: () => unwrap(client.GET("/api/v1/people/welcome/{token}", path)),
     retry: false,
   });
   const accept = useMutation({
     mutationFn: async () => {
-      const fresh = await unwrap(client.GET("/api/session"));
+      const fresh = await unwrap(client.GET("/api/v1/session"));
       setCsrfToken(fresh.csrf_token);
-      return unwrap(client.POST("/api/people/welcome/{token}", { ...path, body: { password } }));
+      return unwrap(client.POST("/api/v1/people/welcome/{token}", { ...path, body: { password } }));
     },
     onSuccess: (session) => {
       window.history.replaceState(null, "", "/");

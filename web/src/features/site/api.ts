@@ -7,24 +7,24 @@ export type Person = Schemas["PersonOut"];
 
 export const siteQuery = queryOptions({
   queryKey: ["site"] as const,
-  queryFn: async ({ signal }) => unwrap(client.GET("/api/site", { signal })),
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/site", { signal })),
 });
 
 export const choicesQuery = queryOptions({
   queryKey: ["site", "choices"] as const,
-  queryFn: async ({ signal }) => unwrap(client.GET("/api/site/choices", { signal })),
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/site/choices", { signal })),
   staleTime: Infinity,
 });
 
 export const peopleQuery = queryOptions({
   queryKey: ["people"] as const,
-  queryFn: async ({ signal }) => unwrap(client.GET("/api/people", { signal })),
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/people", { signal })),
 });
 
 export function useChangeSite() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["SiteChange"]) => unwrap(client.PUT("/api/site", { body })),
+    mutationFn: (body: Schemas["SiteChange"]) => unwrap(client.PUT("/api/v1/site", { body })),
     onSuccess: (site) => queries.setQueryData(siteQuery.queryKey, site),
   });
 }
@@ -32,7 +32,7 @@ export function useChangeSite() {
 export function useInvite() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: Schemas["PersonIn"]) => unwrap(client.POST("/api/people", { body })),
+    mutationFn: (body: Schemas["PersonIn"]) => unwrap(client.POST("/api/v1/people", { body })),
     onSuccess: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
   });
 }
@@ -41,7 +41,7 @@ export function useChangePerson() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: ({ username, ...body }: Schemas["PersonChange"] & { username: string }) =>
-      unwrap(client.PUT("/api/people/{username}", { params: { path: { username } }, body })),
+      unwrap(client.PUT("/api/v1/people/{username}", { params: { path: { username } }, body })),
     onSettled: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
   });
 }
@@ -49,20 +49,20 @@ export function useChangePerson() {
 export function useNewLink() {
   return useMutation({
     mutationFn: (username: string) =>
-      unwrap(client.POST("/api/people/{username}/link", { params: { path: { username } } })),
+      unwrap(client.POST("/api/v1/people/{username}/link", { params: { path: { username } } })),
   });
 }
 
 export function useChangePassword() {
   return useMutation({
     mutationFn: (body: Schemas["PasswordChange"]) =>
-      unwrap(client.POST("/api/people/me/password", { body })),
+      unwrap(client.POST("/api/v1/people/me/password", { body })),
   });
 }
 
 export const areasQuery = queryOptions({
   queryKey: ["setup", "areas"] as const,
-  queryFn: ({ signal }) => unwrap(client.GET("/api/setup/areas", { signal })),
+  queryFn: ({ signal }) => unwrap(client.GET("/api/v1/setup/areas", { signal })),
 });
 
 export function useAreas() {
@@ -70,17 +70,17 @@ export function useAreas() {
   const onSuccess = (areas: Schemas["AreaLine"][]) =>
     queries.setQueryData(areasQuery.queryKey, areas);
   const add = useMutation({
-    mutationFn: (name: string) => unwrap(client.POST("/api/setup/areas", { body: { name } })),
+    mutationFn: (name: string) => unwrap(client.POST("/api/v1/setup/areas", { body: { name } })),
     onSuccess,
   });
   const order = useMutation({
-    mutationFn: (body: Schemas["AreaOrder"]) => unwrap(client.PUT("/api/setup/areas", { body })),
+    mutationFn: (body: Schemas["AreaOrder"]) => unwrap(client.PUT("/api/v1/setup/areas", { body })),
     onSuccess,
     onError: () => queries.invalidateQueries({ queryKey: areasQuery.queryKey }),
   });
   const rename = useMutation({
     mutationFn: (body: Schemas["AreaRename"]) =>
-      unwrap(client.POST("/api/setup/areas/rename", { body })),
+      unwrap(client.POST("/api/v1/setup/areas/rename", { body })),
     onSuccess,
   });
   return { add, order, rename };

@@ -23,7 +23,7 @@ export type Preview = {
 export const listsQuery = queryOptions({
   queryKey: ["lists"] as const,
   staleTime: Infinity,
-  queryFn: ({ signal }) => unwrap(client.GET("/api/lists", { signal })),
+  queryFn: ({ signal }) => unwrap(client.GET("/api/v1/lists", { signal })),
 });
 
 /** Looks at a file, or stores what was looked at; says how far it is on the way. */
@@ -36,7 +36,7 @@ export function useBringIn(kind: string) {
       form.set("file", file);
       form.set("accept", accept);
       let found: Preview | null = null;
-      await sendFile<Progress | Preview>(`/api/lists/${kind}`, form, (line) => {
+      await sendFile<Progress | Preview>(`/api/v1/lists/${kind}`, form, (line) => {
         if ("doing" in line) setProgress(line);
         else found = line;
       });
@@ -53,6 +53,6 @@ export function useBringIn(kind: string) {
 export function useSynonym(kind: string) {
   return useMutation({
     mutationFn: (body: Schemas["SynonymIn"]) =>
-      unwrap(client.POST("/api/lists/{kind}/synonyms", { params: { path: { kind } }, body })),
+      unwrap(client.POST("/api/v1/lists/{kind}/synonyms", { params: { path: { kind } }, body })),
   });
 }

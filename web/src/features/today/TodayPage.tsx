@@ -21,7 +21,7 @@ const todayQuery = (filter: Filter) =>
   queryOptions({
     queryKey: ["today", filter] as const,
     queryFn: async ({ signal }) =>
-      unwrap(client.GET("/api/today", { params: { query: filter }, signal })),
+      unwrap(client.GET("/api/v1/today", { params: { query: filter }, signal })),
     placeholderData: keepPreviousData,
     refetchInterval: 15000,
   });

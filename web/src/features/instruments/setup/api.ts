@@ -9,7 +9,7 @@ export type Fits = Schemas["FitsOut"];
 export const templatesQuery = queryOptions({
   queryKey: ["setup", "templates"] as const,
   staleTime: Infinity,
-  queryFn: ({ signal }) => unwrap(client.GET("/api/setup/templates", { signal })),
+  queryFn: ({ signal }) => unwrap(client.GET("/api/v1/setup/templates", { signal })),
 });
 
 /** The form of a new instrument, or of one that is there. */
@@ -22,8 +22,8 @@ export const formQuery = (tag: string, template: string, like: string) =>
     retry: false,
     queryFn: ({ signal }) =>
       tag
-        ? unwrap(client.GET("/api/setup/instruments/{tag}", { params: { path: { tag } }, signal }))
-        : unwrap(client.GET("/api/setup/new", { params: { query: { template, like } }, signal })),
+        ? unwrap(client.GET("/api/v1/setup/instruments/{tag}", { params: { path: { tag } }, signal }))
+        : unwrap(client.GET("/api/v1/setup/new", { params: { query: { template, like } }, signal })),
   });
 
 export const fitsQuery = (base: string, record: Payload, tag: string) =>
@@ -31,7 +31,7 @@ export const fitsQuery = (base: string, record: Payload, tag: string) =>
     queryKey: ["setup", "fits", base, record, tag] as const,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      unwrap(client.POST("/api/setup/check", { body: { base, record, tag }, signal })),
+      unwrap(client.POST("/api/v1/setup/check", { body: { base, record, tag }, signal })),
   });
 
 /** Stores a new record, or a changed one with why. */
@@ -41,12 +41,12 @@ export function useStoreRecord(form: RecordForm, tag: string) {
     mutationFn: ({ record, reason }: { record: Payload; reason: string }) =>
       tag
         ? unwrap(
-            client.PUT("/api/setup/instruments/{tag}", {
+            client.PUT("/api/v1/setup/instruments/{tag}", {
               params: { path: { tag } },
               body: { record, version: form.version, reason },
             }),
           )
-        : unwrap(client.POST("/api/setup/instruments", { body: { base: form.base, record, tag } })),
+        : unwrap(client.POST("/api/v1/setup/instruments", { body: { base: form.base, record, tag } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["instruments"] }),
   });
 }

@@ -30,7 +30,7 @@ export function ReadFile({ job, what, onRead }: Props) {
   const look = useMutation({
     mutationFn: (sent: Chosen & { columns?: Places }) =>
       unwrap(
-        client.POST("/api/jobs/{number}/file", {
+        client.POST("/api/v1/jobs/{number}/file", {
           params: { path: { number: job.job } },
           body: sent,
         }),
@@ -71,7 +71,7 @@ export function ReadFile({ job, what, onRead }: Props) {
         {job.instrument.rig && (
           <a
             className="inline-flex min-h-11 items-center px-1 text-[14.5px] underline"
-            href={`/api/jobs/${job.job}/file`}
+            href={`/api/v1/jobs/${job.job}/file`}
             download
           >
             Save {what}

@@ -25,7 +25,7 @@ class EdgeMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         """Answer a request."""
         response = self.get_response(request)
-        if not request.path.startswith("/api/"):
+        if not request.path_info.startswith("/api/"):
             return response
         told = response.headers.get("Content-Type", "").startswith("application/json")
         if response.status_code in UNKNOWN and not told:
