@@ -99,9 +99,9 @@ $(B)/npm: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@mkdir -p $(B) && touch $@
 
-$(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/core_zip.py
+$(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/browser_python.py
 	cd web && npm run --silent build
-	$(PYTHON) scripts/core_zip.py web/dist/python/core.zip
+	$(PYTHON) scripts/browser_python.py web/dist/python
 	$(PY) -m whitenoise.compress --quiet --no-brotli web/dist
 	$(PY) -m whitenoise.compress --quiet web/dist/assets
 	@touch $@

@@ -7,14 +7,15 @@ const shell = (): Plugin => ({
   name: "shell",
   generateBundle(_, bundle) {
     const files = Object.keys(bundle)
-      .filter((name) => /\.(js|css|woff2)$/.test(name))
-      .map((name) => `/${name}`);
-    const source = JSON.stringify({ files: [...files, "/theme.js", "/mark.svg"] });
+      .filter((name) => /\.(js|css|woff2)$/.test(name));
+    const source = JSON.stringify({ files: [...files, "theme.js", "mark.svg"] });
     this.emitFile({ type: "asset", fileName: "shell.json", source });
   },
 });
 
 export default defineConfig({
+  // Below which path it lies is said by the server, in the page.
+  base: "./",
   plugins: [react(), tailwindcss(), shell()],
   build: { target: "es2022", sourcemap: false },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },

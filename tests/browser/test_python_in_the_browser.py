@@ -16,8 +16,9 @@ import json
 from calibration.operations import catalogue, run
 json.dumps({e["name"]: run(e["name"], e["example"], pictured=True) for e in catalogue()})
 """
-START = """() => {
-  const worker = new Worker('/python/worker.mjs', {type: 'module'});
+START = """async () => {
+  const { folder } = await (await fetch('/python/where.json')).json();
+  const worker = new Worker(`/python/${folder}/worker.mjs`, {type: 'module'});
   window.answers = {};
   worker.onmessage = ({data}) => { window.answers[data.id] = data; };
   worker.onerror = (e) => { window.answers.failed = e.message || 'failed'; };

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
@@ -84,5 +85,5 @@ def end_feed(request: HttpRequest) -> FeedOut:
 def get_calendar(request: HttpRequest, token: str) -> HttpResponse:
     """Return what is planned, as iCalendar."""
     calendar.feed_of(token[:100])
-    content = calendar.as_calendar(request.build_absolute_uri("/"), timezone.now())
+    content = calendar.as_calendar(request.build_absolute_uri(settings.BASE_PATH), timezone.now())
     return HttpResponse(content, content_type="text/calendar; charset=utf-8")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router
@@ -54,7 +55,7 @@ def instrument_labels(
     """Return labels of the instruments found, or of those named, each with a code that opens it."""
     found = sought(chosen.sought(), timezone.localdate())
     found = (found.filter(tag__in=chosen.tags) if chosen.tags else found)[:MOST]
-    base = request.build_absolute_uri("/")
+    base = request.build_absolute_uri(settings.BASE_PATH)
     labels = [Label(i.tag, i.description, i.area.name, f"{base}instruments/{i.tag}") for i in found]
     return _pdf(label_sheet(labels), "labels")
 
@@ -62,7 +63,7 @@ def instrument_labels(
 @router.get("/labels/kit", response=PDF, operation_id="kitLabels")
 def kit_labels(request: HttpRequest) -> HttpResponse:
     """Return labels of everything in the kit, each with a code that opens it."""
-    base = request.build_absolute_uri("/")
+    base = request.build_absolute_uri(settings.BASE_PATH)
     things = [*Reference.objects.order_by("asset"), *Cylinder.objects.order_by("asset")]
     labels = [
         Label(t.asset, t.description, t.certificate, f"{base}kit/{t.asset}") for t in things[:MOST]

@@ -8,6 +8,8 @@ from django.middleware.csrf import get_token
 
 from verifyloop.edge.release import release
 
+#: What the built page has in the place of it.
+BASE = '<base href="/" />'
 NOT_BUILT = "The interface is not built yet. Run: make demo"
 
 
@@ -18,9 +20,9 @@ def application_page(request: HttpRequest) -> HttpResponse:
         return HttpResponse(NOT_BUILT, status=503, content_type="text/plain")
     get_token(request)
     told = (
-        f'<head><base href="{escape(settings.BASE_PATH)}" />'
+        f'<base href="{escape(settings.BASE_PATH)}" />'
         f'<meta name="release" content="{escape(release())}" />'
     )
-    response = HttpResponse(page.read_text().replace("<head>", told, 1))
+    response = HttpResponse(page.read_text().replace(BASE, told, 1))
     response["Cache-Control"] = "no-cache"
     return response

@@ -23,11 +23,25 @@ async function start() {
   return { python, ask: python.runPython(ASK) };
 }
 
+/** Whether these are still the rules that are served; without a network they are those at hand. */
+async function served() {
+  try {
+    const answer = await fetch(new URL("../where.json", import.meta.url), { cache: "no-store" });
+    if (!answer.ok) return true;
+    const { folder } = await answer.json();
+    return new URL(".", import.meta.url).pathname.endsWith(`/${folder}/`);
+  } catch {
+    return true;
+  }
+}
+
+const OLD = { code: "release.old", message: "Other rules are served now.", remedy: "Reload." };
 const ready = start();
 
 onmessage = async ({ data }) => {
   try {
     const { python, ask } = await ready;
+    if (!(await served())) return postMessage({ id: data.id, error: OLD });
     // A script is for measuring and testing the same interpreter; it answers with text.
     const text = data.script
       ? JSON.stringify({ said: python.runPython(data.script) })

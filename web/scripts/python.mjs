@@ -3,7 +3,7 @@
 import { copyFileSync, mkdirSync } from "node:fs";
 
 const from = new URL("../node_modules/pyodide/", import.meta.url);
-const to = new URL("../dist/python/", import.meta.url);
+const to = new URL("../dist/python/new/", import.meta.url);
 const FILES = [
   "pyodide.mjs",
   "pyodide.asm.mjs",

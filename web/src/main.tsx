@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { ApiError } from "./api/client";
+import { RELEASE } from "./api/release";
 import { App } from "./app/App";
 import "./styles.css";
 
@@ -18,7 +19,15 @@ const queries = new QueryClient({
 
 // Once everything is there, the page is kept for a reload without a server.
 if ("serviceWorker" in navigator && import.meta.env.PROD)
-  window.addEventListener("load", () => void navigator.serviceWorker.register("/sw.js"));
+  window.addEventListener("load", () => void navigator.serviceWorker.register("sw.js"));
+
+// A part of the page that a newer release no longer has: the page is loaded anew, once.
+window.addEventListener("vite:preloadError", (event) => {
+  if (sessionStorage.getItem("loaded-anew") === RELEASE) return;
+  sessionStorage.setItem("loaded-anew", RELEASE);
+  event.preventDefault();
+  window.location.reload();
+});
 
 const root = document.getElementById("root");
 if (root)

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { look } from "./release";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -19,7 +20,7 @@ export const setCsrfToken = (token: string) => {
 /** The token for a request that does not go through the client. */
 export const csrf = () => csrfToken;
 
-export const client = createClient<paths>({ baseUrl: "/" });
+export const client = createClient<paths>({ baseUrl: document.baseURI });
 /** A token may end with its cookie or its session: who is there is asked again. */
 async function outOfDate(response: Response) {
   const said = (await response.clone().json()) as Partial<Problem>;
@@ -34,8 +35,10 @@ client.use({
     return request;
   },
   async onResponse({ request, response }) {
+    look(response);
     if (response.status === 401) window.dispatchEvent(new Event(SIGNED_OUT));
-    if (response.status === 403 && !request.url.endsWith("/api/v1/session")) await outOfDate(response);
+    if (response.status === 403 && !request.url.endsWith("/api/v1/session"))
+      await outOfDate(response);
     return response;
   },
 });

@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-  "/api/bench/buffers": {
+  "/api/v1/bench/buffers": {
     parameters: {
       query?: never;
       header?: never;
@@ -24,7 +24,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/bench/tables": {
+  "/api/v1/bench/tables": {
     parameters: {
       query?: never;
       header?: never;
@@ -44,7 +44,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/calendar": {
+  "/api/v1/calendar": {
     parameters: {
       query?: never;
       header?: never;
@@ -72,7 +72,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/calendar/mail": {
+  "/api/v1/calendar/mail": {
     parameters: {
       query?: never;
       header?: never;
@@ -92,7 +92,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/calendar/{token}.ics": {
+  "/api/v1/calendar/{token}.ics": {
     parameters: {
       query?: never;
       header?: never;
@@ -112,7 +112,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/files/content/{id}": {
+  "/api/v1/files/content/{id}": {
     parameters: {
       query?: never;
       header?: never;
@@ -132,7 +132,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/files/content/{id}/paper": {
+  "/api/v1/files/content/{id}/paper": {
     parameters: {
       query?: never;
       header?: never;
@@ -152,7 +152,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/files/content/{id}/remove": {
+  "/api/v1/files/content/{id}/remove": {
     parameters: {
       query?: never;
       header?: never;
@@ -172,7 +172,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/files/{about}/{key}": {
+  "/api/v1/files/{about}/{key}": {
     parameters: {
       query?: never;
       header?: never;
@@ -196,7 +196,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/find": {
+  "/api/v1/find": {
     parameters: {
       query?: never;
       header?: never;
@@ -216,7 +216,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments": {
+  "/api/v1/instruments": {
     parameters: {
       query?: never;
       header?: never;
@@ -236,7 +236,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}": {
+  "/api/v1/instruments/{tag}": {
     parameters: {
       query?: never;
       header?: never;
@@ -256,7 +256,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/back": {
+  "/api/v1/instruments/{tag}/back": {
     parameters: {
       query?: never;
       header?: never;
@@ -276,7 +276,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/due": {
+  "/api/v1/instruments/{tag}/due": {
     parameters: {
       query?: never;
       header?: never;
@@ -296,7 +296,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/happened": {
+  "/api/v1/instruments/{tag}/happened": {
     parameters: {
       query?: never;
       header?: never;
@@ -316,7 +316,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/parameters": {
+  "/api/v1/instruments/{tag}/parameters": {
     parameters: {
       query?: never;
       header?: never;
@@ -336,7 +336,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/plans": {
+  "/api/v1/instruments/{tag}/plans": {
     parameters: {
       query?: never;
       header?: never;
@@ -356,7 +356,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/plans/drop": {
+  "/api/v1/instruments/{tag}/plans/drop": {
     parameters: {
       query?: never;
       header?: never;
@@ -376,7 +376,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/proposals/{proposal}": {
+  "/api/v1/instruments/{tag}/proposals/{proposal}": {
     parameters: {
       query?: never;
       header?: never;
@@ -396,7 +396,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/instruments/{tag}/work-order": {
+  "/api/v1/instruments/{tag}/work-order": {
     parameters: {
       query?: never;
       header?: never;
@@ -416,7 +416,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs": {
+  "/api/v1/jobs": {
     parameters: {
       query?: never;
       header?: never;
@@ -436,7 +436,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}": {
+  "/api/v1/jobs/{number}": {
     parameters: {
       query?: never;
       header?: never;
@@ -456,7 +456,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/changed": {
+  "/api/v1/jobs/{number}/changed": {
     parameters: {
       query?: never;
       header?: never;
@@ -476,7 +476,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/events": {
+  "/api/v1/jobs/{number}/events": {
     parameters: {
       query?: never;
       header?: never;
@@ -496,7 +496,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/explain": {
+  "/api/v1/jobs/{number}/explain": {
     parameters: {
       query?: never;
       header?: never;
@@ -516,7 +516,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/file": {
+  "/api/v1/jobs/{number}/file": {
     parameters: {
       query?: never;
       header?: never;
@@ -540,7 +540,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/here": {
+  "/api/v1/jobs/{number}/here": {
     parameters: {
       query?: never;
       header?: never;
@@ -560,7 +560,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/history": {
+  "/api/v1/jobs/{number}/history": {
     parameters: {
       query?: never;
       header?: never;
@@ -580,7 +580,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/kit": {
+  "/api/v1/jobs/{number}/kit": {
     parameters: {
       query?: never;
       header?: never;
@@ -600,7 +600,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/strip": {
+  "/api/v1/jobs/{number}/strip": {
     parameters: {
       query?: never;
       header?: never;
@@ -620,7 +620,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/jobs/{number}/turns": {
+  "/api/v1/jobs/{number}/turns": {
     parameters: {
       query?: never;
       header?: never;
@@ -640,7 +640,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/check": {
+  "/api/v1/kit/check": {
     parameters: {
       query?: never;
       header?: never;
@@ -660,7 +660,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/cylinders": {
+  "/api/v1/kit/cylinders": {
     parameters: {
       query?: never;
       header?: never;
@@ -680,7 +680,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/cylinders/{asset}": {
+  "/api/v1/kit/cylinders/{asset}": {
     parameters: {
       query?: never;
       header?: never;
@@ -700,7 +700,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/kinds": {
+  "/api/v1/kit/kinds": {
     parameters: {
       query?: never;
       header?: never;
@@ -720,7 +720,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/references": {
+  "/api/v1/kit/references": {
     parameters: {
       query?: never;
       header?: never;
@@ -740,7 +740,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/sensors": {
+  "/api/v1/kit/sensors": {
     parameters: {
       query?: never;
       header?: never;
@@ -760,7 +760,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/things": {
+  "/api/v1/kit/things": {
     parameters: {
       query?: never;
       header?: never;
@@ -780,7 +780,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/things/new": {
+  "/api/v1/kit/things/new": {
     parameters: {
       query?: never;
       header?: never;
@@ -800,7 +800,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/things/{asset}": {
+  "/api/v1/kit/things/{asset}": {
     parameters: {
       query?: never;
       header?: never;
@@ -824,7 +824,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/kit/things/{asset}/withdraw": {
+  "/api/v1/kit/things/{asset}/withdraw": {
     parameters: {
       query?: never;
       header?: never;
@@ -844,7 +844,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/lists": {
+  "/api/v1/lists": {
     parameters: {
       query?: never;
       header?: never;
@@ -864,7 +864,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/lists/{kind}": {
+  "/api/v1/lists/{kind}": {
     parameters: {
       query?: never;
       header?: never;
@@ -886,7 +886,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/lists/{kind}/synonyms": {
+  "/api/v1/lists/{kind}/synonyms": {
     parameters: {
       query?: never;
       header?: never;
@@ -906,7 +906,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/lists/{kind}/{name}": {
+  "/api/v1/lists/{kind}/{name}": {
     parameters: {
       query?: never;
       header?: never;
@@ -928,7 +928,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/methods": {
+  "/api/v1/methods": {
     parameters: {
       query?: never;
       header?: never;
@@ -948,7 +948,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/methods/{method_id}/rules": {
+  "/api/v1/methods/{method_id}/rules": {
     parameters: {
       query?: never;
       header?: never;
@@ -968,7 +968,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations": {
+  "/api/v1/operations": {
     parameters: {
       query?: never;
       header?: never;
@@ -988,7 +988,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/adjust.plan": {
+  "/api/v1/operations/adjust.plan": {
     parameters: {
       query?: never;
       header?: never;
@@ -1010,7 +1010,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/adjust.screws": {
+  "/api/v1/operations/adjust.screws": {
     parameters: {
       query?: never;
       header?: never;
@@ -1032,7 +1032,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/belt.deviation": {
+  "/api/v1/operations/belt.deviation": {
     parameters: {
       query?: never;
       header?: never;
@@ -1054,7 +1054,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/belt.material_test": {
+  "/api/v1/operations/belt.material_test": {
     parameters: {
       query?: never;
       header?: never;
@@ -1076,7 +1076,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/belt.revolutions": {
+  "/api/v1/operations/belt.revolutions": {
     parameters: {
       query?: never;
       header?: never;
@@ -1098,7 +1098,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/blank.check": {
+  "/api/v1/operations/blank.check": {
     parameters: {
       query?: never;
       header?: never;
@@ -1120,7 +1120,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/chain.locate": {
+  "/api/v1/operations/chain.locate": {
     parameters: {
       query?: never;
       header?: never;
@@ -1142,7 +1142,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/decision.assess": {
+  "/api/v1/operations/decision.assess": {
     parameters: {
       query?: never;
       header?: never;
@@ -1164,7 +1164,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/decision.risk": {
+  "/api/v1/operations/decision.risk": {
     parameters: {
       query?: never;
       header?: never;
@@ -1186,7 +1186,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/detector.bump": {
+  "/api/v1/operations/detector.bump": {
     parameters: {
       query?: never;
       header?: never;
@@ -1208,7 +1208,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/detector.causes": {
+  "/api/v1/operations/detector.causes": {
     parameters: {
       query?: never;
       header?: never;
@@ -1230,7 +1230,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/detector.return_to_service": {
+  "/api/v1/operations/detector.return_to_service": {
     parameters: {
       query?: never;
       header?: never;
@@ -1252,7 +1252,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/detector.span": {
+  "/api/v1/operations/detector.span": {
     parameters: {
       query?: never;
       header?: never;
@@ -1274,7 +1274,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/detector.zero": {
+  "/api/v1/operations/detector.zero": {
     parameters: {
       query?: never;
       header?: never;
@@ -1296,7 +1296,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/displacer.weights": {
+  "/api/v1/operations/displacer.weights": {
     parameters: {
       query?: never;
       header?: never;
@@ -1318,7 +1318,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/find": {
+  "/api/v1/operations/find": {
     parameters: {
       query?: never;
       header?: never;
@@ -1338,7 +1338,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/flow.prove": {
+  "/api/v1/operations/flow.prove": {
     parameters: {
       query?: never;
       header?: never;
@@ -1360,7 +1360,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/gas.bleed_cycles": {
+  "/api/v1/operations/gas.bleed_cycles": {
     parameters: {
       query?: never;
       header?: never;
@@ -1382,7 +1382,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/gas.consumption": {
+  "/api/v1/operations/gas.consumption": {
     parameters: {
       query?: never;
       header?: never;
@@ -1404,7 +1404,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/gas.convert": {
+  "/api/v1/operations/gas.convert": {
     parameters: {
       query?: never;
       header?: never;
@@ -1426,7 +1426,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/gas.mixture": {
+  "/api/v1/operations/gas.mixture": {
     parameters: {
       query?: never;
       header?: never;
@@ -1448,7 +1448,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/gas.purge_time": {
+  "/api/v1/operations/gas.purge_time": {
     parameters: {
       query?: never;
       header?: never;
@@ -1470,7 +1470,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/gas.reference_voltage": {
+  "/api/v1/operations/gas.reference_voltage": {
     parameters: {
       query?: never;
       header?: never;
@@ -1492,7 +1492,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/injections.compare": {
+  "/api/v1/operations/injections.compare": {
     parameters: {
       query?: never;
       header?: never;
@@ -1514,7 +1514,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/level.range": {
+  "/api/v1/operations/level.range": {
     parameters: {
       query?: never;
       header?: never;
@@ -1536,7 +1536,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/loadcell.minimum_weight": {
+  "/api/v1/operations/loadcell.minimum_weight": {
     parameters: {
       query?: never;
       header?: never;
@@ -1558,7 +1558,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/loadcell.theoretical": {
+  "/api/v1/operations/loadcell.theoretical": {
     parameters: {
       query?: never;
       header?: never;
@@ -1580,7 +1580,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/loop.supply": {
+  "/api/v1/operations/loop.supply": {
     parameters: {
       query?: never;
       header?: never;
@@ -1602,7 +1602,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/magmeter.verify": {
+  "/api/v1/operations/magmeter.verify": {
     parameters: {
       query?: never;
       header?: never;
@@ -1624,7 +1624,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/massflow.zero": {
+  "/api/v1/operations/massflow.zero": {
     parameters: {
       query?: never;
       header?: never;
@@ -1646,7 +1646,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/ph.buffer": {
+  "/api/v1/operations/ph.buffer": {
     parameters: {
       query?: never;
       header?: never;
@@ -1668,7 +1668,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/ph.evaluate": {
+  "/api/v1/operations/ph.evaluate": {
     parameters: {
       query?: never;
       header?: never;
@@ -1690,7 +1690,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/portable.endurance": {
+  "/api/v1/operations/portable.endurance": {
     parameters: {
       query?: never;
       header?: never;
@@ -1712,7 +1712,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/reference.adequacy": {
+  "/api/v1/operations/reference.adequacy": {
     parameters: {
       query?: never;
       header?: never;
@@ -1734,7 +1734,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/response.step": {
+  "/api/v1/operations/response.step": {
     parameters: {
       query?: never;
       header?: never;
@@ -1756,7 +1756,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/retention.check": {
+  "/api/v1/operations/retention.check": {
     parameters: {
       query?: never;
       header?: never;
@@ -1778,7 +1778,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/rtd.resistance": {
+  "/api/v1/operations/rtd.resistance": {
     parameters: {
       query?: never;
       header?: never;
@@ -1800,7 +1800,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/rtd.temperature": {
+  "/api/v1/operations/rtd.temperature": {
     parameters: {
       query?: never;
       header?: never;
@@ -1822,7 +1822,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/run.diagnose": {
+  "/api/v1/operations/run.diagnose": {
     parameters: {
       query?: never;
       header?: never;
@@ -1844,7 +1844,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/run.evaluate": {
+  "/api/v1/operations/run.evaluate": {
     parameters: {
       query?: never;
       header?: never;
@@ -1866,7 +1866,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/run.plan": {
+  "/api/v1/operations/run.plan": {
     parameters: {
       query?: never;
       header?: never;
@@ -1888,7 +1888,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/sensor.life": {
+  "/api/v1/operations/sensor.life": {
     parameters: {
       query?: never;
       header?: never;
@@ -1910,7 +1910,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/signal.scale": {
+  "/api/v1/operations/signal.scale": {
     parameters: {
       query?: never;
       header?: never;
@@ -1932,7 +1932,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/slip.detect": {
+  "/api/v1/operations/slip.detect": {
     parameters: {
       query?: never;
       header?: never;
@@ -1954,7 +1954,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/stability.assess": {
+  "/api/v1/operations/stability.assess": {
     parameters: {
       query?: never;
       header?: never;
@@ -1976,7 +1976,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/table.make": {
+  "/api/v1/operations/table.make": {
     parameters: {
       query?: never;
       header?: never;
@@ -1998,7 +1998,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/table.make/csv": {
+  "/api/v1/operations/table.make/csv": {
     parameters: {
       query?: never;
       header?: never;
@@ -2018,7 +2018,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/table.make/pdf": {
+  "/api/v1/operations/table.make/pdf": {
     parameters: {
       query?: never;
       header?: never;
@@ -2038,7 +2038,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/table.make/shown": {
+  "/api/v1/operations/table.make/shown": {
     parameters: {
       query?: never;
       header?: never;
@@ -2058,7 +2058,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/thermocouple.emf": {
+  "/api/v1/operations/thermocouple.emf": {
     parameters: {
       query?: never;
       header?: never;
@@ -2080,7 +2080,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/thermocouple.temperature": {
+  "/api/v1/operations/thermocouple.temperature": {
     parameters: {
       query?: never;
       header?: never;
@@ -2102,7 +2102,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/uncertainty.combine": {
+  "/api/v1/operations/uncertainty.combine": {
     parameters: {
       query?: never;
       header?: never;
@@ -2124,7 +2124,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/unit.convert": {
+  "/api/v1/operations/unit.convert": {
     parameters: {
       query?: never;
       header?: never;
@@ -2146,7 +2146,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/weights.sum": {
+  "/api/v1/operations/weights.sum": {
     parameters: {
       query?: never;
       header?: never;
@@ -2168,7 +2168,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/{name}/bench": {
+  "/api/v1/operations/{name}/bench": {
     parameters: {
       query?: never;
       header?: never;
@@ -2188,7 +2188,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/operations/{name}/form": {
+  "/api/v1/operations/{name}/form": {
     parameters: {
       query?: never;
       header?: never;
@@ -2208,7 +2208,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/people": {
+  "/api/v1/people": {
     parameters: {
       query?: never;
       header?: never;
@@ -2232,7 +2232,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/people/me/password": {
+  "/api/v1/people/me/password": {
     parameters: {
       query?: never;
       header?: never;
@@ -2252,7 +2252,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/people/welcome/{token}": {
+  "/api/v1/people/welcome/{token}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2276,7 +2276,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/people/{username}": {
+  "/api/v1/people/{username}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2296,7 +2296,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/people/{username}/link": {
+  "/api/v1/people/{username}/link": {
     parameters: {
       query?: never;
       header?: never;
@@ -2316,7 +2316,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records": {
+  "/api/v1/records": {
     parameters: {
       query?: never;
       header?: never;
@@ -2336,7 +2336,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/certificate.schema.json": {
+  "/api/v1/records/certificate.schema.json": {
     parameters: {
       query?: never;
       header?: never;
@@ -2356,7 +2356,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/period/{name}": {
+  "/api/v1/records/period/{name}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2376,7 +2376,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/{number}/certificate.csv": {
+  "/api/v1/records/{number}/certificate.csv": {
     parameters: {
       query?: never;
       header?: never;
@@ -2396,7 +2396,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/{number}/certificate.json": {
+  "/api/v1/records/{number}/certificate.json": {
     parameters: {
       query?: never;
       header?: never;
@@ -2416,7 +2416,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/{number}/certificate.pdf": {
+  "/api/v1/records/{number}/certificate.pdf": {
     parameters: {
       query?: never;
       header?: never;
@@ -2436,7 +2436,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/{number}/issues": {
+  "/api/v1/records/{number}/issues": {
     parameters: {
       query?: never;
       header?: never;
@@ -2460,7 +2460,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/records/{number}/seal": {
+  "/api/v1/records/{number}/seal": {
     parameters: {
       query?: never;
       header?: never;
@@ -2480,7 +2480,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rigs/{number}/frame": {
+  "/api/v1/rigs/{number}/frame": {
     parameters: {
       query?: never;
       header?: never;
@@ -2500,7 +2500,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rigs/{tag}/commands": {
+  "/api/v1/rigs/{tag}/commands": {
     parameters: {
       query?: never;
       header?: never;
@@ -2520,7 +2520,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rounds": {
+  "/api/v1/rounds": {
     parameters: {
       query?: never;
       header?: never;
@@ -2540,7 +2540,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rounds/of/{number}": {
+  "/api/v1/rounds/of/{number}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2560,7 +2560,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rounds/{round_id}/next": {
+  "/api/v1/rounds/{round_id}/next": {
     parameters: {
       query?: never;
       header?: never;
@@ -2580,7 +2580,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/rounds/{round_id}/sign": {
+  "/api/v1/rounds/{round_id}/sign": {
     parameters: {
       query?: never;
       header?: never;
@@ -2600,7 +2600,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/safety": {
+  "/api/v1/safety": {
     parameters: {
       query?: never;
       header?: never;
@@ -2620,7 +2620,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/safety/mine": {
+  "/api/v1/safety/mine": {
     parameters: {
       query?: never;
       header?: never;
@@ -2640,7 +2640,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/session": {
+  "/api/v1/session": {
     parameters: {
       query?: never;
       header?: never;
@@ -2668,7 +2668,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/areas": {
+  "/api/v1/setup/areas": {
     parameters: {
       query?: never;
       header?: never;
@@ -2696,7 +2696,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/areas/rename": {
+  "/api/v1/setup/areas/rename": {
     parameters: {
       query?: never;
       header?: never;
@@ -2716,7 +2716,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/check": {
+  "/api/v1/setup/check": {
     parameters: {
       query?: never;
       header?: never;
@@ -2736,7 +2736,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/instruments": {
+  "/api/v1/setup/instruments": {
     parameters: {
       query?: never;
       header?: never;
@@ -2756,7 +2756,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/instruments/{tag}": {
+  "/api/v1/setup/instruments/{tag}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2780,7 +2780,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/new": {
+  "/api/v1/setup/new": {
     parameters: {
       query?: never;
       header?: never;
@@ -2800,7 +2800,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/setup/templates": {
+  "/api/v1/setup/templates": {
     parameters: {
       query?: never;
       header?: never;
@@ -2820,7 +2820,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/sheets/form/{tag}": {
+  "/api/v1/sheets/form/{tag}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2840,7 +2840,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/sheets/labels/instruments": {
+  "/api/v1/sheets/labels/instruments": {
     parameters: {
       query?: never;
       header?: never;
@@ -2860,7 +2860,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/sheets/labels/kit": {
+  "/api/v1/sheets/labels/kit": {
     parameters: {
       query?: never;
       header?: never;
@@ -2880,7 +2880,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/site": {
+  "/api/v1/site": {
     parameters: {
       query?: never;
       header?: never;
@@ -2904,7 +2904,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/site/choices": {
+  "/api/v1/site/choices": {
     parameters: {
       query?: never;
       header?: never;
@@ -2924,7 +2924,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/site/start": {
+  "/api/v1/site/start": {
     parameters: {
       query?: never;
       header?: never;
@@ -2944,7 +2944,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/today": {
+  "/api/v1/today": {
     parameters: {
       query?: never;
       header?: never;
@@ -2964,7 +2964,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/together/due": {
+  "/api/v1/together/due": {
     parameters: {
       query?: never;
       header?: never;
@@ -2984,7 +2984,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/together/methods": {
+  "/api/v1/together/methods": {
     parameters: {
       query?: never;
       header?: never;
@@ -3004,7 +3004,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/together/plans": {
+  "/api/v1/together/plans": {
     parameters: {
       query?: never;
       header?: never;
@@ -3024,7 +3024,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/tokens": {
+  "/api/v1/tokens": {
     parameters: {
       query?: never;
       header?: never;
@@ -3048,7 +3048,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/tokens/{id}": {
+  "/api/v1/tokens/{id}": {
     parameters: {
       query?: never;
       header?: never;
@@ -3068,7 +3068,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/views": {
+  "/api/v1/views": {
     parameters: {
       query?: never;
       header?: never;
@@ -3092,7 +3092,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/views/{id}": {
+  "/api/v1/views/{id}": {
     parameters: {
       query?: never;
       header?: never;

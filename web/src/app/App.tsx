@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { ApiError } from "../api/client";
+import { BASE } from "../api/release";
 import { sessionQuery } from "../api/session";
 import NoServer from "./NoServer";
 import { SignInPage } from "../features/session/SignInPage";
@@ -40,7 +41,7 @@ export function App() {
         <ErrorBox error={session.error} onRetry={() => void session.refetch()} />
       </div>
     );
-  const invited = /^\/welcome\/([\w-]+)$/.exec(window.location.pathname);
+  const invited = /^welcome\/([\w-]+)$/.exec(window.location.pathname.slice(BASE.length));
   if (invited?.[1] || session.data.empty)
     return (
       <Suspense fallback={<Loading what="the page" />}>
@@ -50,7 +51,7 @@ export function App() {
   if (!session.data.user) return <SignInPage />;
   asPerson(session.data.user.username);
   return (
-    <BrowserRouter>
+    <BrowserRouter basename={BASE}>
       <SignInAgain user={session.data.user} />
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>

@@ -18,7 +18,8 @@ export default function FindDialog({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const found = useQuery({
     queryKey: ["find", q] as const,
-    queryFn: ({ signal }) => unwrap(client.GET("/api/v1/find", { params: { query: { q } }, signal })),
+    queryFn: ({ signal }) =>
+      unwrap(client.GET("/api/v1/find", { params: { query: { q } }, signal })),
     placeholderData: keepPreviousData,
     enabled: q !== "",
   });

@@ -11,6 +11,7 @@ import {
 import { lazy, Suspense, useEffect, useState } from "react";
 import { NavLink, Outlet, useNavigate } from "react-router";
 import type { Me } from "../api/session";
+import { Renewed } from "./Renewed";
 import { SafetyStrip } from "./SafetyStrip";
 import { SignOutButton } from "./SignOut";
 
@@ -55,6 +56,7 @@ export function Shell({ user }: { user: Me }) {
     <div className="grid h-full print:block print:h-auto grid-cols-1 grid-rows-[auto_1fr_auto] md:grid-cols-[84px_1fr] md:grid-rows-[1fr_auto]">
       <Places user={user} />
       <div className="min-h-0 overflow-auto print:overflow-visible">
+        <Renewed />
         <Outlet />
       </div>
       <SafetyStrip onFind={() => setFinding(true)} onKeys={() => setKeys(true)} />

@@ -45,7 +45,11 @@ export function SignInAgain({ user }: { user: Me }) {
           void queries.invalidateQueries();
         }}
       />
-      <Button look="quiet" className="mt-2" onClick={() => window.location.assign("/")}>
+      <Button
+        look="quiet"
+        className="mt-2"
+        onClick={() => window.location.assign(document.baseURI)}
+      >
         I am not {user.name}
       </Button>
     </Modal>

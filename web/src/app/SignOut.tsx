@@ -13,7 +13,7 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
     mutationFn: () => unwrap(client.DELETE("/api/v1/session")),
     onSuccess: () => {
       queries.clear();
-      window.location.assign("/");
+      window.location.assign(document.baseURI);
     },
   });
   const ask = useMutation({

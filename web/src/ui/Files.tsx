@@ -29,7 +29,7 @@ export function Files({ about, of, may }: Props) {
     mutationFn: (file: Blob) => {
       const form = new FormData();
       form.set("file", file);
-      return postForm<File[]>(`/api/v1/files/${about}/${encodeURIComponent(of)}`, form);
+      return postForm<File[]>(`api/v1/files/${about}/${encodeURIComponent(of)}`, form);
     },
     onSuccess: keep,
   });
@@ -62,14 +62,14 @@ export function Files({ about, of, may }: Props) {
         {files.data?.map((f) => (
           <li key={f.id} className="flex items-center gap-3">
             <a
-              href={`/api/v1/files/content/${f.id}`}
+              href={`api/v1/files/content/${f.id}`}
               target="_blank"
               rel="noreferrer"
               className="flex min-h-11 min-w-0 flex-1 items-center gap-3"
             >
               {f.kind === "jpg" || f.kind === "png" ? (
                 <img
-                  src={`/api/v1/files/content/${f.id}`}
+                  src={`api/v1/files/content/${f.id}`}
                   alt=""
                   loading="lazy"
                   className="size-11 shrink-0 rounded-lg object-cover"

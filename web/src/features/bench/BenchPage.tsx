@@ -130,7 +130,7 @@ function CalculatorList({ current, searching }: ListProps) {
         ) : (
           <a
             key={family}
-            href={`#${anchorOf(family)}`}
+            href={`${window.location.pathname}#${anchorOf(family)}`}
             className="hidden min-h-11 items-center justify-between rounded-[10px] px-3 hover:bg-sunk lg:flex"
           >
             {family} <span className="digits text-[14px] text-muted">{items.length}</span>

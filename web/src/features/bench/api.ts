@@ -29,7 +29,9 @@ export const benchQueries = {
       staleTime: Infinity,
       retry: false,
       queryFn: ({ signal }) =>
-        unwrap(client.GET("/api/v1/operations/{name}/form", { params: { path: { name } }, signal })),
+        unwrap(
+          client.GET("/api/v1/operations/{name}/form", { params: { path: { name } }, signal }),
+        ),
     }),
   /** The key holds the inputs, so an answer can only show beside the inputs it is for. */
   result: (name: string, payload: Payload) =>

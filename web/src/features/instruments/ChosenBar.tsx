@@ -56,9 +56,9 @@ export function ChosenBar({ user, those, sought, more, onAll, onClear }: Props) 
         {user.can.includes("method.change") && (
           <Button onClick={() => setDoing("plan")}>Plan a method</Button>
         )}
-        {link("/api/v1/sheets/labels/instruments", "Labels")}
-        {link("/api/v1/lists/instruments/list.xlsx", "As XLSX", true)}
-        {link("/api/v1/lists/instruments/list.csv", "As CSV", true)}
+        {link("api/v1/sheets/labels/instruments", "Labels")}
+        {link("api/v1/lists/instruments/list.xlsx", "As XLSX", true)}
+        {link("api/v1/lists/instruments/list.csv", "As CSV", true)}
       </span>
       <Suspense>
         {doing === "move" && (

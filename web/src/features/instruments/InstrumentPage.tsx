@@ -42,7 +42,7 @@ export default function InstrumentPage({ user }: { user: Me }) {
           </p>
           <div className="ml-auto flex flex-wrap gap-2">
             <a
-              href={`/api/v1/sheets/form/${encodeURIComponent(tag)}`}
+              href={`api/v1/sheets/form/${encodeURIComponent(tag)}`}
               target="_blank"
               rel="noreferrer"
               className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"

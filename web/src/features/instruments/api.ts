@@ -29,7 +29,9 @@ export function useChangeParameter(tag: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["ParameterIn"]) =>
-      unwrap(client.POST("/api/v1/instruments/{tag}/parameters", { params: { path: { tag } }, body })),
+      unwrap(
+        client.POST("/api/v1/instruments/{tag}/parameters", { params: { path: { tag } }, body }),
+      ),
     onError: () => queries.invalidateQueries({ queryKey: oneQuery(tag).queryKey }),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
@@ -50,7 +52,9 @@ export function useDropPlan(tag: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: Schemas["DropIn"]) =>
-      unwrap(client.POST("/api/v1/instruments/{tag}/plans/drop", { params: { path: { tag } }, body })),
+      unwrap(
+        client.POST("/api/v1/instruments/{tag}/plans/drop", { params: { path: { tag } }, body }),
+      ),
     onSuccess: (fresh) => queries.setQueryData(oneQuery(tag).queryKey, fresh),
   });
 }

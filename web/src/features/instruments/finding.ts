@@ -33,7 +33,8 @@ export const findQuery = (sought: Sought, page: number) =>
 export const methodsOfQuery = (those: Those) =>
   queryOptions({
     queryKey: ["methodsOf", those] as const,
-    queryFn: ({ signal }) => unwrap(client.POST("/api/v1/together/methods", { body: those, signal })),
+    queryFn: ({ signal }) =>
+      unwrap(client.POST("/api/v1/together/methods", { body: those, signal })),
   });
 
 /** Everything that shows an instrument or what is due is asked for again. */

@@ -32,7 +32,7 @@ export function Issues({ job, seq }: { job: string; seq: number }) {
         <li key={i.issue}>
           <a
             className="inline-block py-2 underline"
-            href={`/api/v1/records/${job}/certificate.pdf?issue=${i.issue}`}
+            href={`api/v1/records/${job}/certificate.pdf?issue=${i.issue}`}
             target="_blank"
             rel="noreferrer"
           >

@@ -277,7 +277,7 @@ function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer
 }
 
 function Papers({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
-  const files = `/api/v1/records/${job.job}/certificate`;
+  const files = `api/v1/records/${job.job}/certificate`;
   return (
     <>
       <p>

@@ -34,7 +34,7 @@ export default function KitPage({ user }: { user: Me }) {
             onShow={(id) => setParams(id === "gas" ? {} : { show: id })}
           />
           <a
-            href="/api/v1/sheets/labels/kit"
+            href="api/v1/sheets/labels/kit"
             target="_blank"
             rel="noreferrer"
             className="min-h-11 py-2.5 underline"

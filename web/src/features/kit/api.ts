@@ -14,7 +14,9 @@ export const kitQueries = {
     queryOptions({
       queryKey: ["kit", "cylinders", asset] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/v1/kit/cylinders/{asset}", { params: { path: { asset } }, signal })),
+        unwrap(
+          client.GET("/api/v1/kit/cylinders/{asset}", { params: { path: { asset } }, signal }),
+        ),
     }),
   references: queryOptions({
     queryKey: ["kit", "references"] as const,

@@ -18,7 +18,9 @@ export const thingQuery = (asset: string, kind: string, like: string) =>
     queryFn: ({ signal }) =>
       asset
         ? unwrap(client.GET("/api/v1/kit/things/{asset}", { params: { path: { asset } }, signal }))
-        : unwrap(client.GET("/api/v1/kit/things/new", { params: { query: { kind, like } }, signal })),
+        : unwrap(
+            client.GET("/api/v1/kit/things/new", { params: { query: { kind, like } }, signal }),
+          ),
   });
 
 export const wrongQuery = (kind: string, record: Payload, asset: string) =>

@@ -121,7 +121,7 @@ export default function RecordsPage() {
             {PERIOD.map(([name, label]) => (
               <a
                 key={name}
-                href={`/api/v1/records/period/${name}?${query}`}
+                href={`api/v1/records/period/${name}?${query}`}
                 download={name}
                 className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
               >
@@ -160,7 +160,7 @@ export default function RecordsPage() {
 }
 
 function RecordLine({ r }: { r: Schemas["RecordOut"] }) {
-  const files = `/api/v1/records/${r.job}/certificate`;
+  const files = `api/v1/records/${r.job}/certificate`;
   return (
     <li className="grid items-center gap-x-4 gap-y-1 border-t border-line px-4 py-2 first:border-t-0 md:grid-cols-[104px_110px_1fr_170px_auto]">
       <span className="digits">{r.day}</span>

@@ -25,7 +25,7 @@ export function SignInPage() {
           />
           {session.data?.single && (
             <a
-              href="/sso/authenticate/"
+              href="sso/authenticate/"
               className="mt-3 grid min-h-11 place-items-center rounded-xl border border-line px-4"
             >
               Sign in with the account of the site

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { here } from "../../api/release";
 import { client, unwrap } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { ErrorBox, Loading } from "../../ui/states";
@@ -28,7 +29,7 @@ export function CalendarPanel() {
   });
   if (has.isPending) return <Loading what="the calendar" />;
   if (has.isError) return <ErrorBox error={has.error} onRetry={() => void has.refetch()} />;
-  const link = make.data && window.location.origin + make.data.path;
+  const link = make.data && here(make.data.path);
   return (
     <section className="grid max-w-2xl gap-3 rounded-2xl border border-line bg-card p-5">
       <p>

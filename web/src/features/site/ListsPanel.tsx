@@ -52,7 +52,7 @@ export function ListsPanel() {
 function OneList({ list }: { list: ListKind }) {
   const out = (name: string, label: string) => (
     <a
-      href={`/api/v1/lists/${list.id}/${name}`}
+      href={`api/v1/lists/${list.id}/${name}`}
       download
       className="grid min-h-11 place-items-center rounded-xl border border-line bg-card px-4"
     >

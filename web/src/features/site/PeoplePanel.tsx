@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { here } from "../../api/release";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Pick } from "../../ui/Pick";
@@ -91,7 +92,7 @@ function Line({ person, roles, onLink }: LineProps) {
 
 /** The link is shown once; it is given to its person and to nobody else. */
 function LinkBox({ name, path }: { name: string; path: string }) {
-  const link = window.location.origin + path;
+  const link = here(path);
   const [copied, setCopied] = useState(false);
   return (
     <section aria-label="Link" className="rounded-2xl border-2 border-accent bg-card p-5">

@@ -37,7 +37,7 @@ export default function WelcomePage({ token }: { token: string }) {
           <>
             <h1 className="mb-2 text-xl font-semibold">Not to be used any more</h1>
             <WrongElsewhere error={link.error} fields={[]} />
-            <a href="/" className="mt-4 inline-flex min-h-11 items-center underline">
+            <a href="./" className="mt-4 inline-flex min-h-11 items-center underline">
               Sign in
             </a>
           </>

@@ -36,7 +36,7 @@ export function useBringIn(kind: string) {
       form.set("file", file);
       form.set("accept", accept);
       let found: Preview | null = null;
-      await sendFile<Progress | Preview>(`/api/v1/lists/${kind}`, form, (line) => {
+      await sendFile<Progress | Preview>(`api/v1/lists/${kind}`, form, (line) => {
         if ("doing" in line) setProgress(line);
         else found = line;
       });

@@ -22,8 +22,12 @@ export const formQuery = (tag: string, template: string, like: string) =>
     retry: false,
     queryFn: ({ signal }) =>
       tag
-        ? unwrap(client.GET("/api/v1/setup/instruments/{tag}", { params: { path: { tag } }, signal }))
-        : unwrap(client.GET("/api/v1/setup/new", { params: { query: { template, like } }, signal })),
+        ? unwrap(
+            client.GET("/api/v1/setup/instruments/{tag}", { params: { path: { tag } }, signal }),
+          )
+        : unwrap(
+            client.GET("/api/v1/setup/new", { params: { query: { template, like } }, signal }),
+          ),
   });
 
 export const fitsQuery = (base: string, record: Payload, tag: string) =>
@@ -46,7 +50,9 @@ export function useStoreRecord(form: RecordForm, tag: string) {
               body: { record, version: form.version, reason },
             }),
           )
-        : unwrap(client.POST("/api/v1/setup/instruments", { body: { base: form.base, record, tag } })),
+        : unwrap(
+            client.POST("/api/v1/setup/instruments", { body: { base: form.base, record, tag } }),
+          ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["instruments"] }),
   });
 }

@@ -71,7 +71,7 @@ export function ReadFile({ job, what, onRead }: Props) {
         {job.instrument.rig && (
           <a
             className="inline-flex min-h-11 items-center px-1 text-[14.5px] underline"
-            href={`/api/v1/jobs/${job.job}/file`}
+            href={`api/v1/jobs/${job.job}/file`}
             download
           >
             Save {what}

@@ -1,0 +1,27 @@
+import { useEffect, useState } from "react";
+import { useLocation } from "react-router";
+import { useRenewed } from "../api/release";
+import { Button } from "../ui/Button";
+
+/** Says that a newer release is served; the next place that is opened comes from it. */
+export function Renewed() {
+  const renewed = useRenewed();
+  const { pathname } = useLocation();
+  const [where] = useState(pathname);
+  useEffect(() => {
+    if (renewed && pathname !== where) window.location.reload();
+  }, [renewed, pathname, where]);
+  if (!renewed) return null;
+  return (
+    <div
+      role="status"
+      className="col-span-full flex flex-wrap items-center gap-3 border-b border-line bg-card px-4 py-2 print:hidden"
+    >
+      <span>
+        A newer release of Verify Loop is served. What you entered is kept when the page is loaded
+        again.
+      </span>
+      <Button onClick={() => window.location.reload()}>Load it</Button>
+    </div>
+  );
+}
