@@ -13,8 +13,13 @@ import tempfile
 import time
 import urllib.request
 from pathlib import Path
+from typing import Any
+
+from tests import databases
 
 ROOT = Path(__file__).resolve().parent.parent
+#: the server on which the tests run, where that is not SQLite
+POSTGRES = os.environ.get("VERIFYLOOP_DATABASE", "")
 #: names a folder with databases that were filled before, one a module that fills them
 SEEDED = "VERIFYLOOP_SEEDED"
 
@@ -43,6 +48,8 @@ class RealServer:
             "VERIFYLOOP_THREADS": "6",
         }
         self.process: subprocess.Popen[bytes] | None = None
+        if POSTGRES:
+            self.environment["VERIFYLOOP_DATABASE"] = databases.fresh()
 
     @property
     def database(self) -> Path:
@@ -67,22 +74,40 @@ class RealServer:
 
     def seed(self, module: str) -> None:
         """Fill the database as a module does; one that was made already is copied."""
+        if POSTGRES:
+            self.environment["VERIFYLOOP_DATABASE"] = databases.filled(self, module)
+            return
         made = Path(os.environ.get(SEEDED, "")) / f"{module}.sqlite3"
         if SEEDED in os.environ and made.exists():
             shutil.copy(made, self.database)
             shutil.copy(made.with_suffix(".keys"), self.keys)
             return
-        for done in (self.manage("migrate", "-v", "0"), self.python("-m", module)):
-            if done.returncode:
-                raise RuntimeError(done.stdout + done.stderr)
+        self.fill(module)
         with sqlite3.connect(self.database) as store:
             store.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
-    def start(self) -> None:
+    def rows(self, question: str) -> list[tuple[Any, ...]]:
+        """Ask the database itself, whichever it is."""
+        if POSTGRES:
+            return databases.rows(self.environment["VERIFYLOOP_DATABASE"], question)
+        with sqlite3.connect(self.database) as store:
+            return store.execute(question).fetchall()
+
+    def fill(self, module: str) -> None:
+        """Make the tables, and run a module that fills them."""
+        for done in (self.manage("migrate", "-v", "0"), self.python("-m", module)):
+            if done.returncode:
+                raise RuntimeError(done.stdout + done.stderr)
+
+    def launch(self) -> None:
+        """Start the process of the server, and do not wait for it."""
         serve = ["-m", "gunicorn", "-c", "python:verifyloop.serving", "verifyloop.wsgi"]
         self.process = subprocess.Popen(
             [sys.executable, *serve], cwd=ROOT, env=self.environment, start_new_session=True
         )
+
+    def start(self) -> None:
+        self.launch()
         # Long, because a shared machine may stand still for seconds; nothing is measured here.
         until = time.monotonic() + 60
         while time.monotonic() < until:

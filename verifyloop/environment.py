@@ -12,6 +12,7 @@ import secrets
 import tempfile
 from collections.abc import Mapping
 from dataclasses import dataclass
+from ipaddress import IPv4Network, IPv6Network, ip_network
 from pathlib import Path
 from urllib.parse import SplitResult, urlsplit
 from zoneinfo import ZoneInfo
@@ -98,6 +99,13 @@ class Environment:
     def names(self, name: str, default: str = "") -> list[str]:
         """Return what stands between commas."""
         return [part.strip() for part in self.text(name, default).split(",") if part.strip()]
+
+    def networks(self, name: str, default: str) -> list[IPv4Network | IPv6Network]:
+        """Return addresses, each alone or with the length of its net."""
+        try:
+            return [ip_network(one, strict=False) for one in self.names(name, default)]
+        except ValueError as failed:
+            raise wrong(name, f"{failed}; addresses such as 10.0.0.7 are.") from failed
 
     def number(self, name: str, default: int, least: int, most: int) -> int:
         """Return a whole number within its bounds."""

@@ -6,14 +6,11 @@ replaced by one with the files as they are now.
 
 import os
 
-from verifyloop.edge.log import configured
-from verifyloop.environment import Environment
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "verifyloop.settings")
 
-_said = Environment(os.environ)
+from django.conf import settings  # noqa: E402  (they are named first)
 
-bind = _said.text("BIND", "127.0.0.1:8000")
-workers = _said.number("WORKERS", 2, 1, 64)
-threads = _said.number("THREADS", 4, 1, 64)
+bind, workers, threads = settings.BIND, settings.WORKERS, settings.THREADS
 worker_class = "gthread"
 # A list of 30,000 rows takes half a minute to store; a process that stands still longer is ended.
 timeout = 120
@@ -26,4 +23,4 @@ secure_scheme_headers: dict[str, str] = {}
 max_requests, max_requests_jitter = 20_000, 4_000
 proc_name = "verify-loop"
 errorlog = "-"
-logconfig_dict = configured(_said.one_of("LOG", "text", "json"))
+logconfig_dict = settings.LOGGING

@@ -25,7 +25,10 @@ if ADDRESS:
 BASE_PATH = ADDRESS.path if ADDRESS else "/"
 FORCE_SCRIPT_NAME = BASE_PATH.rstrip("/") or None
 #: Whose word is taken on who asks and how: see verifyloop/edge/proxied.py.
-PROXIES = SAID.names("PROXIES", "127.0.0.1,::1")
+PROXIES = SAID.networks("PROXIES", "127.0.0.1,::1")
+#: How it is served: see verifyloop/serving.py.
+BIND = SAID.text("BIND", "127.0.0.1:8000")
+WORKERS, THREADS = SAID.number("WORKERS", 2, 1, 64), SAID.number("THREADS", 4, 1, 64)
 
 SECURE = ADDRESS is not None and ADDRESS.scheme == "https"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE
@@ -65,6 +68,8 @@ MIDDLEWARE = [
     "verifyloop.edge.log.LogMiddleware",
     "verifyloop.edge.headers.HeadersMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    # Every host name is looked at, whatever is asked for.
+    "django.middleware.common.CommonMiddleware",
     "verifyloop.edge.headers.TextGZipMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -106,6 +111,7 @@ TEMPLATES = [
         },
     }
 ]
+APPEND_SLASH = False
 ROOT_URLCONF = "verifyloop.urls"
 WSGI_APPLICATION = "verifyloop.wsgi.application"
 AUTH_USER_MODEL = "accounts.User"

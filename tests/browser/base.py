@@ -58,6 +58,7 @@ def browser() -> Browser:
     """Return the one browser."""
     if "browser" not in _shared:
         playwright = sync_playwright().start()
+        _shared["playwright"] = playwright
         _shared["browser"] = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         atexit.register(playwright.stop)
     return _shared["browser"]  # type: ignore[return-value]

@@ -15,6 +15,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 from django.utils import timezone
 
+from tests.databases import on_sqlite
 from tests.long import several
 from tests.process import RealServer
 from tests.server.test_killed import Poster
@@ -28,6 +29,7 @@ from verifyloop.records.backup import (
 )
 
 
+@on_sqlite
 class Drill(SimpleTestCase):
     def setUp(self):
         place = tempfile.TemporaryDirectory()

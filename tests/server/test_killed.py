@@ -13,7 +13,7 @@ from http.client import HTTPException
 from django.test import SimpleTestCase
 
 from tests.long import several
-from tests.process import RealServer
+from tests.process import POSTGRES, RealServer
 from tests.server.works import PASSWORD
 
 KILLS = several(full=100, small=10)
@@ -42,9 +42,9 @@ class Poster:
                 self.cookies[name] = value
             return json.load(answer)
 
-    def sign_in(self) -> None:
+    def sign_in(self, name: str = "ana") -> None:
         self.token = self.call("session")["csrf_token"]
-        said = self.call("session", {"username": "ana", "password": PASSWORD})
+        said = self.call("session", {"username": name, "password": PASSWORD})
         self.token = said["csrf_token"]
 
     def look(self, path: str) -> None:
@@ -86,8 +86,7 @@ class Killed(SimpleTestCase):
         looker = Poster(server.address)
         looker.sign_in()
         said = looker.call("instruments/A-kiln")["by_itself"]
-        with sqlite3.connect(server.database) as store:
-            stored = store.execute("SELECT at FROM work_ownact ORDER BY at").fetchall()
+        stored = server.rows("SELECT at FROM work_ownact ORDER BY at")
         self.assertEqual((said["count"], said["late"]), (96, False))
         self.assertEqual(len(set(stored)), 96)
 
@@ -113,16 +112,18 @@ class Killed(SimpleTestCase):
         self.check(server, poster)
 
     def check(self, server, poster):
-        with sqlite3.connect(server.database) as store:
-            stored = [
-                str(uuid.UUID(row[0]))
-                for row in store.execute("SELECT uuid FROM work_event WHERE kind = 'noted'")
-            ]
+        found = server.rows("SELECT uuid FROM work_event WHERE kind = 'noted'")
+        stored = [str(uuid.UUID(str(row[0]))) for row in found]
         self.assertGreater(len(poster.acknowledged), KILLS)
         self.assertEqual(len(stored), len(set(stored)))
         self.assertEqual(poster.acknowledged - set(stored), set())
         said = server.manage("verify_records")
         self.assertEqual(said.returncode, 0, said.stdout)
+        if not POSTGRES:
+            self.damage(server, stored)
+
+    def damage(self, server, stored):
+        """Change one byte in the file of SQLite: it is found."""
         server.kill()
         with sqlite3.connect(server.database) as store:
             store.execute("PRAGMA wal_checkpoint(TRUNCATE)")

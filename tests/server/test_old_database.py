@@ -7,6 +7,7 @@ from pathlib import Path
 
 from django.test import SimpleTestCase
 
+from tests.databases import on_sqlite
 from tests.process import RealServer
 from tests.replay.adapter import flat
 
@@ -74,6 +75,7 @@ OF_A_SENSOR = re.compile(
 )
 
 
+@on_sqlite
 class OldDatabase(SimpleTestCase):
     maxDiff = 4000
 

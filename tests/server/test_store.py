@@ -10,12 +10,14 @@ import uuid
 from django.db import connection
 from django.test import SimpleTestCase
 
+from tests.databases import on_sqlite
 from tests.process import RealServer
 from tests.server.base import ApiCase
 from tests.server.test_killed import Poster
 from tests.server.works import event
 
 
+@on_sqlite
 class Refuses(ApiCase):
     """SQLite's own refusals, brought about by its own settings."""
 
@@ -52,6 +54,7 @@ class Refuses(ApiCase):
             self.pragma("max_page_count = 1073741823")
 
 
+@on_sqlite
 class Damaged(SimpleTestCase):
     """A page of the file is overwritten: that job is lost, all others are read."""
 

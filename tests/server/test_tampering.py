@@ -123,8 +123,8 @@ TABLE = {
     "a person put in": (
         "knows of no such row",
         "INSERT INTO accounts_user (password, is_superuser, username, first_name, last_name, "
-        "email, is_staff, is_active, date_joined, role, daily_mail) VALUES ('x', 1, 'eve', '', '', "
-        "'', 1, 1, '2026-01-01', 'planner', 0)",
+        "email, is_staff, is_active, date_joined, role, daily_mail) VALUES ('x', true, 'eve', '', "
+        "'', '', true, true, '2026-01-01', 'planner', false)",
     ),
     "a line of the register": ("line of the register", "UPDATE register_entry SET said = '{{}}'"),
     "who wrote a line": ("line of the register", "UPDATE register_entry SET account = 'eve'"),
@@ -134,7 +134,7 @@ TABLE = {
     ),
     "a line taken out": (
         "line of the register",
-        "DELETE FROM register_entry WHERE id = 5",
+        "DELETE FROM register_entry WHERE id = (SELECT min(id) + 4 FROM register_entry)",
     ),
 }
 #: columns of lists that are made from the events; each is set to something else
@@ -144,8 +144,8 @@ PROJECTED = {
     "opened_by": "'Ben Test'", "changed_at": "'2020-01-01'", "mark_found": "'outside'",
     "mark_left": "'near'", "outcome": "'failed'", "follow_up": "'open'",
     "max_error_found": "0.001", "zero_found": "0.001", "span_found": "0.001",
-    "max_error_left": "0.001", "limit_percent": "9", "adjusted": "1", "causes": "'x'",
-    "\"on\"": "'[1]'", "timers": "'[1]'", "has_on": "1", "in_block": "'D-1'",
+    "max_error_left": "0.001", "limit_percent": "9", "adjusted": "true", "causes": "'x'",
+    "\"on\"": "'[1]'", "timers": "'[1]'", "has_on": "true", "in_block": "'D-1'",
     "signed_at": "'2020-01-01'", "signed_by": "'Ben Test'", "\"references\"": "'[]'",
     "learnt": "'[1]'", "work_order": "'WO-1'",
 }  # fmt: skip

@@ -12,7 +12,6 @@ from datetime import datetime, timedelta
 from django.contrib.auth.models import Group
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
-from django.db import transaction
 
 from calibration.kernel.errors import InputError
 from verifyloop import given
@@ -21,6 +20,7 @@ from verifyloop.accounts.permissions import ALLOWED, require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.register.kept import version_of
+from verifyloop.register.turns import writing
 
 #: How long a link may be used.
 LINK_LASTS = timedelta(days=7)
@@ -126,7 +126,7 @@ def _person(said: PersonGiven, new: bool = True) -> User:
     )
 
 
-@transaction.atomic
+@writing()
 def first_person(said: PersonGiven, password: str) -> User:
     """Make the first planner of an empty plant.
 
@@ -144,7 +144,7 @@ def first_person(said: PersonGiven, password: str) -> User:
     return user
 
 
-@transaction.atomic
+@writing()
 def invite(*, actor: User, said: PersonGiven, now: datetime) -> tuple[User, str]:
     """Make an account without a password, and the link by which its person sets one."""
     require(actor, "people.manage")
@@ -152,7 +152,7 @@ def invite(*, actor: User, said: PersonGiven, now: datetime) -> tuple[User, str]
     return user, _link(actor, user, now)
 
 
-@transaction.atomic
+@writing()
 def new_link(*, actor: User, username: str, now: datetime) -> tuple[User, str]:
     """Make a link for one who forgot their password; every earlier link ends."""
     require(actor, "people.manage")
@@ -196,7 +196,7 @@ def by_link(token: str, now: datetime) -> OneTimeLink:
     return link
 
 
-@transaction.atomic
+@writing()
 def accept(token: str, password: str, now: datetime) -> User:
     """Set a password by a link; all sessions of before end."""
     link = by_link(token, now)
@@ -208,7 +208,7 @@ def accept(token: str, password: str, now: datetime) -> User:
     return user
 
 
-@transaction.atomic
+@writing()
 def change_password(*, actor: User, old: str, new: str) -> User:
     """Set one's own password, proven by the one of before; all other sessions end."""
     proven(actor.username, old, ("That is not your password.", "Type it again.", "old"))
@@ -217,7 +217,7 @@ def change_password(*, actor: User, old: str, new: str) -> User:
     return actor
 
 
-@transaction.atomic
+@writing()
 def change_person(
     *, actor: User, username: str, role: str, active: bool, email: str, version: str
 ) -> User:

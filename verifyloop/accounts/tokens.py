@@ -7,13 +7,12 @@ import re
 import secrets
 from datetime import datetime, timedelta
 
-from django.db import transaction
-
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import Token, User
 from verifyloop.accounts.permissions import can
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotFound
+from verifyloop.register.turns import writing
 
 #: How a token begins, so that one that got lost is known for what it is.
 BEGINS = "vl_"
@@ -36,7 +35,7 @@ def _digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-@transaction.atomic
+@writing()
 def new_token(
     *, actor: User, name: str, scope: str, days: int, password: str, now: datetime
 ) -> tuple[Token, str]:
@@ -69,7 +68,7 @@ def new_token(
     return kept, token
 
 
-@transaction.atomic
+@writing()
 def end_token(*, actor: User, id: int, now: datetime) -> None:
     """End a token of one's own; who manages people may end any.
 

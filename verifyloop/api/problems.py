@@ -6,7 +6,7 @@ import logging
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
-from django.db import DatabaseError
+from django.db import DatabaseError, DataError, IntegrityError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -147,12 +147,31 @@ def install(api: NinjaAPI) -> None:
     def on_http(request: HttpRequest, exc: HttpError) -> HttpResponse:
         if exc.status_code == 403:
             return csrf_failure(request)
+        if isinstance(exc.__cause__, InputError):
+            return on_input(request, exc.__cause__)
         return problem(exc.status_code, "request.invalid", str(exc), "Check what is sent.")
 
     @api.exception_handler(RequestDataTooBig)
     def on_size(request: HttpRequest, exc: RequestDataTooBig) -> HttpResponse:
         return problem(
             413, "request.too_large", "That is too much at once.", "Send less than 4 MB."
+        )
+
+    @api.exception_handler(IntegrityError)
+    def on_doubled(request: HttpRequest, exc: IntegrityError) -> HttpResponse:
+        log.warning("database: %s", exc)
+        return problem(
+            409,
+            "storage.at_once",
+            "Somebody else stored the same at the same moment. Nothing was stored.",
+            "Look again, then send it again; what you typed stays here.",
+        )
+
+    @api.exception_handler(DataError)
+    def on_value(request: HttpRequest, exc: DataError) -> HttpResponse:
+        log.warning("database: %s", exc)
+        return problem(
+            422, "value.unfit", "A value is too large or too long to be kept.", "Make it smaller."
         )
 
     @api.exception_handler(DatabaseError)

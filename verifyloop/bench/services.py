@@ -6,8 +6,6 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
-
 from calibration.analyzers.ph.buffers import BufferTable, check_table
 from calibration.kernel.checks import some
 from calibration.kernel.codec import decode, encode
@@ -17,6 +15,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.bench.models import SiteBuffer
 from verifyloop.bench.selectors import site_buffers
+from verifyloop.register.turns import writing
 
 #: Operations that look buffers up, and so get the site's own besides.
 WITH_BUFFERS = frozenset({"ph.buffer", "ph.evaluate"})
@@ -45,7 +44,7 @@ def table(asked: Mapping[str, Any]) -> dict[str, Any]:
     return run("table.make", given)
 
 
-@transaction.atomic
+@writing()
 def save_buffer(*, actor: User, sent: Mapping[str, Any], now: datetime) -> SiteBuffer:
     """Add a buffer of the site, or a newer table of one."""
     require(actor, "bench.tables")

@@ -7,7 +7,6 @@ from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from calibration.kernel.codec import encode
@@ -42,6 +41,7 @@ from verifyloop.demo.works import (
 )
 from verifyloop.kit.models import Reference
 from verifyloop.plant.models import Area, Instrument, Site, SiteRule
+from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import Job
 from verifyloop.work.services import NewEvent, append_events
@@ -52,7 +52,7 @@ YEARS = 3
 BAD_REFERENCE, BAD_SHIFT, BAD_FOR_DAYS = "R-109", 0.15, 400
 
 
-@transaction.atomic
+@writing()
 def build(now: datetime) -> None:
     """Make the whole works, ending at ``now``."""
     Site.objects.create(name=SITE, laboratory=LABORATORY, address=ADDRESS, demo=True)

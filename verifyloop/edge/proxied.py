@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from ipaddress import ip_address, ip_network
+from collections.abc import Callable, Iterable, Sequence
+from ipaddress import IPv4Network, IPv6Network, ip_address
 from typing import Any
 
+Networks = Sequence[IPv4Network | IPv6Network]
 Answer = Iterable[bytes]
 Application = Callable[[dict[str, Any], Callable[..., Any]], Answer]
 
@@ -16,10 +17,10 @@ class Proxied:
     Only a proxy that is named is believed: anybody else could write what they like into a header.
     """
 
-    def __init__(self, application: Application, *, base: str, proxies: list[str]) -> None:
+    def __init__(self, application: Application, *, base: str, proxies: Networks) -> None:
         self.application = application
         self.prefix = base.rstrip("/")
-        self.proxies = [ip_network(one, strict=False) for one in proxies]
+        self.proxies = proxies
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Answer:
         """Answer a request."""

@@ -9,7 +9,6 @@ from datetime import datetime
 from pathlib import Path
 
 from django.conf import settings
-from django.db import transaction
 
 from calibration.kernel.errors import InputError
 from verifyloop import given
@@ -18,6 +17,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.files.checking import checked
 from verifyloop.files.models import Attachment
+from verifyloop.register.turns import writing
 
 #: So many lie beside one thing.
 MOST = 100
@@ -57,7 +57,7 @@ def add_file(
         raise Conflict("file.many", f"{MOST} files lie here already.", "Take one away first.")
     digest = hashlib.sha256(found.content).hexdigest()
     _keep(place_of(digest), found.content)
-    with transaction.atomic():
+    with writing():
         return Attachment.objects.create(
             about=about,
             key=key,
@@ -85,7 +85,7 @@ def _keep(place: Path, content: bytes) -> None:
     half.rename(place)
 
 
-@transaction.atomic
+@writing()
 def take_away(*, actor: User, id: int, reason: str, now: datetime) -> Attachment:
     """Take a file away: it is shown no more, and kept."""
     one = attachment(id)
@@ -98,7 +98,7 @@ def take_away(*, actor: User, id: int, reason: str, now: datetime) -> Attachment
     return one
 
 
-@transaction.atomic
+@writing()
 def put_on_paper(*, actor: User, id: int, on: bool) -> Attachment:
     """Show a photo of a job behind its paper, or show it there no more.
 

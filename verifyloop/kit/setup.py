@@ -8,8 +8,6 @@ from dataclasses import fields
 from datetime import date, datetime
 from typing import Any
 
-from django.db import transaction
-
 from calibration.decisions.reference import Spec
 from calibration.engine.sealing import canonical
 from calibration.kernel.errors import InputError
@@ -20,6 +18,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.kit.models import Cylinder, KitChange, Reference
+from verifyloop.register.turns import writing
 
 DAYS = ("calibrated_on", "due_on", "filled_on", "expires_on")
 YES_NO = ("demand", "humidifier")
@@ -120,7 +119,7 @@ def as_stored(record: Mapping[str, Any], kind: KitKind) -> dict[str, Any]:
     return {k: date.fromisoformat(v) if k in DAYS else v for k, v in columns.items()}
 
 
-@transaction.atomic
+@writing()
 def add_thing(*, actor: User, kind: KitKind, record: Mapping[str, Any], now: datetime) -> Thing:
     """Put something new into the kit.
 
@@ -144,7 +143,7 @@ def put_in(kind: KitKind, record: Mapping[str, Any]) -> Thing:
     return model.objects.create(**as_stored(record, kind))
 
 
-@transaction.atomic
+@writing()
 def change_thing(
     *,
     actor: User,
@@ -204,7 +203,7 @@ def changed_thing(
     return thing
 
 
-@transaction.atomic
+@writing()
 def withdraw(
     *, actor: User, asset: str, withdrawn: bool, reason: str, version: str, now: datetime
 ) -> Thing:

@@ -9,8 +9,6 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
-
 from calibration.engine.sealing import canonical
 from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry
@@ -26,6 +24,7 @@ from verifyloop.lists.past import Past
 from verifyloop.lists.people import People
 from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
+from verifyloop.register.turns import writing
 
 KINDS: dict[str, ListKind] = {
     k.id: k for k in (Instruments(), Past(), References(), Cylinders(), People())
@@ -128,7 +127,7 @@ def work_through(
             "Look at it again; nothing was stored.",
         )
     work = [r for r in rows if r.fate in ("new", "changed")]
-    with transaction.atomic():
+    with writing():
         for done in spec.store(work, actor, f"list {name}"[:200], now):
             yield Step("writing", done, len(work))
     yield _preview(mark, rows, stored=True)

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django.db import transaction
-
 from calibration.kernel.errors import InputError
 from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.plant.models import Area
+from verifyloop.register.turns import writing
 
 
 def all_areas() -> list[Area]:
@@ -19,7 +18,7 @@ def all_areas() -> list[Area]:
     return list(Area.objects.order_by("order", "name"))
 
 
-@transaction.atomic
+@writing()
 def add_area(*, actor: User, name: str) -> Area:
     """Add an area at the end of the round."""
     require(actor, "plant.setup")
@@ -41,7 +40,7 @@ def area_named(name: str) -> Area:
     return Area.objects.create(name=said, order=last.order + 1 if last else 1)
 
 
-@transaction.atomic
+@writing()
 def order_areas(*, actor: User, names: Sequence[str], before: Sequence[str]) -> list[Area]:
     """Put the areas in another order; ``before`` is the order that was read.
 
@@ -65,7 +64,7 @@ def order_areas(*, actor: User, names: Sequence[str], before: Sequence[str]) -> 
     return all_areas()
 
 
-@transaction.atomic
+@writing()
 def rename_area(*, actor: User, name: str, to: str) -> Area:
     """Give an area another name; papers of before keep the one they were issued with."""
     require(actor, "plant.setup")

@@ -6,7 +6,6 @@ import hashlib
 import secrets
 from datetime import datetime, timedelta
 
-from django.db import transaction
 from django.utils import timezone
 from icalendar import Calendar, Event
 
@@ -15,13 +14,14 @@ from verifyloop.accounts.models import Feed, User
 from verifyloop.errors import NotFound
 from verifyloop.plant.models import Plan
 from verifyloop.plant.selectors import site_facts
+from verifyloop.register.turns import writing
 
 #: So far ahead a calendar looks, and so far back for what is overdue.
 AHEAD, BACK = timedelta(days=366), timedelta(days=366)
 MOST = 5000
 
 
-@transaction.atomic
+@writing()
 def new_feed(actor: User, now: datetime) -> str:
     """Make a new secret address; every earlier one of the person ends."""
     end_feeds(actor, now)
@@ -31,7 +31,7 @@ def new_feed(actor: User, now: datetime) -> str:
     return token
 
 
-@transaction.atomic
+@writing()
 def end_feeds(actor: User, now: datetime) -> None:
     """End every secret address of a person."""
     actor.feeds.filter(ended_at=None).update(ended_at=now)

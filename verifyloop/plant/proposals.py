@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from datetime import datetime
 
-from django.db import transaction
 from django.db.models import QuerySet
 
 from calibration.engine.differing import Difference
@@ -14,6 +13,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.models import Change, Instrument, Proposal
 from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.register.turns import writing
 
 #: Columns of the record that may be put right so; other values are settings.
 COLUMNS = ("serial", "input_lower", "input_upper", "characteristic", "sensor")
@@ -53,7 +53,7 @@ def not_so(instrument: Instrument, field: str) -> set[str]:
     return set(left.values_list("job", flat=True))
 
 
-@transaction.atomic
+@writing()
 def decide(
     *, actor: User, tag: str, proposal: int, take: bool, reason: str, now: datetime
 ) -> Instrument:

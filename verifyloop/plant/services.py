@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import date, datetime, timedelta
 
-from django.db import transaction
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
@@ -20,12 +19,13 @@ from verifyloop.plant.facts import facts_of, rule_scope
 from verifyloop.plant.models import Change, Instrument, Plan, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.kept import version_of
+from verifyloop.register.turns import writing
 
 #: No plan of a plant looks further.
 FURTHEST = timedelta(days=15 * 366)
 
 
-@transaction.atomic
+@writing()
 def move_due_date(
     *, actor: User, tag: str, due: date, reason: str, version: str, now: datetime, method: str = ""
 ) -> Instrument:
@@ -53,7 +53,7 @@ def move_due_date(
     return instrument_by_tag(tag)
 
 
-@transaction.atomic
+@writing()
 def back_in_service(*, actor: User, tag: str, reason: str, now: datetime) -> Instrument:
     """Take a planner's word that an instrument is in service again; it is due at once."""
     require(actor, "instrument.plan")
@@ -70,7 +70,7 @@ def back_in_service(*, actor: User, tag: str, reason: str, now: datetime) -> Ins
     return instrument_by_tag(tag)
 
 
-@transaction.atomic
+@writing()
 def change_rule(
     *, actor: User, method: str, key: str, value: str, source: str, version: int, now: datetime
 ) -> SiteRule:
@@ -109,7 +109,7 @@ def change_rule(
     )
 
 
-@transaction.atomic
+@writing()
 def change_parameter(
     *,
     actor: User,
@@ -143,7 +143,7 @@ def change_parameter(
     return instrument_by_tag(tag)
 
 
-@transaction.atomic
+@writing()
 def set_work_order(
     *, actor: User, tag: str, method: str, number: str, version: str, now: datetime
 ) -> Instrument:
@@ -158,7 +158,7 @@ def set_work_order(
     return instrument_by_tag(tag)
 
 
-@transaction.atomic
+@writing()
 def plan_method(
     *, actor: User, tag: str, method: str, due: date, reason: str, now: datetime
 ) -> Instrument:
@@ -184,7 +184,7 @@ def plan_method(
     return instrument_by_tag(tag)
 
 
-@transaction.atomic
+@writing()
 def drop_plan(
     *, actor: User, tag: str, method: str, reason: str, version: str, now: datetime
 ) -> Instrument:

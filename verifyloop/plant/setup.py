@@ -8,7 +8,6 @@ from dataclasses import dataclass, fields
 from datetime import date, datetime
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
@@ -27,6 +26,7 @@ from verifyloop.plant.facts import facts_of
 from verifyloop.plant.models import Area, Change, Instrument
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.plant.services import FURTHEST
+from verifyloop.register.turns import writing
 
 #: What of a record is a plan, and not of the instrument itself.
 PLANNED = ("method", "next_due")
@@ -150,7 +150,7 @@ def as_stored(
     }
 
 
-@transaction.atomic
+@writing()
 def create_instrument(
     *, actor: User, base: str, record: Mapping[str, Any], now: datetime
 ) -> Instrument:
@@ -187,7 +187,7 @@ def entered(base: str, record: Mapping[str, Any], today: date) -> Instrument:
     )
 
 
-@transaction.atomic
+@writing()
 def change_instrument(
     *,
     actor: User,

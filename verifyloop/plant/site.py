@@ -5,8 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from urllib.parse import quote
 
-from django.db import transaction
-
 from calibration.kernel.errors import InputError
 from calibration.kernel.units import PREFERRED, alternatives
 from verifyloop import given
@@ -17,6 +15,7 @@ from verifyloop.plant import zone
 from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
 from verifyloop.register.kept import version_of
+from verifyloop.register.turns import writing
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -90,7 +89,7 @@ def order_link(number: str, pattern: str) -> str:
     return pattern.replace("{number}", quote(number, safe="")) if number and pattern else ""
 
 
-@transaction.atomic
+@writing()
 def change_site(*, actor: User, said: SiteGiven, version: str) -> Site:
     """Change what is said of the site.
 

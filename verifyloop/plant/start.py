@@ -5,7 +5,6 @@ from __future__ import annotations
 import secrets
 
 from django.conf import settings
-from django.db import transaction
 
 from verifyloop.accounts.models import User
 from verifyloop.accounts.people import PersonGiven, first_person
@@ -14,6 +13,7 @@ from verifyloop.plant import zone
 from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
 from verifyloop.plant.site import SiteGiven, checked
+from verifyloop.register.turns import writing
 
 
 def is_empty() -> bool:
@@ -30,7 +30,7 @@ def first_key() -> str:
     return place.read_text().strip()
 
 
-@transaction.atomic
+@writing()
 def start(*, key: str, site: SiteGiven, person: PersonGiven, password: str) -> User:
     """Make the site and its first planner.
 

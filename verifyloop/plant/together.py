@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import date, datetime, timedelta
 
-from django.db import transaction
-
 from calibration.engine.family import fitting, newest
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
@@ -14,6 +12,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import facts_of
 from verifyloop.plant.models import Change, Instrument, Plan
 from verifyloop.plant.services import not_past
+from verifyloop.register.turns import writing
 
 #: So many rows at once.
 STEP = 200
@@ -25,7 +24,7 @@ def days_between(count: int, first: date, last: date) -> list[date]:
     return [first + timedelta(days=whole * n // max(1, count - 1)) for n in range(count)]
 
 
-@transaction.atomic
+@writing()
 def move_together(
     *,
     actor: User,
@@ -63,7 +62,7 @@ def move_together(
     return len(plans)
 
 
-@transaction.atomic
+@writing()
 def plan_together(
     *,
     actor: User,

@@ -6,6 +6,7 @@ import hashlib
 import json
 import os
 import sqlite3
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -40,10 +41,22 @@ def digest_of(path: Path) -> str:
     return found.hexdigest()
 
 
-def back_up(database: Path, into: Path, now: datetime, attachments: Path | None = None) -> Copied:
+def copy_file(database: Path, target: Path) -> None:
+    """Copy a file of SQLite, of one moment, while others write."""
+    with sqlite3.connect(database) as source, sqlite3.connect(target) as copy:
+        source.backup(copy, pages=PAGES, sleep=0.01)
+
+
+def back_up(
+    database: Path | Callable[[Path], None],
+    into: Path,
+    now: datetime,
+    attachments: Path | None = None,
+) -> Copied:
     """Copy the database into a new folder, whole and of one moment, while others write.
 
-    Attachments never change once they lie there: those that the copy names are copied after it.
+    ``database`` is its file, or what writes its rows into a new file. Attachments never change
+    once they lie there: those that the copy names are copied after it.
 
     Raises
     ------
@@ -57,8 +70,11 @@ def back_up(database: Path, into: Path, now: datetime, attachments: Path | None 
     except OSError as wrong:
         raise BackupError(f"{folder} cannot be made: {wrong.strerror}.") from None
     target = folder / DATA
-    with sqlite3.connect(database) as source, sqlite3.connect(target) as copy:
-        source.backup(copy, pages=PAGES, sleep=0.01)
+    if isinstance(database, Path):
+        copy_file(database, target)
+    else:
+        database(target)
+    with sqlite3.connect(target) as copy:
         copy.execute("PRAGMA journal_mode=DELETE")
     line, seal = sound(target)
     target.chmod(0o600)
@@ -157,17 +173,7 @@ def restore(folder: Path, database: Path, attachments: Path | None = None) -> Co
     BackupError
         when the copy is not as it was made, or there is a database already.
     """
-    try:
-        manifest = json.loads((folder / MANIFEST).read_text())
-        known = manifest["format"] == FORMAT
-        digest, line = str(manifest["sha256"]), int(manifest["register_line"])
-    except (OSError, ValueError, KeyError, TypeError):
-        raise BackupError(f"{folder} holds no backup: {MANIFEST} cannot be read.") from None
-    source = folder / DATA
-    if not known or not source.exists():
-        raise BackupError(f"{folder} holds no backup that this version knows.")
-    if digest_of(source) != digest:
-        raise BackupError(f"{source} is not as it was made. Take another backup.")
+    source, line = looked_at(folder)
     beside = [database.with_name(database.name + end) for end in ("", "-wal", "-shm")]
     there = next((p for p in beside if p.exists()), None)
     if there is not None:
@@ -183,6 +189,45 @@ def restore(folder: Path, database: Path, attachments: Path | None = None) -> Co
     files = _copy_files(half, folder / FILES, attachments) if attachments is not None else 0
     half.rename(database)
     return Copied(folder, database.stat().st_size, *found, files)
+
+
+def restore_rows(folder: Path, read: Callable[[Path], None], attachments: Path) -> Copied:
+    """Hand the file of a copy to what puts its rows into another database.
+
+    Raises
+    ------
+    BackupError
+        when the copy is not as it was made.
+    """
+    source, line = looked_at(folder)
+    found = sound(source)
+    if found[0] != line:
+        raise BackupError(f"{source} ends at another line of the register than its manifest says.")
+    files = _copy_files(source, folder / FILES, attachments)
+    read(source)
+    return Copied(folder, source.stat().st_size, *found, files)
+
+
+def looked_at(folder: Path) -> tuple[Path, int]:
+    """Return the file of a copy and the newest line of the register that it should have.
+
+    Raises
+    ------
+    BackupError
+        when it is not as it was made.
+    """
+    try:
+        manifest = json.loads((folder / MANIFEST).read_text())
+        known = manifest["format"] == FORMAT
+        digest, line = str(manifest["sha256"]), int(manifest["register_line"])
+    except (OSError, ValueError, KeyError, TypeError):
+        raise BackupError(f"{folder} holds no backup: {MANIFEST} cannot be read.") from None
+    source = folder / DATA
+    if not known or not source.exists():
+        raise BackupError(f"{folder} holds no backup that this version knows.")
+    if digest_of(source) != digest:
+        raise BackupError(f"{source} is not as it was made. Take another backup.")
+    return source, line
 
 
 def _flush(path: Path) -> None:

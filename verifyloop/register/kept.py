@@ -7,11 +7,12 @@ import json
 from collections.abc import Iterable, Iterator
 from typing import Any, TypeVar
 
-from django.db import models, transaction
+from django.db import models
 
 from calibration.engine.sealing import canonical
 from verifyloop.register import book
 from verifyloop.register.models import Entry
+from verifyloop.register.turns import writing
 
 #: Columns that change without anybody changing the record, and secrets.
 LEFT_OUT = {"last_login"}
@@ -73,7 +74,7 @@ class KeptQuerySet(models.QuerySet[M]):
 
     def update(self, **values: Any) -> int:
         """Change rows, and write each as it became."""
-        with transaction.atomic():
+        with writing():
             keys = list(self.values_list("pk", flat=True))
             count = super().update(**values)
             register(self.model, keys)
@@ -81,7 +82,7 @@ class KeptQuerySet(models.QuerySet[M]):
 
     def bulk_create(self, objs: Iterable[M], *args: Any, **kwargs: Any) -> list[M]:
         """Enter rows, and write each."""
-        with transaction.atomic():
+        with writing():
             made = super().bulk_create(objs, *args, **kwargs)
             # They are new: nothing was written of them before.
             rows = self.model._default_manager.filter(pk__in=[one.pk for one in made])
@@ -96,7 +97,7 @@ class KeptQuerySet(models.QuerySet[M]):
 
     def delete(self) -> tuple[int, dict[str, int]]:
         """Take rows out, and write that they are gone."""
-        with transaction.atomic():
+        with writing():
             for key in list(self.values_list("pk", flat=True)):
                 book.write("gone", subject_of(self.model, key), {})
             return super().delete()
@@ -112,13 +113,13 @@ class Kept(models.Model):
 
     def save(self, *args: Any, **kwargs: Any) -> None:
         """Store the row, and write it as it became."""
-        with transaction.atomic():
+        with writing():
             super().save(*args, **kwargs)
             register(type(self), [self.pk])
 
     def delete(self, *args: Any, **kwargs: Any) -> tuple[int, dict[str, int]]:
         """Take the row out, and write that it is gone."""
-        with transaction.atomic():
+        with writing():
             book.write("gone", subject_of(type(self), self.pk), {})
             return super().delete(*args, **kwargs)
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
-
 from calibration.engine.family import family_by_facts
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
@@ -16,16 +14,15 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import NotFound
 from verifyloop.plant.facts import facts_of
+from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
 
 
-def rig_of(tag: str) -> Rig:
-    """Return the rig wired to an instrument."""
-    found = (
-        Rig.objects.select_related("instrument", "instrument__area")
-        .filter(instrument__tag=tag)
-        .first()
-    )
+def rig_of(tag: str, *, to_write: bool = False) -> Rig:
+    """Return the rig wired to an instrument; ``to_write``: nobody else commands it meanwhile."""
+    every = Rig.objects.select_related("instrument", "instrument__area")
+    every = every.select_for_update(of=("self",)) if to_write else every
+    found = every.filter(instrument__tag=tag).first()
     if found is None:
         raise NotFound(
             "rig.none", f"No rig is wired to '{tag[:40]}'.", "Type the readings in instead."
@@ -33,11 +30,11 @@ def rig_of(tag: str) -> Rig:
     return found
 
 
-@transaction.atomic
+@writing()
 def command(*, actor: User, tag: str, order: dict[str, Any], now: datetime) -> Rig:
     """Add a command at the present moment; the device may refuse it."""
     require(actor, "job.record")
-    rig = rig_of(tag)
+    rig = rig_of(tag, to_write=True)
     model = model_of(rig.model)
     t = max(0.0, (now - rig.started_at).total_seconds() * rig.pace)
     given = decode(Command, {**order, "t": t}, "")

@@ -32,7 +32,7 @@ def follow(job: Job, before: CoreJob, event: core.Event) -> None:
         return
     if not Rig.objects.filter(instrument_id=job.instrument_id).exists():
         return
-    rig = rig_of(job.instrument.tag)
+    rig = rig_of(job.instrument.tag, to_write=True)
     t = max(0.0, (event.when - rig.started_at).total_seconds() * rig.pace)
     commands = rig.commanded()
     along.refuse(before, event, settings_at(model_of(rig.model), commands, t))

@@ -6,8 +6,6 @@ import uuid
 from collections.abc import Mapping
 from datetime import datetime
 
-from django.db import transaction
-
 from calibration.engine import events as core
 from calibration.engine.amending import amended
 from verifyloop.accounts.models import User
@@ -15,6 +13,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import Conflict
 from verifyloop.register import book
+from verifyloop.register.turns import writing
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.issuing import rules
 from verifyloop.work.models import Job
@@ -22,7 +21,7 @@ from verifyloop.work.services import job_by_number
 from verifyloop.work.storing import store, tail_of
 
 
-@transaction.atomic
+@writing()
 def amend(
     *,
     actor: User,

@@ -9,8 +9,6 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
-
 from calibration.engine import filed
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.method import Step
@@ -20,6 +18,7 @@ from calibration.kernel.numbers import exact
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.models import FileColumns, Instrument
+from verifyloop.register.turns import writing
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import DeviceFile, Job
 
@@ -85,7 +84,7 @@ def text_of(content: bytes) -> str:
         return content.decode("cp1252", errors="replace")
 
 
-@transaction.atomic
+@writing()
 def look(*, actor: User, job: Job, sent: Sent, now: datetime) -> Looked:
     """Read a file for the present step of a job and keep it; ask for its columns once.
 

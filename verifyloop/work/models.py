@@ -66,6 +66,11 @@ class Job(models.Model):
     learnt = models.JSONField(default=list)
 
     class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["instrument"], condition=Q(status="open"), name="one_open_job"
+            )
+        ]
         indexes = [
             models.Index(fields=["status", "-changed_at"]),
             models.Index(fields=["instrument", "-signed_at"]),

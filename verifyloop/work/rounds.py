@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from django.db import transaction
 from django.utils import timezone
 
 from calibration.engine.family import newest
@@ -17,6 +16,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotFound
 from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.register.turns import writing
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import Job, Round, RoundPlace
 from verifyloop.work.sent import NewEvent
@@ -47,7 +47,7 @@ class SignedRound:
     left: list[str]
 
 
-@transaction.atomic
+@writing()
 def start(*, actor: User, tags: Sequence[str], now: datetime) -> Job:
     """Begin a round and open the job of its first instrument."""
     require(actor, "job.open")
@@ -77,7 +77,7 @@ def start(*, actor: User, tags: Sequence[str], now: datetime) -> Job:
     return go_on(actor=actor, round_id=found.pk, now=now)
 
 
-@transaction.atomic
+@writing()
 def go_on(*, actor: User, round_id: int, now: datetime) -> Job:
     """Open the job of the next instrument; what holds for the round is taken over from the last."""
     places = list(_round(round_id).places.select_related("instrument", "job").order_by("place"))
@@ -91,7 +91,7 @@ def go_on(*, actor: User, round_id: int, now: datetime) -> Job:
     return waiting.job
 
 
-@transaction.atomic
+@writing()
 def sign(*, actor: User, round_id: int, password: str, now: datetime) -> SignedRound:
     """Sign every job of a round that is ready and that the signer recorded in: all or nothing."""
     require(actor, "job.sign")

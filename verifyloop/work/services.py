@@ -25,6 +25,7 @@ from verifyloop.errors import Conflict, DomainError, NotFound
 from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.register.turns import take_turn, writing
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import book, follow, own_now
 from verifyloop.work.clocks import clocks_agree, time_of
@@ -36,7 +37,7 @@ from verifyloop.work.people import may_sign
 from verifyloop.work.projection import FIELDS, due_again, project, update_instrument
 from verifyloop.work.selectors import last_good
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.storing import store, tail_of
+from verifyloop.work.storing import REGISTERED, store, tail_of
 
 MOST_EVENTS = 200
 #: by kind of event; all others are records of the work
@@ -52,21 +53,25 @@ NOT_SIGNED = (
     "Type the password you sign in with.",
     "password",
 )
+#: What the register names is written by one at a time, and so is what takes from the kit.
+IN_TURN = {*REGISTERED, "kit_chosen"}
 #: Names put under a job: the password is asked for again.
 SIGNATURES = ("signed", "reviewed")
 #: Locks come off by the hand of a person who proves who it is.
 PROVEN = (*SIGNATURES, "lock_taken_off", "lock_ended")
 
 
-def job_by_number(number: str) -> Job:
-    """Return one job."""
-    found = Job.objects.select_related("instrument__area").filter(number=number).first()
+def job_by_number(number: str, *, to_write: bool = False) -> Job:
+    """Return one job; ``to_write``: nobody else writes to it until the transaction ends."""
+    every = Job.objects.select_related("instrument__area")
+    every = every.select_for_update(of=("self",)) if to_write else every
+    found = every.filter(number=number).first()
     if found is None:
         raise NotFound("job.unknown", f"There is no job '{number[:40]}'.", "Start from Today.")
     return found
 
 
-@transaction.atomic
+@writing()
 def open_job(
     *,
     actor: User,
@@ -198,7 +203,9 @@ def append_events(
         raise InputError(
             "batch.too_long", "events", f"{len(events)} events.", f"Send {MOST_EVENTS} at most."
         )
-    job = job_by_number(number)
+    if any(e.kind in IN_TURN for e in events):
+        take_turn()
+    job = job_by_number(number, to_write=True)
     standing = events_of(job)
     fresh = _not_yet_stored(job, standing, events)
     if not fresh:

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
@@ -18,6 +17,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import family_of_instrument
 from verifyloop.plant.models import Happening, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag
+from verifyloop.register.turns import writing
 from verifyloop.work.along import signed_of
 
 #: Nobody notes what lies further back.
@@ -90,7 +90,7 @@ def happenings_of(i: Instrument) -> dict[str, tuple[str, str]]:
     return {h.id: (h.label, h.said) for h in family.happenings} if family is not None else {}
 
 
-@transaction.atomic
+@writing()
 def note(*, actor: User, tag: str, what: str, at: str, now: datetime) -> Instrument:
     """Note that something happened to an instrument; anybody who works here may.
 

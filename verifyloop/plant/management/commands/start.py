@@ -5,6 +5,7 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
+from verifyloop.plant.here import address
 from verifyloop.plant.selectors import site_now
 from verifyloop.plant.start import first_key, is_empty
 
@@ -13,7 +14,7 @@ class Command(BaseCommand):
     help = "Bring the tables of a plant's own data up to date; print the way in."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--address", default="", help="address to print")
+        parser.add_argument("--address", default=address(), help="address to print")
 
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", verbosity=0)

@@ -5,10 +5,12 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import connection
 from django.utils import timezone
 
 from verifyloop.files.services import folder as attachments
 from verifyloop.records.backup import BackupError, back_up, copy_keys
+from verifyloop.records.carry import write_file
 
 
 class Command(BaseCommand):
@@ -22,7 +24,8 @@ class Command(BaseCommand):
         parser.add_argument("--keys", default="", help="another folder, for the keys of the seals")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        database = Path(settings.DATABASES["default"]["NAME"])
+        sqlite = connection.vendor == "sqlite"
+        database = Path(settings.DATABASES["default"]["NAME"]) if sqlite else write_file
         try:
             into = Path(options["folder"])
             copied = back_up(database, into, timezone.now(), attachments=attachments())

@@ -9,7 +9,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
 from verifyloop.files.services import folder as attachments
-from verifyloop.records.backup import BackupError, restore
+from verifyloop.records.backup import BackupError, restore, restore_rows
+from verifyloop.records.carry import CarryError, read_file
 
 
 class Command(BaseCommand):
@@ -22,12 +23,17 @@ class Command(BaseCommand):
         parser.add_argument("folder", help="the folder that backup made")
 
     def handle(self, *args: Any, **options: Any) -> None:
-        connection.close()
-        database = Path(settings.DATABASES["default"]["NAME"])
+        folder, where = Path(options["folder"]), "the database"
         try:
-            copied = restore(Path(options["folder"]), database, attachments())
-        except BackupError as refused:
+            if connection.vendor == "sqlite":
+                connection.close()
+                where = settings.DATABASES["default"]["NAME"]
+                copied = restore(folder, Path(where), attachments())
+            else:
+                call_command("migrate", verbosity=0)
+                copied = restore_rows(folder, read_file, attachments())
+        except (BackupError, CarryError) as refused:
             raise CommandError(str(refused)) from None
-        self.stdout.write(f"{database}: restored up to line {copied.register_line}")
+        self.stdout.write(f"{where}: restored up to line {copied.register_line}")
         call_command("migrate", verbosity=0)
         call_command("verify_records", stdout=self.stdout)

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.utils import timezone
 
 from verifyloop.accounts.models import User
+from verifyloop.plant.here import address
 from verifyloop.work.morning import morning_mail
 
 
@@ -18,7 +19,7 @@ class Command(BaseCommand):
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--address", default="", help="of the site, for the foot of the mail")
+        parser.add_argument("--address", default=address(), help="of the site, in the mail")
 
     def handle(self, *args: Any, **options: Any) -> None:
         today, sent = timezone.localdate(), 0

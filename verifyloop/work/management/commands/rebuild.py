@@ -3,9 +3,9 @@
 from typing import Any
 
 from django.core.management.base import BaseCommand
-from django.db import transaction
 from django.utils import timezone
 
+from verifyloop.register.turns import writing
 from verifyloop.work.folding import events_of, state_of
 from verifyloop.work.models import Job
 from verifyloop.work.projection import FIELDS, project
@@ -14,7 +14,7 @@ from verifyloop.work.projection import FIELDS, project
 class Command(BaseCommand):
     help = "Rebuild the columns that lists use from the events."
 
-    @transaction.atomic
+    @writing()
     def handle(self, *args: Any, **options: Any) -> None:
         now, changed = timezone.now(), 0
         for job in Job.objects.order_by("pk").iterator(chunk_size=200):
