@@ -64,7 +64,7 @@ SETTINGS = (
     Setting("JOURNAL", "`WAL`", "Journal of SQLite: `WAL`, or `MEMORY` in tests"),
 )
 #: Read by tests and benchmarks alone.
-TESTING = {"LONG", "SEEDED", "PICTURES", "BENCH_JOBS", "TEST_MIGRATE", "TEST_SETTINGS"}
+TESTING = {"LONG", "SEEDED", "PICTURES", "BENCH_JOBS", "TEST_MIGRATE", "TEST_RELEASE"}
 SHORTEST_KEY = 50
 
 

@@ -8,7 +8,7 @@ import os
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "verifyloop.settings")
 
-from django.conf import settings  # noqa: E402  (they are named first)
+from django.conf import settings
 
 bind, workers, threads = settings.BIND, settings.WORKERS, settings.THREADS
 worker_class = "gthread"
@@ -16,6 +16,7 @@ worker_class = "gthread"
 timeout = 120
 graceful_timeout = 60
 keepalive = 20
+control_socket_disable = True
 # What a proxy says is looked at by verifyloop/edge/proxied.py, which knows whose word is taken.
 forwarded_allow_ips = ""
 secure_scheme_headers: dict[str, str] = {}

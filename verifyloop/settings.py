@@ -5,6 +5,7 @@ from pathlib import Path
 
 import dj_database_url
 
+from verifyloop import VERSION
 from verifyloop.edge import headers, log
 from verifyloop.environment import Environment
 from verifyloop.single_sign_on import from_environment
@@ -26,6 +27,8 @@ BASE_PATH = ADDRESS.path if ADDRESS else "/"
 FORCE_SCRIPT_NAME = BASE_PATH.rstrip("/") or None
 #: Whose word is taken on who asks and how: see verifyloop/edge/proxied.py.
 PROXIES = SAID.networks("PROXIES", "127.0.0.1,::1")
+#: Another number than its own, where a test puts the next release into service.
+RELEASE = SAID.text("TEST_RELEASE", VERSION)
 #: How it is served: see verifyloop/serving.py.
 BIND = SAID.text("BIND", "127.0.0.1:8000")
 WORKERS, THREADS = SAID.number("WORKERS", 2, 1, 64), SAID.number("THREADS", 4, 1, 64)

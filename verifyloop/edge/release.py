@@ -7,8 +7,6 @@ from functools import lru_cache
 
 from django.conf import settings
 
-from verifyloop import VERSION
-
 #: They name every file that is served by its hash, the rules for the browser among them.
 NAMING = ("index.html", "python/where.json")
 
@@ -20,4 +18,4 @@ def release() -> str:
     for name in NAMING:
         place = settings.WEB_DIST / name
         told.update(place.read_bytes() if place.exists() else b"")
-    return f"{VERSION}+{told.hexdigest()[:12]}"
+    return f"{settings.RELEASE}+{told.hexdigest()[:12]}"

@@ -51,7 +51,7 @@ export function App() {
   if (!session.data.user) return <SignInPage />;
   asPerson(session.data.user.username);
   return (
-    <BrowserRouter basename={BASE}>
+    <BrowserRouter basename={BASE.replace(/\/$/, "")}>
       <SignInAgain user={session.data.user} />
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef } from "react";
 import { useLocation } from "react-router";
 import { useRenewed } from "../api/release";
 import { Button } from "../ui/Button";
@@ -7,10 +7,12 @@ import { Button } from "../ui/Button";
 export function Renewed() {
   const renewed = useRenewed();
   const { pathname } = useLocation();
-  const [where] = useState(pathname);
+  const noticed = useRef<string>(null);
   useEffect(() => {
-    if (renewed && pathname !== where) window.location.reload();
-  }, [renewed, pathname, where]);
+    if (!renewed) return;
+    noticed.current ??= pathname;
+    if (pathname !== noticed.current) window.location.reload();
+  }, [renewed, pathname]);
   if (!renewed) return null;
   return (
     <div
