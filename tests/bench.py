@@ -194,15 +194,17 @@ class Visitor:
         return json.loads(self.raw("POST", path, body))
 
 
+def _read(name: str) -> str:
+    return (ROOT / "web/dist/assets" / name).read_text()
+
+
 def first_screen() -> list[tuple[str, str]]:
     """Return what is sent for the first screen, as it lies there compressed: kind and size."""
     dist = ROOT / "web/dist"
     page = (dist / "index.html").read_text()
+    needs = re.compile(r"""(?:from|import)\s*["']\./([\w.-]+\.js)["']""")
     names = set(re.findall(r"/assets/([\w.-]+\.(?:js|css))", page))
-    main = next(n for n in names if n.startswith("index") and n.endswith(".js"))
-    text = (dist / "assets" / main).read_text()
-    today = next(n for n in re.findall(r"assets/([\w.-]+\.js)", text) if n.startswith("TodayPage"))
-    names |= {today, *re.findall(r"\./([\w.-]+\.js)", (dist / "assets" / today).read_text())}
+    names |= {more for n in names if n.endswith(".js") for more in needs.findall(_read(n))}
 
     def sent(name: str) -> int:
         path = dist / "assets" / name

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import shutil
 import signal
@@ -13,7 +14,7 @@ import tempfile
 import time
 import urllib.request
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 from tests import databases
 
@@ -99,15 +100,19 @@ class RealServer:
             if done.returncode:
                 raise RuntimeError(done.stdout + done.stderr)
 
-    def launch(self) -> None:
+    def launch(self, log: IO[str] | None = None) -> None:
         """Start the process of the server, and do not wait for it."""
         serve = ["-m", "gunicorn", "-c", "python:verifyloop.serving", "verifyloop.wsgi"]
         self.process = subprocess.Popen(
-            [sys.executable, *serve], cwd=ROOT, env=self.environment, start_new_session=True
+            [sys.executable, *serve],
+            cwd=ROOT,
+            env=self.environment,
+            start_new_session=True,
+            stderr=log,
         )
 
-    def start(self) -> None:
-        self.launch()
+    def start(self, log: IO[str] | None = None) -> None:
+        self.launch(log)
         # Long, because a shared machine may stand still for seconds; nothing is measured here.
         until = time.monotonic() + 60
         while time.monotonic() < until:
@@ -121,7 +126,8 @@ class RealServer:
     def kill(self) -> None:
         """Pull the plug: SIGKILL, nothing is tidied up."""
         if self.process:
-            os.killpg(self.process.pid, signal.SIGKILL)
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(self.process.pid, signal.SIGKILL)
             self.process.wait()
             self.process = None
 

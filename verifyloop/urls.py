@@ -17,7 +17,7 @@ def moved(request: HttpRequest, rest: str) -> HttpResponse:
     query = request.META.get("QUERY_STRING", "")
     place = f"{get_script_prefix()}api/v1/{quote(rest)}" + (f"?{query}" if query else "")
     # 308: asked again in the same way, with what was sent.
-    return HttpResponse(status=308, headers={"Location": place})
+    return HttpResponse(status=308, headers={"Location": place, "Content-Type": "text/plain"})
 
 
 #: Sign-in by the account of the site, where that is set up.

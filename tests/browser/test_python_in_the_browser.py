@@ -62,6 +62,18 @@ class PythonInTheBrowser(BrowserCase):
             self.assertTrue(url.startswith(self.server().address), url)
         self.refuses_alike(headers)
 
+    def test_other_rules_than_those_that_are_served_do_not_compute(self):
+        example = {"id": "1", "name": "thermocouple.emf", "payload": {"type": "K"}}
+        example["payload"]["temperature_c"] = "500"
+        self.assertIn("said", self.answer(example))
+        renewed = {"status": 200, "body": json.dumps({"folder": "0" * 16})}
+        self.page.context.route("**/python/where.json", lambda route: route.fulfill(**renewed))
+        refused = self.answer({**example, "id": "2"})
+        self.assertEqual(refused["error"]["code"], "release.old")
+        self.page.context.unroute("**/python/where.json")
+        self.page.context.route("**/python/where.json", lambda route: route.abort())
+        self.assertIn("said", self.answer({**example, "id": "3"}), "without a network it computes")
+
     def refuses_alike(self, headers: dict) -> None:
         bad = {"type": "K", "temperature_c": "1400"}
         mine = self.answer({"id": "bad", "name": "thermocouple.emf", "payload": bad})["error"]

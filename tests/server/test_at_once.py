@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import threading
 import urllib.error
+import urllib.request
 import uuid
 from datetime import timedelta
 
@@ -23,6 +24,11 @@ class Person(Poster):
     def like(self, other):
         """Go on in the session of another: a device more of the same person."""
         self.cookies, self.token = dict(other.cookies), other.token
+
+    def raw(self, path):
+        """Ask for what is no JSON."""
+        with urllib.request.urlopen(f"{self.address}/api/v1/{path}", timeout=30) as answer:
+            return answer.read()
 
     def said(self, path, body=None):
         try:

@@ -5,13 +5,13 @@ import { ApiError } from "../api/client";
 import { BASE } from "../api/release";
 import { sessionQuery } from "../api/session";
 import NoServer from "./NoServer";
-import { SignInPage } from "../features/session/SignInPage";
+import TodayPage from "../features/today/TodayPage";
 import { asPerson } from "../ui/person";
 import { ErrorBox, Loading } from "../ui/states";
 import { Shell } from "./Shell";
-import { SignInAgain } from "./SignInAgain";
 
-const TodayPage = lazy(() => import("../features/today/TodayPage"));
+const SignInPage = lazy(() => import("../features/session/SignInPage"));
+const SignInAgain = lazy(() => import("./SignInAgain"));
 const JobPage = lazy(() => import("../features/job/JobPage"));
 const InstrumentsPage = lazy(() => import("../features/instruments/InstrumentsPage"));
 const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage"));
@@ -48,11 +48,18 @@ export function App() {
         {invited?.[1] ? <WelcomePage token={invited[1]} /> : <StartPage />}
       </Suspense>
     );
-  if (!session.data.user) return <SignInPage />;
+  if (!session.data.user)
+    return (
+      <Suspense fallback={<Loading what="the page" />}>
+        <SignInPage />
+      </Suspense>
+    );
   asPerson(session.data.user.username);
   return (
     <BrowserRouter basename={BASE.replace(/\/$/, "")}>
-      <SignInAgain user={session.data.user} />
+      <Suspense>
+        <SignInAgain user={session.data.user} />
+      </Suspense>
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route element={<Shell user={session.data.user} />}>

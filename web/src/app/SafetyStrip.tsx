@@ -1,10 +1,12 @@
-import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { queryOptions, useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import { Link } from "react-router";
-import { client, unwrap, type Schemas } from "../api/client";
-import { clock, elapsed, useNow } from "../ui/time";
+import { client, unwrap } from "../api/client";
+import { useNow } from "../ui/time";
+import { ALL, counted, shown, type On } from "./on";
 
-type On = Schemas["OnOut"];
+// Its panel comes with what places it; until then there is its button.
+const AllOn = lazy(() => import("./AllOn"));
 
 export const safetyQuery = queryOptions({
   queryKey: ["safety"] as const,
@@ -41,7 +43,9 @@ export function SafetyStrip({ onFind, onKeys }: Props) {
       {groups.length === 0 && <span>Nothing is on or connected</span>}
       {groups.length > 0 && (
         <>
-          <All groups={groups} now={now} />
+          <Suspense fallback={<span className={ALL}>{counted(groups.length)}</span>}>
+            <AllOn groups={groups} now={now} />
+          </Suspense>
           <div className="flex h-11 min-w-0 flex-1 flex-wrap gap-1.5 overflow-hidden">
             {groups.map((group) => (
               <Chip key={group[0]?.tag} group={group} now={now} />
@@ -68,42 +72,6 @@ export function SafetyStrip({ onFind, onKeys }: Props) {
   );
 }
 
-/** Everything that is on, line by line, above the strip. */
-function All({ groups, now }: { groups: On[][]; now: number }) {
-  return (
-    <Popover className="shrink-0">
-      <PopoverButton className="min-h-11 rounded-lg bg-white/15 px-3 font-semibold hover:bg-white/25">
-        {groups.length} {groups.length > 1 ? "instruments" : "instrument"}
-      </PopoverButton>
-      <PopoverPanel
-        anchor={{ to: "top start", gap: 8 }}
-        className="z-20 max-h-[70vh] w-[min(560px,94vw)] overflow-auto rounded-2xl border border-line bg-card p-2 text-ink shadow-xl"
-      >
-        {({ close }) => (
-          <ul>
-            {groups.flat().map((item) => (
-              <li key={`${item.job}${item.label}${item.kind}`}>
-                <Link
-                  to={`/jobs/${item.job}`}
-                  onClick={() => close()}
-                  className="flex min-h-11 items-center gap-3 rounded-lg px-3 py-1.5 hover:bg-sunk"
-                >
-                  <strong className="shrink-0">{item.tag}</strong>
-                  <span className="min-w-0 flex-1">{item.label}</span>
-                  <span className={`digits ${item.urgent ? "font-bold text-outside" : ""}`}>
-                    {shown(item, now)}
-                    {item.urgent && ` over ${item.limit_minutes} min`}
-                  </span>
-                </Link>
-              </li>
-            ))}
-          </ul>
-        )}
-      </PopoverPanel>
-    </Popover>
-  );
-}
-
 function Chip({ group, now }: { group: On[]; now: number }) {
   const [first] = group;
   if (!first) return null;
@@ -123,10 +91,4 @@ function Chip({ group, now }: { group: On[]; now: number }) {
       {urgent && <span>over {urgent.limit_minutes} min</span>}
     </Link>
   );
-}
-
-function shown(item: On, now: number) {
-  if (!item.timed) return "";
-  if (item.kind === "timer") return clock(Date.parse(item.ends_at) - now);
-  return elapsed(now - Date.parse(item.since));
 }

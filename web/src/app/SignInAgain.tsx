@@ -7,7 +7,7 @@ import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 
 /** Over the page when the session is over: signed in again, everything stands as it was. */
-export function SignInAgain({ user }: { user: Me }) {
+export default function SignInAgain({ user }: { user: Me }) {
   const queries = useQueryClient();
   const [over, setOver] = useState(false);
   const signedIn = useRef(0);

@@ -1,18 +1,20 @@
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { lazy, Suspense, useState } from "react";
+import type { ModalProps } from "./ModalShown";
 
-type Props = { open: boolean; onClose: () => void; title: string; children: React.ReactNode };
+const load = () => import("./ModalShown");
+const ModalShown = lazy(load);
+// Fetched once the first screen is drawn: a dialog opens at once, and without a server too.
+window.addEventListener("load", () => void load().catch(() => undefined));
 
 /** A dialog over the page; Escape closes it. */
-export function Modal({ open, onClose, title, children }: Props) {
+export function Modal(props: ModalProps) {
+  const [asked, setAsked] = useState(props.open);
+  if (props.open && !asked) setAsked(true);
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-20">
-      <DialogBackdrop className="fixed inset-0 bg-black/55" />
-      <div className="fixed inset-0 flex items-center justify-center p-4">
-        <DialogPanel className="max-h-full w-full max-w-xl overflow-auto rounded-2xl border border-line bg-card p-6 shadow-xl">
-          <DialogTitle className="mb-4 text-xl font-semibold">{title}</DialogTitle>
-          {children}
-        </DialogPanel>
-      </div>
-    </Dialog>
+    asked && (
+      <Suspense>
+        <ModalShown {...props} />
+      </Suspense>
+    )
   );
 }

@@ -3,7 +3,7 @@ import { sessionQuery } from "../../api/session";
 import { SignInForm } from "./SignInForm";
 
 /** The way in. */
-export function SignInPage() {
+export default function SignInPage() {
   const queries = useQueryClient();
   const session = useQuery(sessionQuery);
   const refused = new URLSearchParams(window.location.search).get("refused") === "sign-in";
