@@ -11,7 +11,7 @@ unexport PYTHONDONTWRITEBYTECODE
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: start demo demo-fresh test long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
+.PHONY: start demo demo-fresh test test-postgres long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
 
 SERVE = VERIFYLOOP_BIND=$(HOST):$(PORT) exec $(PY) -m gunicorn -c python:verifyloop.serving verifyloop.wsgi
 # The made-up works keep their data apart from any plant's own.
@@ -32,16 +32,20 @@ demo-fresh: $(B)/python
 	@$(MAKE) --no-print-directory demo
 
 test:
-	@$(MAKE) --no-print-directory -j3 $(B)/python-dev $(B)/npm $(B)/chromium
+	@$(MAKE) --no-print-directory -j3 $(B)/python-dev $(B)/npm $(B)/debian
 	@$(MAKE) --no-print-directory $(B)/web
 	$(PY) -m tests
 
 # The same with the full counts: 200 seeds a planted fault, 10,000 orders of events.
-long: $(B)/python-dev $(B)/web $(B)/chromium
+long: $(B)/python-dev $(B)/web $(B)/debian
 	VERIFYLOOP_LONG=1 $(PY) -m tests
 
+# All of the server's tests on a PostgreSQL of their own; `make test` runs those that are about the store.
+test-postgres: $(B)/python-dev $(B)/web $(B)/debian
+	$(PY) -m tests.postgres tests.server
+
 # Eleven jobs typed in the browser, for docs/jobs.md.
-jobs: $(B)/python-dev $(B)/web $(B)/chromium
+jobs: $(B)/python-dev $(B)/web $(B)/debian
 	$(PY) manage.py test --noinput tests.browser.typed_jobs
 
 # Python's and the interface's side by side.
@@ -71,7 +75,7 @@ contract: $(B)/python $(B)/npm
 contract-check: contract
 	git diff --exit-code -- web/src/api/schema.d.ts
 
-shots: $(B)/python-dev $(B)/web $(B)/chromium
+shots: $(B)/python-dev $(B)/web $(B)/debian
 	$(PY) manage.py test tests.browser.shots --noinput
 
 # Tables that tests compute anew: in full in docs/methods, in small in tests/core/rows.
@@ -106,8 +110,8 @@ $(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/
 	$(PY) -m whitenoise.compress --quiet web/dist/assets
 	@touch $@
 
-$(B)/chromium:
-	@scripts/chromium.sh
+$(B)/debian:
+	@scripts/debian.sh
 	@mkdir -p $(B) && touch $@
 
 clean:

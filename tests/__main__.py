@@ -42,6 +42,7 @@ PARTS = (
     ("tests.browser.test_analyzers", "tests.browser.test_jobs"),
     ("tests.browser.test_plant", "tests.browser.test_first_day", "tests.browser.test_many"),
     ("tests.browser.test_hands", "tests.browser.test_everywhere"),
+    ("tests.browser.test_elsewhere",),
 )
 CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)
 
@@ -65,6 +66,11 @@ def fast() -> list[subprocess.Popen[bytes]]:
     environment = {**os.environ, "VERIFYLOOP_JOURNAL": "MEMORY"}
     command = ["nice", "-n", "10", *RUN, "--parallel", workers, *FAST]
     return [subprocess.Popen(command, cwd=ROOT, env=environment)]
+
+
+def store() -> list[subprocess.Popen[bytes]]:
+    """Start what is about the store on a PostgreSQL of its own."""
+    return [subprocess.Popen([sys.executable, "-m", "tests.postgres"], cwd=ROOT)]
 
 
 def browser(folder: str) -> list[subprocess.Popen[bytes]]:
@@ -103,6 +109,8 @@ def run(parts: list[str], folder: str) -> int:
         running |= dict.fromkeys(browser(folder), "browser")
     if not parts or "core" in parts:
         running |= dict.fromkeys(fast(), "core")
+    if not parts or "postgres" in parts:
+        running |= dict.fromkeys(store(), "postgres")
     failed = 0
     for process, name in running.items():
         try:

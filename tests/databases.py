@@ -50,7 +50,8 @@ def filled(server: RealServer, module: str) -> str:
         return fresh(name)
     server.fill(module)
     address = server.environment["VERIFYLOOP_DATABASE"]
-    keys = Path(_kept.name) / f"{module}.keys"
+    # Tests that run side by side each fill their own.
+    keys = Path(_kept.name) / f"{os.getpid()}-{module}.keys"
     shutil.copy(server.keys, keys)
     _filled[module] = (_name(fresh(_name(address))), keys)
     return address

@@ -147,8 +147,6 @@ def install(api: NinjaAPI) -> None:
     def on_http(request: HttpRequest, exc: HttpError) -> HttpResponse:
         if exc.status_code == 403:
             return csrf_failure(request)
-        if isinstance(exc.__cause__, InputError):
-            return on_input(request, exc.__cause__)
         return problem(exc.status_code, "request.invalid", str(exc), "Check what is sent.")
 
     @api.exception_handler(RequestDataTooBig)
@@ -171,7 +169,10 @@ def install(api: NinjaAPI) -> None:
     def on_value(request: HttpRequest, exc: DataError) -> HttpResponse:
         log.warning("database: %s", exc)
         return problem(
-            422, "value.unfit", "A value is too large or too long to be kept.", "Make it smaller."
+            422,
+            "value.unfit",
+            "A value is too large or too long, or holds a character that cannot be kept.",
+            "Make it smaller, or type it anew.",
         )
 
     @api.exception_handler(DatabaseError)

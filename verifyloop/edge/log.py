@@ -50,6 +50,7 @@ def configured(form: str) -> dict[str, Any]:
             "gunicorn.error": {**told, "level": "INFO"},
             "django.request": {**told, "level": "ERROR"},
             "verifyloop": {**told, "level": "INFO" if form == "json" else "ERROR"},
+            "axes": {**told, "level": "WARNING"},
         },
     }
 

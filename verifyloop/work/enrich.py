@@ -14,6 +14,7 @@ from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
 from calibration.simulate.alongside import Alongside, Watched
+from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
@@ -34,7 +35,8 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
             raise InputError(
                 "field.wrong_type", "data.asset", "This must be an asset number.", "Choose one."
             )
-        data["asset"] = encode(facts_by_asset(data["asset"], job.number))
+        asset = given.text(data["asset"], "data.asset", "The number in the kit", 40)
+        data["asset"] = encode(facts_by_asset(asset, job.number))
     elif sent.kind == "signed":
         data = {"name": actor.display_name, "statement": STATEMENT}
     elif sent.kind == "reviewed":
