@@ -11,7 +11,7 @@ unexport PYTHONDONTWRITEBYTECODE
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: start demo demo-fresh test test-postgres long jobs lint lint-python lint-web types contract contract-check shots tables bench format clean
+.PHONY: start demo demo-fresh test test-postgres long jobs lint lint-python lint-web types sbom contract contract-check shots tables bench format clean
 
 SERVE = VERIFYLOOP_BIND=$(HOST):$(PORT) exec $(PY) -m gunicorn -c python:verifyloop.serving verifyloop.wsgi
 # The made-up works keep their data apart from any plant's own.
@@ -103,9 +103,10 @@ $(B)/npm: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@mkdir -p $(B) && touch $@
 
-$(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/browser_python.py
+$(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/worker.mjs scripts/browser_python.py scripts/licences.py
 	cd web && npm run --silent build
 	$(PYTHON) scripts/browser_python.py web/dist/python
+	$(PY) scripts/licences.py web/dist
 	$(PY) -m whitenoise.compress --quiet --no-brotli web/dist
 	$(PY) -m whitenoise.compress --quiet web/dist/assets
 	@touch $@
@@ -113,6 +114,12 @@ $(B)/web: $(B)/python $(B)/npm $(WEB) $(CORE) web/scripts/python.mjs web/python/
 $(B)/debian:
 	@scripts/debian.sh
 	@mkdir -p $(B) && touch $@
+
+# What is shipped, part by part, as CycloneDX: the server's packages and the interface's.
+sbom: $(B)/python $(B)/npm
+	$(PYTHON) -m venv $(B)/sbom && $(B)/sbom/bin/pip install --quiet -r requirements-sbom.txt
+	$(B)/sbom/bin/cyclonedx-py requirements requirements.txt --output-file $(B)/sbom-server.json
+	cd web && npm sbom --sbom-format cyclonedx --omit dev > ../$(B)/sbom-interface.json
 
 clean:
 	rm -rf $(B) .venv web/node_modules web/dist

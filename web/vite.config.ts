@@ -10,8 +10,7 @@ const packages = fileURLToPath(new URL("node_modules", import.meta.url));
 const shell = (): Plugin => ({
   name: "shell",
   generateBundle(_, bundle) {
-    const files = Object.keys(bundle)
-      .filter((name) => /\.(js|css|woff2)$/.test(name));
+    const files = Object.keys(bundle).filter((name) => /\.(js|css|woff2)$/.test(name));
     const source = JSON.stringify({ files: [...files, "theme.js", "mark.svg"] });
     this.emitFile({ type: "asset", fileName: "shell.json", source });
   },
@@ -25,6 +24,11 @@ export default defineConfig({
     // Its entry is the build for development, with its warnings.
     alias: { "react-router": join(packages, "react-router/dist/production/index.mjs") },
   },
-  build: { target: "es2022", sourcemap: false, modulePreload: { polyfill: false } },
+  build: {
+    target: "es2022",
+    sourcemap: false,
+    modulePreload: { polyfill: false },
+    license: { fileName: "licences.md" },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

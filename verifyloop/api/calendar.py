@@ -11,6 +11,7 @@ from ninja import Router, Schema
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
+from verifyloop.api.described import file_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import calendar
 
@@ -80,7 +81,11 @@ def end_feed(request: HttpRequest) -> FeedOut:
 
 
 @router.get(
-    "/{token}.ics", response={200: str, PROBLEMS: Problem}, auth=None, operation_id="getCalendar"
+    "/{token}.ics",
+    response={200: str, PROBLEMS: Problem},
+    auth=None,
+    operation_id="getCalendar",
+    openapi_extra=file_of("text/calendar"),
 )
 def get_calendar(request: HttpRequest, token: str) -> HttpResponse:
     """Return what is planned, as iCalendar."""

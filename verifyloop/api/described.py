@@ -1,4 +1,4 @@
-"""The API's own description: beside each answer the refusals, which all have one body."""
+"""The API's own description: each answer by its status and its kind, with examples."""
 
 from __future__ import annotations
 
@@ -7,25 +7,77 @@ from typing import Any
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
+from verifyloop.api.examples import EXAMPLES
 from verifyloop.api.problems import Problem
 
-REFUSED = "Refused: what is wrong, in which field, and what to do."
-AWAY = "The record store cannot be written, is full, damaged, or did not answer."
+#: Where an endpoint says which kinds of file it answers with.
+FILE = "x-file"
+JSON, BINARY = {"type": "object"}, {"type": "string", "format": "binary"}
+#: Where it answers with one object a line, as the work goes on.
+LINES = "x-lines"
+#: Why something is refused, by status; every refusal has one body.
+REFUSED = {
+    "400": "What was sent cannot be read at all.",
+    "401": "Nobody is signed in, or the token is not good for this.",
+    "403": "The role does not allow it, the password is wrong, or the page is out of date.",
+    "404": "There is no such thing, or no such address.",
+    "409": "It was changed meanwhile: look again, then send it again.",
+    "413": "That is too much at once.",
+    "422": "A value is wrong: in which field, why, and what would be right.",
+    "503": "The record store cannot be written, is full, damaged, or did not answer.",
+}
 
 
-def _refusal(said: str) -> dict[str, Any]:
-    shape = {"$ref": f"#/components/schemas/{Problem.__name__}"}
-    return {"description": said, "content": {"application/json": {"schema": shape}}}
+def file_of(*kinds: str) -> dict[str, Any]:
+    """Say that an endpoint answers with a file of one of some kinds."""
+    return {FILE: list(kinds)}
 
 
 class DescribedAPI(NinjaAPI):
-    """Says of every way to ask that it may be refused, instead of each saying it by number."""
+    """Names every status of every way to ask, once here instead of at each."""
 
     def get_openapi_schema(self, **more: Any) -> OpenAPISchema:
-        """Return the document; ``4XX`` are refusals, ``503`` is the record store."""
+        """Return the document."""
         document = super().get_openapi_schema(**more)
         for ways in document["paths"].values():
-            for call in ways.values():
-                good = {str(k): v for k, v in call["responses"].items() if str(k).startswith("2")}
-                call["responses"] = {**good, "4XX": _refusal(REFUSED), "503": _refusal(AWAY)}
+            for way, call in ways.items():
+                _say(way, call)
         return document
+
+
+def _say(way: str, call: dict[str, Any]) -> None:
+    """Complete the description of one way to ask."""
+    good = {str(k): v for k, v in call["responses"].items() if str(k).startswith("2")}
+    kinds = call.pop(FILE, [])
+    if kinds:
+        shapes = {
+            kind: {"schema": JSON if kind == "application/json" else BINARY} for kind in kinds
+        }
+        good = {"200": {"description": "The file.", "content": shapes}}
+    if call.pop(LINES, False):
+        content = good["200"]["content"]
+        content["application/x-ndjson"] = content.pop("application/json")
+    example = EXAMPLES.get(call["operationId"], {})
+    if "request" in example:
+        call["requestBody"]["content"]["application/json"]["example"] = example["request"]
+    if "answer" in example:
+        good["200"]["content"]["application/json"]["example"] = example["answer"]
+    call["responses"] = {**good, **{status: _refusal(status) for status in _refused(way, call)}}
+
+
+def _refused(way: str, call: dict[str, Any]) -> list[str]:
+    """Return the statuses by which one way to ask may be refused."""
+    body = "requestBody" in call
+    found = ["404", "422", "503"]
+    if call.get("security") or way != "get":
+        found += ["401", "403"]
+    if way != "get":
+        found += ["409"]
+    if body:
+        found += ["400", "413"]
+    return sorted(found)
+
+
+def _refusal(status: str) -> dict[str, Any]:
+    shape = {"$ref": f"#/components/schemas/{Problem.__name__}"}
+    return {"description": REFUSED[status], "content": {"application/json": {"schema": shape}}}

@@ -7,6 +7,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from calibration.engine.filed import Mapped
+from verifyloop.api.described import file_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.work import device_files
 from verifyloop.work.services import job_by_number
@@ -98,7 +99,12 @@ def read_file(request: HttpRequest, number: str, body: FileIn) -> FileOut:
     )
 
 
-@router.get("/{number}/file", operation_id="simulatedFile", response={200: str, PROBLEMS: Problem})
+@router.get(
+    "/{number}/file",
+    operation_id="simulatedFile",
+    openapi_extra=file_of("text/csv"),
+    response={200: str, PROBLEMS: Problem},
+)
 def simulated_file(request: HttpRequest, number: str) -> HttpResponse:
     """Return the file that the simulated device has written of its newest run."""
     job = job_by_number(number)

@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import File, Form, Router, Schema, UploadedFile
 
+from verifyloop.api.described import file_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotFound
 from verifyloop.files import services
@@ -69,7 +70,12 @@ def _all(about: str, key: str) -> list[AttachmentOut]:
     return [_out(one) for one in services.beside(about, key)]
 
 
-@router.get("/content/{id}", response={200: str, PROBLEMS: Problem}, operation_id="getFile")
+@router.get(
+    "/content/{id}",
+    response={200: str, PROBLEMS: Problem},
+    operation_id="getFile",
+    openapi_extra=file_of(*TYPES.values()),
+)
 def get_file(request: HttpRequest, id: int) -> HttpResponse:
     """Return the content of one; a browser lets it do nothing."""
     one = services.attachment(id)

@@ -11,7 +11,7 @@ from ninja import Router, Schema
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Page, Words
+from verifyloop.api.asked import Page, PerPage, Words
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.lasting import (
     HappenedOut,
@@ -181,14 +181,15 @@ def find_instruments(
     kind: Words = "",
     state: Words = "",
     page: Page = 1,
+    per_page: PerPage = PAGE,
 ) -> HttpResponse:
     """Return a page of the instruments by words, area, kind, and how they stand."""
     found = sought(Sought(q, area, kind, state), timezone.localdate())
     # All keys in one look: counting, and looking for the page, would each go through everything.
     keys = list(found.values_list("pk", flat=True))
-    pages = max(1, -(-len(keys) // PAGE))
+    pages = max(1, -(-len(keys) // per_page))
     page = min(max(1, page), pages)
-    here = keys[(page - 1) * PAGE : page * PAGE]
+    here = keys[(page - 1) * per_page : page * per_page]
     shown = found.filter(pk__in=here) if here else ()
     return as_made(
         SearchOut.model_construct(

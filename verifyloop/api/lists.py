@@ -13,6 +13,7 @@ from ninja import File, Form, Query, Router, Schema, UploadedFile
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.permissions import require
 from verifyloop.api.chosen import ChosenQuery
+from verifyloop.api.described import LINES, file_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import DomainError, NotFound
 from verifyloop.lists import services
@@ -126,7 +127,12 @@ def _lines(work: Iterator[services.Step | services.Preview]) -> Iterator[bytes]:
         yield orjson.dumps({"refused": {**said, "field": wrong.field or ""}}) + b"\n"
 
 
-@router.post("/{kind}", response={200: Progress, PROBLEMS: Problem}, operation_id="bringIn")
+@router.post(
+    "/{kind}",
+    response={200: Progress, PROBLEMS: Problem},
+    operation_id="bringIn",
+    openapi_extra={LINES: True},
+)
 def bring_in(
     request: HttpRequest,
     kind: str,
@@ -171,7 +177,12 @@ def keep_synonym(request: HttpRequest, kind: str, body: SynonymIn) -> Kept:
     return Kept(kept=True)
 
 
-@router.get("/{kind}/{name}", response={200: Any, PROBLEMS: Problem}, operation_id="takeOut")
+@router.get(
+    "/{kind}/{name}",
+    response={200: str, PROBLEMS: Problem},
+    operation_id="takeOut",
+    openapi_extra=file_of(*TYPES.values()),
+)
 def take_out(
     request: HttpRequest, kind: str, name: str, chosen: Annotated[ChosenQuery, Query()]
 ) -> HttpResponse:

@@ -20,6 +20,7 @@ from calibration.kernel.registry import OPERATIONS, Operation
 from calibration.kernel.schema import schema
 from calibration.operations import find, output_schema
 from verifyloop.api.asked import Words
+from verifyloop.api.described import file_of
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.bench import services
 from verifyloop.bench.tables import csv_of, pdf_of
@@ -187,14 +188,14 @@ def make_table(request: HttpRequest, body: TableAsked) -> HttpResponse:
     return _json(services.table(body.dict()))
 
 
-@router.post("/table.make/csv", operation_id="tableAsCsv")
+@router.post("/table.make/csv", operation_id="tableAsCsv", openapi_extra=file_of("text/csv"))
 def table_csv(request: HttpRequest, body: TableAsked) -> HttpResponse:
     """Return a table as CSV."""
     made = services.table(body.dict())
     return _file(csv_of(made), "text/csv; charset=utf-8", f"{body.operation}.csv")
 
 
-@router.post("/table.make/pdf", operation_id="tableAsPdf")
+@router.post("/table.make/pdf", operation_id="tableAsPdf", openapi_extra=file_of("application/pdf"))
 def table_pdf(request: HttpRequest, body: TableAsked) -> HttpResponse:
     """Return a table as PDF."""
     made = services.table(body.dict())

@@ -11,6 +11,7 @@ from django.utils import timezone
 from ninja import Field, Query, Router, Schema
 
 from calibration.kernel.errors import InputError
+from verifyloop.api.described import file_of
 from verifyloop.api.lists import TYPES
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotFound
@@ -31,6 +32,8 @@ class RecordsQuery(Schema):
     q: str = Field("", max_length=200)
     mark: str = Field("", max_length=20)
     area: str = Field("", max_length=200)
+    #: of one instrument
+    tag: str = Field("", max_length=60)
     first: date | None = None
     last: date | None = None
 
@@ -43,10 +46,15 @@ class RecordsQuery(Schema):
             raise InputError(
                 "period.order", "last", "It ends before it begins.", "Turn the days round."
             )
-        return records(self.q, self.mark, self.area, self.first, self.last)
+        return records(self.q, self.mark, self.area, self.tag, self.first, self.last)
 
 
-@router.get("/{name}", response={200: str, PROBLEMS: Problem}, operation_id="recordsOfPeriod")
+@router.get(
+    "/{name}",
+    response={200: str, PROBLEMS: Problem},
+    operation_id="recordsOfPeriod",
+    openapi_extra=file_of(*TYPES.values(), "application/zip"),
+)
 def of_period(request: HttpRequest, name: str, asked: Query[RecordsQuery]) -> HttpResponseBase:
     """Return records.csv, records.xlsx, or certificates.zip with a manifest of hashes."""
     found = asked.records()

@@ -12,7 +12,8 @@ from ninja import Query, Router, Schema
 from calibration.engine.amending import AMENDABLE
 from calibration.kernel.rounding import show
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Page
+from verifyloop.api.asked import Page, PerPage
+from verifyloop.api.described import file_of
 from verifyloop.api.period import RecordsQuery
 from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant.finding import area_names
@@ -73,13 +74,15 @@ class SealOut(Schema):
 
 
 @router.get("", response={200: RecordsOut, PROBLEMS: Problem}, operation_id="findRecords")
-def find_records(request: HttpRequest, asked: Query[RecordsQuery], page: Page = 1) -> HttpResponse:
+def find_records(
+    request: HttpRequest, asked: Query[RecordsQuery], page: Page = 1, per_page: PerPage = PAGE
+) -> HttpResponse:
     """Return signed jobs by words, mark, area and days, newest first."""
     found = asked.records()
     total = found.count()
-    pages = max(1, -(-total // PAGE))
+    pages = max(1, -(-total // per_page))
     page = min(max(1, page), pages)
-    rows = found[(page - 1) * PAGE : page * PAGE]
+    rows = found[(page - 1) * per_page : page * per_page]
     orders = order_pattern()
     return as_made(
         RecordsOut.model_construct(
@@ -116,7 +119,12 @@ def _record(j: Job, orders: str) -> RecordOut:
     )
 
 
-@router.get("/certificate.schema.json", auth=None, operation_id="certificateSchema")
+@router.get(
+    "/certificate.schema.json",
+    auth=None,
+    operation_id="certificateSchema",
+    openapi_extra=file_of("application/json"),
+)
 def certificate_schema(request: HttpRequest) -> HttpResponse:
     """Return the JSON Schema of the certificate."""
     return JsonResponse(certificate.schema())
@@ -200,7 +208,11 @@ def _file(content: bytes | str, kind: str, name: str) -> HttpResponse:
     return response
 
 
-@router.get("/{number}/certificate.pdf", operation_id="certificatePdf")
+@router.get(
+    "/{number}/certificate.pdf",
+    operation_id="certificatePdf",
+    openapi_extra=file_of("application/pdf"),
+)
 def certificate_pdf(request: HttpRequest, number: str, issue: int = 0) -> HttpResponse:
     """Return the certificate as PDF."""
     photos = certificate.photos_of(job_by_number(number))
@@ -208,7 +220,11 @@ def certificate_pdf(request: HttpRequest, number: str, issue: int = 0) -> HttpRe
     return _file(content, "application/pdf", f"{number}.pdf")
 
 
-@router.get("/{number}/certificate.json", operation_id="certificateJson")
+@router.get(
+    "/{number}/certificate.json",
+    operation_id="certificateJson",
+    openapi_extra=file_of("application/json"),
+)
 def certificate_json(request: HttpRequest, number: str, issue: int = 0) -> HttpResponse:
     """Return the certificate as JSON."""
     return JsonResponse(
@@ -216,7 +232,9 @@ def certificate_json(request: HttpRequest, number: str, issue: int = 0) -> HttpR
     )
 
 
-@router.get("/{number}/certificate.csv", operation_id="certificateCsv")
+@router.get(
+    "/{number}/certificate.csv", operation_id="certificateCsv", openapi_extra=file_of("text/csv")
+)
 def certificate_csv(request: HttpRequest, number: str) -> HttpResponse:
     """Return the points as CSV."""
     return _file(as_csv(_certificate(number)), "text/csv; charset=utf-8", f"{number}.csv")

@@ -56,7 +56,12 @@ def last_good(instrument_id: int) -> str:
 
 
 def records(
-    text: str, mark: str, area: str = "", first: date | None = None, last: date | None = None
+    text: str,
+    mark: str,
+    area: str = "",
+    tag: str = "",
+    first: date | None = None,
+    last: date | None = None,
 ) -> QuerySet[Job]:
     """Return signed jobs by words, as-found mark, area and days of signing, newest first."""
     found = (
@@ -75,6 +80,8 @@ def records(
         )
     if area:
         found = found.filter(instrument__area__name=area)
+    if tag:
+        found = found.filter(instrument__tag=tag)
     if first is not None:
         found = found.filter(signed_at__gte=_midnight(first))
     if last is not None:

@@ -5851,6 +5851,11 @@ export interface components {
        * @default
        */
       q: string;
+      /**
+       * Tag
+       * @default
+       */
+      tag: string;
     };
     /**
      * ReferenceOut
@@ -7272,8 +7277,8 @@ export interface operations {
           "application/json": components["schemas"]["TablesOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7281,8 +7286,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7310,8 +7369,8 @@ export interface operations {
           "application/json": components["schemas"]["TablesOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7319,8 +7378,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7348,8 +7434,8 @@ export interface operations {
           "application/json": components["schemas"]["HasFeed"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7357,8 +7443,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7386,8 +7499,8 @@ export interface operations {
           "application/json": components["schemas"]["FeedOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7395,8 +7508,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7424,8 +7573,8 @@ export interface operations {
           "application/json": components["schemas"]["FeedOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7433,8 +7582,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7466,8 +7651,8 @@ export interface operations {
           "application/json": components["schemas"]["HasFeed"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7475,8 +7660,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7497,17 +7736,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "text/calendar": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description There is no such thing, or no such address. */
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -7515,8 +7754,17 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7537,17 +7785,20 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "application/pdf": string;
+          "image/jpeg": string;
+          "image/png": string;
+          "text/plain; charset=utf-8": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7555,8 +7806,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7590,8 +7868,8 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7599,8 +7877,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7634,8 +7966,8 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7643,8 +7975,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7675,8 +8061,8 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7684,8 +8070,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7731,8 +8144,8 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7740,8 +8153,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7771,8 +8238,8 @@ export interface operations {
           "application/json": components["schemas"]["AllHits"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7780,8 +8247,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7799,6 +8293,7 @@ export interface operations {
         kind?: string;
         state?: string;
         page?: number;
+        per_page?: number;
       };
       header?: never;
       path?: never;
@@ -7815,8 +8310,8 @@ export interface operations {
           "application/json": components["schemas"]["SearchOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7824,8 +8319,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7855,8 +8377,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -7864,8 +8386,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7899,8 +8448,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7908,8 +8457,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7930,6 +8533,13 @@ export interface operations {
     };
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "due": "2026-12-14",
+         *       "reason": "shutdown was moved",
+         *       "version": "0d9e3c1b7a55f210"
+         *     }
+         */
         "application/json": components["schemas"]["MoveDue"];
       };
     };
@@ -7943,8 +8553,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7952,8 +8562,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -7987,8 +8651,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -7996,8 +8660,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8031,8 +8749,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8040,8 +8758,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8075,8 +8847,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8084,8 +8856,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8119,8 +8945,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8128,8 +8954,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8164,8 +9044,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8173,8 +9053,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8208,8 +9142,8 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8217,8 +9151,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8237,6 +9225,11 @@ export interface operations {
     };
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "tag": "PT-4107"
+         *     }
+         */
         "application/json": components["schemas"]["OpenJob"];
       };
     };
@@ -8247,11 +9240,16 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
+          /**
+           * @example {
+           *       "job": "J26-00042"
+           *     }
+           */
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8259,8 +9257,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8290,8 +9342,8 @@ export interface operations {
           "application/json": components["schemas"]["JobState"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8299,8 +9351,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8330,8 +9409,8 @@ export interface operations {
           "application/json": components["schemas"]["ChangedSince"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8339,8 +9418,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8361,6 +9467,23 @@ export interface operations {
     };
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "events": [
+         *         {
+         *           "data": {
+         *             "applied": "0.0",
+         *             "point": 0,
+         *             "reading": "4.003",
+         *             "run": "as_found"
+         *           },
+         *           "id": "6f1c2a52-7f5a-4b0e-9d35-0c2a1f6f4c11",
+         *           "kind": "reading_taken"
+         *         }
+         *       ],
+         *       "expected_seq": 12
+         *     }
+         */
         "application/json": components["schemas"]["BatchIn"];
       };
     };
@@ -8374,8 +9497,8 @@ export interface operations {
           "application/json": components["schemas"]["JobState"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8383,8 +9506,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8416,8 +9593,8 @@ export interface operations {
           "application/json": components["schemas"]["Explanation"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8425,8 +9602,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8447,17 +9651,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "text/csv": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8465,8 +9669,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8500,8 +9731,8 @@ export interface operations {
           "application/json": components["schemas"]["FileOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8509,8 +9740,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8540,8 +9825,8 @@ export interface operations {
           "application/json": string[];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8549,8 +9834,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8580,8 +9892,8 @@ export interface operations {
           "application/json": components["schemas"]["LogLine"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8589,8 +9901,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8624,8 +9963,8 @@ export interface operations {
           "application/json": components["schemas"]["KitOption"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8633,8 +9972,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8667,8 +10033,8 @@ export interface operations {
           "application/json": components["schemas"]["Station"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8676,8 +10042,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8707,8 +10100,8 @@ export interface operations {
           "application/json": components["schemas"]["TurnOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8716,8 +10109,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8749,8 +10169,8 @@ export interface operations {
           "application/json": components["schemas"]["WrongOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8758,8 +10178,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8787,8 +10261,8 @@ export interface operations {
           "application/json": components["schemas"]["ShelfOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8796,8 +10270,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8827,8 +10328,8 @@ export interface operations {
           "application/json": components["schemas"]["UsedWithOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8836,8 +10337,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8865,8 +10393,8 @@ export interface operations {
           "application/json": components["schemas"]["KitKindOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8874,8 +10402,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8903,8 +10458,8 @@ export interface operations {
           "application/json": components["schemas"]["ReferenceOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8912,8 +10467,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8941,8 +10523,8 @@ export interface operations {
           "application/json": components["schemas"]["SensorOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -8950,8 +10532,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -8983,8 +10592,8 @@ export interface operations {
           "application/json": components["schemas"]["StoredKit"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -8992,8 +10601,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9024,8 +10687,8 @@ export interface operations {
           "application/json": components["schemas"]["KitFormOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9033,8 +10696,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9064,8 +10754,8 @@ export interface operations {
           "application/json": components["schemas"]["KitFormOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9073,8 +10763,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9108,8 +10825,8 @@ export interface operations {
           "application/json": components["schemas"]["StoredKit"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9117,8 +10834,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9152,8 +10923,8 @@ export interface operations {
           "application/json": components["schemas"]["KitFormOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9161,8 +10932,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9190,8 +11015,8 @@ export interface operations {
           "application/json": components["schemas"]["ListOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9199,8 +11024,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9242,11 +11094,11 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["Progress"];
+          "application/x-ndjson": components["schemas"]["Progress"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9254,8 +11106,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9289,8 +11195,8 @@ export interface operations {
           "application/json": components["schemas"]["Kept"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9298,8 +11204,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9327,17 +11287,18 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": unknown;
+          "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+          "text/csv; charset=utf-8": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9345,8 +11306,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9374,8 +11362,8 @@ export interface operations {
           "application/json": components["schemas"]["MethodOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9383,8 +11371,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9418,8 +11433,8 @@ export interface operations {
           "application/json": components["schemas"]["MethodOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9427,8 +11442,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9456,8 +11525,8 @@ export interface operations {
           "application/json": components["schemas"]["CalculatorOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -9465,8 +11534,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9587,8 +11683,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9596,8 +11692,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9708,8 +11858,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9717,8 +11867,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9798,8 +12002,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9807,8 +12011,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9897,8 +12155,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -9906,8 +12164,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -9991,8 +12303,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10000,8 +12312,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10080,8 +12446,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10089,8 +12455,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10270,8 +12690,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10279,8 +12699,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10358,8 +12832,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10367,8 +12841,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10437,8 +12965,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10446,8 +12974,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10602,8 +13184,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10611,8 +13193,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10789,8 +13425,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10798,8 +13434,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -10896,8 +13586,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -10905,8 +13595,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11063,8 +13807,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11072,8 +13816,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11175,8 +13973,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11184,8 +13982,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11318,8 +14170,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11327,8 +14179,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11358,8 +14264,8 @@ export interface operations {
           "application/json": components["schemas"]["CalculatorFound"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -11367,8 +14273,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11497,8 +14430,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11506,8 +14439,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11600,8 +14587,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11609,8 +14596,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11720,8 +14761,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11729,8 +14770,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -11868,8 +14963,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -11877,8 +14972,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12020,8 +15169,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12029,8 +15178,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12108,8 +15311,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12117,8 +15320,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12197,8 +15454,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12206,8 +15463,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12316,8 +15627,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12325,8 +15636,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12447,8 +15812,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12456,8 +15821,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12567,8 +15986,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12576,8 +15995,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12686,8 +16159,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12695,8 +16168,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12817,8 +16344,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12826,8 +16353,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -12967,8 +16548,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -12976,8 +16557,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13170,8 +16805,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13179,8 +16814,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13267,8 +16956,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13276,8 +16965,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13447,8 +17190,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13456,8 +17199,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13531,8 +17328,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13540,8 +17337,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13642,8 +17493,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13651,8 +17502,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13753,8 +17658,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13762,8 +17667,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13885,8 +17844,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13894,8 +17853,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -13974,8 +17987,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -13983,8 +17996,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14063,8 +18130,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14072,8 +18139,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14234,8 +18355,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14243,8 +18364,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14467,8 +18642,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14476,8 +18651,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14563,8 +18792,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14572,8 +18801,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14680,8 +18963,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14689,8 +18972,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14785,8 +19122,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14794,8 +19131,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14885,8 +19276,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -14894,8 +19285,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -14999,8 +19444,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15008,8 +19453,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15095,8 +19594,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15104,8 +19603,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15128,15 +19681,17 @@ export interface operations {
       };
     };
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "text/csv": string;
+        };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15144,8 +19699,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15168,15 +19777,17 @@ export interface operations {
       };
     };
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "application/pdf": string;
+        };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15184,8 +19795,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15217,8 +19882,8 @@ export interface operations {
           "application/json": components["schemas"]["TableShown"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15226,8 +19891,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15306,8 +20025,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15315,8 +20034,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15397,8 +20170,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15406,8 +20179,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15520,8 +20347,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15529,8 +20356,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15599,8 +20480,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15608,8 +20489,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15735,8 +20670,8 @@ export interface operations {
           };
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15744,8 +20679,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15775,8 +20764,8 @@ export interface operations {
           "application/json": components["schemas"]["BenchResult"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -15784,8 +20773,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15815,8 +20840,8 @@ export interface operations {
           "application/json": components["schemas"]["FormOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -15824,8 +20849,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15853,8 +20905,8 @@ export interface operations {
           "application/json": components["schemas"]["PeopleOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -15862,8 +20914,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15895,8 +20974,8 @@ export interface operations {
           "application/json": components["schemas"]["LinkOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15904,8 +20983,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15937,8 +21070,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -15946,8 +21079,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -15977,8 +21164,8 @@ export interface operations {
           "application/json": components["schemas"]["WelcomeOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description There is no such thing, or no such address. */
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -15986,8 +21173,17 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16021,8 +21217,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16030,8 +21226,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16065,8 +21315,8 @@ export interface operations {
           "application/json": components["schemas"]["PersonOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16074,8 +21324,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16105,8 +21409,8 @@ export interface operations {
           "application/json": components["schemas"]["LinkOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16114,8 +21418,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16131,9 +21471,11 @@ export interface operations {
         q?: string;
         mark?: string;
         area?: string;
+        tag?: string;
         first?: string | null;
         last?: string | null;
         page?: number;
+        per_page?: number;
       };
       header?: never;
       path?: never;
@@ -16150,8 +21492,8 @@ export interface operations {
           "application/json": components["schemas"]["RecordsOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16159,8 +21501,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16179,15 +21548,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "application/json": Record<string, never>;
+        };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description There is no such thing, or no such address. */
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -16195,8 +21566,17 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16212,6 +21592,7 @@ export interface operations {
         q?: string;
         mark?: string;
         area?: string;
+        tag?: string;
         first?: string | null;
         last?: string | null;
       };
@@ -16223,17 +21604,19 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+          "application/zip": string;
+          "text/csv; charset=utf-8": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16241,8 +21624,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16263,15 +21673,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "text/csv": string;
+        };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16279,8 +21691,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16303,15 +21742,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "application/json": Record<string, never>;
+        };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16319,8 +21760,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16343,15 +21811,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
-        content?: never;
+        content: {
+          "application/pdf": string;
+        };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16359,8 +21829,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16390,8 +21887,8 @@ export interface operations {
           "application/json": components["schemas"]["PaperOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16399,8 +21896,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16434,8 +21958,8 @@ export interface operations {
           "application/json": components["schemas"]["PaperOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16443,8 +21967,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16471,11 +22049,18 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
+          /**
+           * @example {
+           *       "fingerprint": "1.5c2f",
+           *       "intact": true,
+           *       "text": "40 events, every seal fits"
+           *     }
+           */
           "application/json": components["schemas"]["SealOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16483,8 +22068,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16514,8 +22126,8 @@ export interface operations {
           "application/json": components["schemas"]["Frame"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16523,8 +22135,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16558,8 +22197,8 @@ export interface operations {
           "application/json": components["schemas"]["Ack"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16567,8 +22206,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16600,8 +22293,8 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16609,8 +22302,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16640,8 +22387,8 @@ export interface operations {
           "application/json": components["schemas"]["OfJob"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16649,8 +22396,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16680,8 +22454,8 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16689,8 +22463,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16724,8 +22534,8 @@ export interface operations {
           "application/json": components["schemas"]["SignedOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16733,8 +22543,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16762,8 +22626,8 @@ export interface operations {
           "application/json": components["schemas"]["SafetyOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16771,8 +22635,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16800,8 +22691,8 @@ export interface operations {
           "application/json": components["schemas"]["SafetyOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16809,8 +22700,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16838,8 +22756,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description There is no such thing, or no such address. */
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -16847,8 +22765,17 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16867,6 +22794,12 @@ export interface operations {
     };
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "password": "three quiet words",
+         *       "username": "ana"
+         *     }
+         */
         "application/json": components["schemas"]["SignIn"];
       };
     };
@@ -16880,8 +22813,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -16889,8 +22822,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16918,8 +22905,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16927,8 +22914,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16956,8 +22979,8 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -16965,8 +22988,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -16998,8 +23048,8 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17007,8 +23057,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17040,8 +23144,8 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17049,8 +23153,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17082,8 +23240,8 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17091,8 +23249,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17124,8 +23336,8 @@ export interface operations {
           "application/json": components["schemas"]["FitsOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17133,8 +23345,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17166,8 +23432,8 @@ export interface operations {
           "application/json": components["schemas"]["Stored"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17175,8 +23441,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17206,8 +23526,8 @@ export interface operations {
           "application/json": components["schemas"]["RecordFormOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17215,8 +23535,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17250,8 +23597,8 @@ export interface operations {
           "application/json": components["schemas"]["Stored"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17259,8 +23606,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17291,8 +23692,8 @@ export interface operations {
           "application/json": components["schemas"]["RecordFormOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17300,8 +23701,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17329,8 +23757,8 @@ export interface operations {
           "application/json": components["schemas"]["TemplateOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17338,8 +23766,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17362,17 +23817,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "application/pdf": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17380,8 +23835,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17406,17 +23888,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "application/pdf": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17424,8 +23906,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17444,17 +23953,17 @@ export interface operations {
     };
     requestBody?: never;
     responses: {
-      /** @description OK */
+      /** @description The file. */
       200: {
         headers: {
           [name: string]: unknown;
         };
         content: {
-          "application/json": string;
+          "application/pdf": string;
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17462,8 +23971,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17491,8 +24027,8 @@ export interface operations {
           "application/json": components["schemas"]["SiteOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17500,8 +24036,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17533,8 +24096,8 @@ export interface operations {
           "application/json": components["schemas"]["SiteOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17542,8 +24105,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17571,8 +24188,8 @@ export interface operations {
           "application/json": components["schemas"]["SiteChoices"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description There is no such thing, or no such address. */
+      404: {
         headers: {
           [name: string]: unknown;
         };
@@ -17580,8 +24197,17 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17613,8 +24239,8 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17622,8 +24248,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17657,8 +24337,8 @@ export interface operations {
           "application/json": components["schemas"]["TodayOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17666,8 +24346,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17699,8 +24406,8 @@ export interface operations {
           "application/json": components["schemas"]["ChangedOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17708,8 +24415,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17741,8 +24502,8 @@ export interface operations {
           "application/json": components["schemas"]["FitsAll"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17750,8 +24511,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17783,8 +24598,8 @@ export interface operations {
           "application/json": components["schemas"]["ChangedOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17792,8 +24607,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17821,8 +24690,8 @@ export interface operations {
           "application/json": components["schemas"]["TokensOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17830,8 +24699,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17850,6 +24746,14 @@ export interface operations {
     };
     requestBody: {
       content: {
+        /**
+         * @example {
+         *       "days": 365,
+         *       "name": "archive",
+         *       "password": "three quiet words",
+         *       "scope": "records"
+         *     }
+         */
         "application/json": components["schemas"]["TokenIn"];
       };
     };
@@ -17863,8 +24767,8 @@ export interface operations {
           "application/json": components["schemas"]["NewToken"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17872,8 +24776,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17903,8 +24861,8 @@ export interface operations {
           "application/json": components["schemas"]["Ended"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17912,8 +24870,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17941,8 +24935,8 @@ export interface operations {
           "application/json": components["schemas"]["ViewOut"][];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -17950,8 +24944,35 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -17983,8 +25004,8 @@ export interface operations {
           "application/json": components["schemas"]["ViewOut"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description What was sent cannot be read at all. */
+      400: {
         headers: {
           [name: string]: unknown;
         };
@@ -17992,8 +25013,62 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description That is too much at once. */
+      413: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };
@@ -18023,8 +25098,8 @@ export interface operations {
           "application/json": components["schemas"]["Ended"];
         };
       };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
+      /** @description Nobody is signed in, or the token is not good for this. */
+      401: {
         headers: {
           [name: string]: unknown;
         };
@@ -18032,8 +25107,44 @@ export interface operations {
           "application/json": components["schemas"]["Problem"];
         };
       };
-      /** @description Refused: what is wrong, in which field, and what to do. */
-      "4XX": {
+      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+      403: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description There is no such thing, or no such address. */
+      404: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description It was changed meanwhile: look again, then send it again. */
+      409: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description A value is wrong: in which field, why, and what would be right. */
+      422: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["Problem"];
+        };
+      };
+      /** @description The record store cannot be written, is full, damaged, or did not answer. */
+      503: {
         headers: {
           [name: string]: unknown;
         };

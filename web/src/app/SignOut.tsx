@@ -1,9 +1,9 @@
 import { ArrowRightStartOnRectangleIcon } from "@heroicons/react/24/outline";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { client, unwrap, type Schemas } from "../api/client";
-import { Button } from "../ui/Button";
-import { Modal } from "../ui/Modal";
+
+const StillOn = lazy(() => import("./StillOn"));
 
 /** Signing out; while something of one's own is on it asks first, and names it. */
 export function SignOutButton({ name, role }: { name: string; role: string }) {
@@ -34,31 +34,11 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
         <span className="text-[12px] opacity-80 max-md:sr-only">{role}</span>
         <span className="sr-only">: sign out</span>
       </button>
-      <Modal open={on.length > 0} onClose={() => setOn([])} title="Something of yours is still on">
-        <ul className="mb-4 grid gap-1.5">
-          {on.map((item) => (
-            <li key={item.tag + item.label}>
-              <strong>{item.tag}</strong>: {item.label}
-            </li>
-          ))}
-        </ul>
-        <p className="mb-4">
-          It stays on when you sign out. Whoever goes on takes it over by name in the job.
-        </p>
-        <p className="flex flex-wrap justify-end gap-2">
-          <Button onClick={() => leave.mutate()} disabled={leave.isPending}>
-            Sign out all the same
-          </Button>
-          <Button look="main" autoFocus onClick={() => setOn([])}>
-            Stay
-          </Button>
-        </p>
-        {leave.isError && (
-          <p role="alert" className="mt-3 text-outside">
-            The server does not answer: you are still signed in.
-          </p>
-        )}
-      </Modal>
+      {on.length > 0 && (
+        <Suspense>
+          <StillOn on={on} leave={leave} onStay={() => setOn([])} />
+        </Suspense>
+      )}
     </>
   );
 }

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { setCsrfToken } from "../../api/client";
+import { VERSION } from "../../api/release";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
@@ -43,6 +44,14 @@ export default function SitePage({ user }: { user: Me }) {
       }
     >
       {shown === "site" && <SiteTab mayChange={user.can.includes("site.change")} />}
+      {shown === "site" && (
+        <p className="mt-4 text-[14px] text-muted">
+          Verify Loop <span className="digits">{VERSION}</span>,{" "}
+          <a className="underline" href="licences.txt" target="_blank" rel="noreferrer">
+            licences of its parts
+          </a>
+        </p>
+      )}
       {shown === "people" && <PeoplePanel />}
       {shown === "areas" && <AreasPanel />}
       {shown === "lists" && <ListsPanel />}

@@ -1,0 +1,101 @@
+"""From the version before, with its data, and back: as docs/running.md says."""
+
+from __future__ import annotations
+
+import gzip
+import json
+import re
+import sqlite3
+import tempfile
+import urllib.request
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+from tests.databases import on_sqlite
+from tests.process import ROOT, RealServer
+from tests.server.test_at_once import Person, note
+from verifyloop import VERSION
+
+OLD = Path(__file__).parent / "old"
+SIGNED, OPEN = "J26-00001", "J26-00002"
+#: A secret address that somebody's calendar asked under the version before.
+CALENDAR = "/api/calendar/S8nZRtCbT6fPoZoRFc1CcJQioimt1b_O.ics"
+TABLES = ("work_event", "register_entry", "plant_instrument", "kit_reference", "accounts_user")
+
+
+@on_sqlite
+class Upgrade(SimpleTestCase):
+    def setUp(self):
+        place = tempfile.TemporaryDirectory()
+        self.addCleanup(place.cleanup)
+        self.into = Path(place.name)
+        self.server = self.of_before()
+
+    def of_before(self) -> RealServer:
+        """Return a server whose data are those of the version before."""
+        server = RealServer()
+        self.addCleanup(server.close)
+        server.database.write_bytes(gzip.decompress((OLD / "before.sqlite3.gz").read_bytes()))
+        server.keys.write_bytes((OLD / "before.keys").read_bytes())
+        return server
+
+    def must(self, *arguments):
+        said = self.server.manage(*arguments)
+        self.assertEqual(said.returncode, 0, said.stdout + said.stderr)
+        return said.stdout
+
+    def upgraded(self) -> Path:
+        folder = Path(self.must("backup", str(self.into)).split(":")[0])
+        self.must("migrate", "-v", "0")
+        self.assertIn("every record is as it was written", self.must("verify_records"))
+        self.server.start()
+        return folder
+
+    def test_work_goes_on_where_it_was(self):
+        self.upgraded()
+        ana = Person(self.server.address)
+        ana.sign_in()
+        self.assertEqual(ana.call(f"jobs/{SIGNED}")["status"], "signed")
+        self.assertTrue(ana.call(f"records/{SIGNED}/seal")["intact"])
+        seq = ana.call(f"jobs/{OPEN}")["seq"]
+        said = ana.call(
+            f"jobs/{OPEN}/events", {"expected_seq": seq, "events": [note("after the upgrade")]}
+        )
+        self.assertEqual(said["notes"], ["after the upgrade"])
+
+    def test_addresses_that_others_know_lead_on(self):
+        self.upgraded()
+        with urllib.request.urlopen(self.server.address + CALENDAR, timeout=30) as answer:
+            self.assertIn("/api/v1/calendar/", answer.url)
+            self.assertIn(b"BEGIN:VCALENDAR", answer.read())
+
+    def test_back_by_restore(self):
+        """The copy that was made before is what the version before reads: tables and rows."""
+        folder = self.upgraded()
+        with (
+            sqlite3.connect(folder / "data.sqlite3") as copy,
+            sqlite3.connect(self.of_before().database) as before,
+        ):
+            for table in ("django_migrations", *TABLES):
+                question = f"SELECT * FROM {table} ORDER BY id"
+                rows = [store.execute(question).fetchall() for store in (copy, before)]
+                self.assertEqual(rows[0], rows[1], table)
+                self.assertGreater(len(rows[0]), 2)
+
+
+class Version(SimpleTestCase):
+    def test_it_is_the_same_everywhere_and_in_the_changelog(self):
+        web = json.loads((ROOT / "web/package.json").read_text())
+        newest = re.search(r"^## (\S+)", (ROOT / "CHANGELOG.md").read_text(), re.M)[1]
+        self.assertEqual((web["version"], newest), (VERSION, VERSION))
+
+    def test_every_part_that_is_shipped_is_named_with_its_licence(self):
+        text = (ROOT / "web/dist/licences.txt").read_text()
+        for line in (ROOT / "requirements.txt").read_text().splitlines():
+            name, _, version = line.partition("==")
+            self.assertRegex(text, rf"(?im)^{re.escape(name)} {re.escape(version)}: \S")
+        for name in ("react-dom", "react-router", "@headlessui/react", "jsqr", "d3-scale"):
+            self.assertIn(f"## {name} - ", text)
+        for name in ("atkinson-hyperlegible-mono", "pyodide: MPL-2.0", "CPython"):
+            self.assertIn(name, text)
