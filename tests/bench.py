@@ -161,7 +161,9 @@ def put_into_block(client: Visitor) -> None:
 class Visitor:
     """A person with one connection to the real server."""
 
-    def __init__(self, server: RealServer, username: str = "ana") -> None:
+    def __init__(self, server: RealServer, username: str = "ana", base: str = "/api/v1/") -> None:
+        #: a commit before has addresses without a number
+        self.base = base
         self.connection = HTTPConnection("127.0.0.1", server.port)
         self.cookies: dict[str, str] = {}
         self.token = ""
@@ -177,6 +179,7 @@ class Visitor:
             "X-CSRFToken": self.token,
             "Content-Type": shape,
         }
+        path = path.replace("/api/v1/", self.base, 1)
         sent = body if isinstance(body, bytes) or not body else json.dumps(body)
         self.connection.request(method, path, sent, headers)
         answer = self.connection.getresponse()

@@ -74,18 +74,26 @@ class Side:
         self.folding = self._run("-c", AGENT)
         assert self.folding.stdout is not None
         assert self.folding.stdout.readline() == "ready\n"
-        threads = (tree / "verifyloop/wsgi.py").exists()
-        port = ("--port", str(self.port))
-        self.server = (
-            self._run("-m", "waitress", *port, "--threads", "6", "verifyloop.wsgi:application")
-            if threads
-            else self._run("-m", "uvicorn", "verifyloop.asgi:application", *port)
-        )
+        self.numbered = (tree / "verifyloop/serving.py").exists()
+        self.server = self._run("-m", *self._serving())
         self._wait()
+
+    def _serving(self) -> tuple[str, ...]:
+        """Return how this tree is served: by what it had at its time."""
+        if self.numbered:
+            own = {"BIND": f"127.0.0.1:{self.port}", "WORKERS": "1", "THREADS": "6"}
+            self.environment |= {f"VERIFYLOOP_{name}": value for name, value in own.items()}
+            return ("gunicorn", "-c", "python:verifyloop.serving", "verifyloop.wsgi")
+        port = ("--port", str(self.port))
+        if (self.tree / "verifyloop/wsgi.py").exists():
+            return ("waitress", *port, "--threads", "6", "verifyloop.wsgi:application")
+        return ("uvicorn", "verifyloop.asgi:application", *port)
 
     def begin(self) -> None:
         """Sign in and prepare a job; its connection is not kept open for long by all servers."""
-        self.visitor = Visitor(SimpleNamespace(port=self.port))  # type: ignore[arg-type]
+        base = "/api/v1/" if self.numbered else "/api/"
+        here = SimpleNamespace(port=self.port)
+        self.visitor = Visitor(here, base=base)  # type: ignore[arg-type]
         self.job = self.visitor.post("/api/v1/jobs", {"tag": "PT-0001"})["job"]
         body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
         self.seq = self.visitor.post(f"/api/v1/jobs/{self.job}/events", body)["seq"]
@@ -104,7 +112,7 @@ class Side:
     def _wait(self) -> None:
         for _ in range(400):
             try:
-                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/api/v1/session").read()
+                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/").read()
                 return
             except OSError:
                 time.sleep(0.05)

@@ -14,7 +14,7 @@ from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 log = logging.getLogger("verifyloop.request")
-GIVEN = re.compile(r"^[\w-]{8,64}$")
+GIVEN = re.compile(r"[\w-]{8,64}", re.ASCII)
 _id: ContextVar[str] = ContextVar("request_id", default="-")
 
 
@@ -64,7 +64,7 @@ class LogMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         """Answer a request."""
         given = request.headers.get("X-Request-ID", "")
-        token = _id.set(given if GIVEN.match(given) else uuid.uuid4().hex)
+        token = _id.set(given if GIVEN.fullmatch(given) else uuid.uuid4().hex)
         begun = time.perf_counter()
         try:
             response = self.get_response(request)
