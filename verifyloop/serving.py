@@ -12,6 +12,8 @@ from django.conf import settings
 
 bind, workers, threads = settings.BIND, settings.WORKERS, settings.THREADS
 worker_class = "gthread"
+# A socket of this machine is for its group: the proxy's account belongs to it.
+umask = 0o007
 # A list of 30,000 rows takes half a minute to store; a process that stands still longer is ended.
 timeout = 120
 graceful_timeout = 60
