@@ -3,8 +3,8 @@ import type { ModalProps } from "./ModalShown";
 
 const load = () => import("./ModalShown");
 const ModalShown = lazy(load);
-// Fetched once the first screen is drawn: a dialog opens at once, and without a server too.
-window.addEventListener("load", () => void load().catch(() => undefined));
+// Fetched with what may ask for it: a dialog opens at once, and without a server too.
+void load().catch(() => undefined);
 
 /** A dialog over the page; Escape closes it. */
 export function Modal(props: ModalProps) {
