@@ -68,7 +68,7 @@ class ByRig(BrowserCase):
         certificate = page.get_by_role("link", name="Open the certificate")
         expect(certificate).to_be_visible()
         answer = page.context.request.get(
-            self.server().address + (certificate.get_attribute("href") or "")
+            f"{self.server().address}/{certificate.get_attribute('href')}"
         )
         self.assertTrue(answer.body().startswith(b"%PDF"))
 
