@@ -12,6 +12,8 @@ from verifyloop.api.problems import Problem
 
 #: Where an endpoint says which kinds of file it answers with.
 FILE = "x-file"
+#: How the description calls a refusal, before its status.
+NAME = "Refused"
 JSON, BINARY = {"type": "object"}, {"type": "string", "format": "binary"}
 #: Where it answers with one object a line, as the work goes on.
 LINES = "x-lines"
@@ -42,6 +44,7 @@ class DescribedAPI(NinjaAPI):
         for ways in document["paths"].values():
             for way, call in ways.items():
                 _say(way, call)
+        document["components"]["responses"] = {NAME + s: _refusal(s) for s in REFUSED}
         return document
 
 
@@ -62,7 +65,7 @@ def _say(way: str, call: dict[str, Any]) -> None:
         call["requestBody"]["content"]["application/json"]["example"] = example["request"]
     if "answer" in example:
         good["200"]["content"]["application/json"]["example"] = example["answer"]
-    call["responses"] = {**good, **{status: _refusal(status) for status in _refused(way, call)}}
+    call["responses"] = {**good, **{status: _named(status) for status in _refused(way, call)}}
 
 
 def _refused(way: str, call: dict[str, Any]) -> list[str]:
@@ -76,6 +79,10 @@ def _refused(way: str, call: dict[str, Any]) -> list[str]:
     if body:
         found += ["400", "413"]
     return sorted(found)
+
+
+def _named(status: str) -> dict[str, Any]:
+    return {"$ref": f"#/components/responses/{NAME}{status}"}
 
 
 def _refusal(status: str) -> dict[str, Any]:

@@ -7247,7 +7247,80 @@ export interface components {
       wrong: components["schemas"]["Problem"][];
     };
   };
-  responses: never;
+  responses: {
+    /** @description What was sent cannot be read at all. */
+    Refused400: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Nobody is signed in, or the token is not good for this. */
+    Refused401: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+    Refused403: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description There is no such thing, or no such address. */
+    Refused404: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description It was changed meanwhile: look again, then send it again. */
+    Refused409: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description That is too much at once. */
+    Refused413: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description A value is wrong: in which field, why, and what would be right. */
+    Refused422: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The record store cannot be written, is full, damaged, or did not answer. */
+    Refused503: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/json": components["schemas"]["Problem"];
+      };
+    };
+  };
   parameters: never;
   requestBodies: never;
   headers: never;
@@ -7277,78 +7350,14 @@ export interface operations {
           "application/json": components["schemas"]["TablesOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getBenchTables: {
@@ -7369,51 +7378,11 @@ export interface operations {
           "application/json": components["schemas"]["TablesOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   hasCalendar: {
@@ -7434,51 +7403,11 @@ export interface operations {
           "application/json": components["schemas"]["HasFeed"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   newCalendar: {
@@ -7499,60 +7428,12 @@ export interface operations {
           "application/json": components["schemas"]["FeedOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   endCalendar: {
@@ -7573,60 +7454,12 @@ export interface operations {
           "application/json": components["schemas"]["FeedOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   wantMail: {
@@ -7651,78 +7484,14 @@ export interface operations {
           "application/json": components["schemas"]["HasFeed"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getCalendar: {
@@ -7745,33 +7514,9 @@ export interface operations {
           "text/calendar": string;
         };
       };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getFile: {
@@ -7797,51 +7542,11 @@ export interface operations {
           "text/plain; charset=utf-8": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   putOnPaper: {
@@ -7868,78 +7573,14 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   removeFile: {
@@ -7966,78 +7607,14 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getFiles: {
@@ -8061,51 +7638,11 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   addFile: {
@@ -8144,78 +7681,14 @@ export interface operations {
           "application/json": components["schemas"]["AttachmentOut"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   findAnything: {
@@ -8238,51 +7711,11 @@ export interface operations {
           "application/json": components["schemas"]["AllHits"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   findInstruments: {
@@ -8310,51 +7743,11 @@ export interface operations {
           "application/json": components["schemas"]["SearchOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getInstrument: {
@@ -8377,51 +7770,11 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   backInService: {
@@ -8448,78 +7801,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   moveDueDate: {
@@ -8553,78 +7842,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   noteHappened: {
@@ -8651,78 +7876,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   changeParameter: {
@@ -8749,78 +7910,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   planMethod: {
@@ -8847,78 +7944,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   dropPlan: {
@@ -8945,78 +7978,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   decideProposal: {
@@ -9044,78 +8013,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   setWorkOrder: {
@@ -9142,78 +8047,14 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   openJob: {
@@ -9248,78 +8089,14 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getJob: {
@@ -9342,51 +8119,11 @@ export interface operations {
           "application/json": components["schemas"]["JobState"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   changedSince: {
@@ -9409,51 +8146,11 @@ export interface operations {
           "application/json": components["schemas"]["ChangedSince"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   addEvents: {
@@ -9497,78 +8194,14 @@ export interface operations {
           "application/json": components["schemas"]["JobState"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   explain: {
@@ -9593,51 +8226,11 @@ export interface operations {
           "application/json": components["schemas"]["Explanation"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   simulatedFile: {
@@ -9660,51 +8253,11 @@ export interface operations {
           "text/csv": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   readFile: {
@@ -9731,78 +8284,14 @@ export interface operations {
           "application/json": components["schemas"]["FileOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   alsoHere: {
@@ -9825,51 +8314,11 @@ export interface operations {
           "application/json": string[];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getHistory: {
@@ -9892,51 +8341,11 @@ export interface operations {
           "application/json": components["schemas"]["LogLine"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   kitOptions: {
@@ -9963,51 +8372,11 @@ export interface operations {
           "application/json": components["schemas"]["KitOption"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getStrip: {
@@ -10033,51 +8402,11 @@ export interface operations {
           "application/json": components["schemas"]["Station"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   turns: {
@@ -10100,51 +8429,11 @@ export interface operations {
           "application/json": components["schemas"]["TurnOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   checkThing: {
@@ -10169,78 +8458,14 @@ export interface operations {
           "application/json": components["schemas"]["WrongOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getCylinders: {
@@ -10261,51 +8486,11 @@ export interface operations {
           "application/json": components["schemas"]["ShelfOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getUsedWith: {
@@ -10328,51 +8513,11 @@ export interface operations {
           "application/json": components["schemas"]["UsedWithOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   kitKinds: {
@@ -10393,51 +8538,11 @@ export interface operations {
           "application/json": components["schemas"]["KitKindOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getReferences: {
@@ -10458,51 +8563,11 @@ export interface operations {
           "application/json": components["schemas"]["ReferenceOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getSensors: {
@@ -10523,51 +8588,11 @@ export interface operations {
           "application/json": components["schemas"]["SensorOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   addThing: {
@@ -10592,78 +8617,14 @@ export interface operations {
           "application/json": components["schemas"]["StoredKit"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   newThing: {
@@ -10687,51 +8648,11 @@ export interface operations {
           "application/json": components["schemas"]["KitFormOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getThing: {
@@ -10754,51 +8675,11 @@ export interface operations {
           "application/json": components["schemas"]["KitFormOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   putThing: {
@@ -10825,78 +8706,14 @@ export interface operations {
           "application/json": components["schemas"]["StoredKit"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   withdrawThing: {
@@ -10923,78 +8740,14 @@ export interface operations {
           "application/json": components["schemas"]["KitFormOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getLists: {
@@ -11015,51 +8768,11 @@ export interface operations {
           "application/json": components["schemas"]["ListOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   bringIn: {
@@ -11097,78 +8810,14 @@ export interface operations {
           "application/x-ndjson": components["schemas"]["Progress"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   keepSynonym: {
@@ -11195,78 +8844,14 @@ export interface operations {
           "application/json": components["schemas"]["Kept"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   takeOut: {
@@ -11297,51 +8882,11 @@ export interface operations {
           "text/csv; charset=utf-8": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   listMethods: {
@@ -11362,51 +8907,11 @@ export interface operations {
           "application/json": components["schemas"]["MethodOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   changeRule: {
@@ -11433,78 +8938,14 @@ export interface operations {
           "application/json": components["schemas"]["MethodOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   listOperations: {
@@ -11525,51 +8966,11 @@ export interface operations {
           "application/json": components["schemas"]["CalculatorOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_adjust_plan: {
@@ -11683,78 +9084,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_adjust_screws: {
@@ -11858,78 +9195,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_belt_deviation: {
@@ -12002,78 +9275,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_belt_material_test: {
@@ -12155,78 +9364,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_belt_revolutions: {
@@ -12303,78 +9448,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_blank_check: {
@@ -12446,78 +9527,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_chain_locate: {
@@ -12690,78 +9707,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_decision_assess: {
@@ -12832,78 +9785,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_decision_risk: {
@@ -12965,78 +9854,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_detector_bump: {
@@ -13184,78 +10009,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_detector_causes: {
@@ -13425,78 +10186,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_detector_return_to_service: {
@@ -13586,78 +10283,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_detector_span: {
@@ -13807,78 +10440,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_detector_zero: {
@@ -13973,78 +10542,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_displacer_weights: {
@@ -14170,78 +10675,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   findOperations: {
@@ -14264,51 +10705,11 @@ export interface operations {
           "application/json": components["schemas"]["CalculatorFound"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_flow_prove: {
@@ -14430,78 +10831,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_gas_bleed_cycles: {
@@ -14587,78 +10924,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_gas_consumption: {
@@ -14761,78 +11034,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_gas_convert: {
@@ -14963,78 +11172,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_gas_mixture: {
@@ -15169,78 +11314,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_gas_purge_time: {
@@ -15311,78 +11392,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_gas_reference_voltage: {
@@ -15454,78 +11471,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_injections_compare: {
@@ -15627,78 +11580,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_level_range: {
@@ -15812,78 +11701,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_loadcell_minimum_weight: {
@@ -15986,78 +11811,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_loadcell_theoretical: {
@@ -16159,78 +11920,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_loop_supply: {
@@ -16344,78 +12041,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_magmeter_verify: {
@@ -16548,78 +12181,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_massflow_zero: {
@@ -16805,78 +12374,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_ph_buffer: {
@@ -16956,78 +12461,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_ph_evaluate: {
@@ -17190,78 +12631,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_portable_endurance: {
@@ -17328,78 +12705,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_reference_adequacy: {
@@ -17493,78 +12806,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_response_step: {
@@ -17658,78 +12907,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_retention_check: {
@@ -17844,78 +13029,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_rtd_resistance: {
@@ -17987,78 +13108,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_rtd_temperature: {
@@ -18130,78 +13187,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_run_diagnose: {
@@ -18355,78 +13348,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_run_evaluate: {
@@ -18642,78 +13571,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_run_plan: {
@@ -18792,78 +13657,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_sensor_life: {
@@ -18963,78 +13764,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_signal_scale: {
@@ -19122,78 +13859,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_slip_detect: {
@@ -19276,78 +13949,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_stability_assess: {
@@ -19444,78 +14053,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_table_make: {
@@ -19594,78 +14139,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   tableAsCsv: {
@@ -19690,78 +14171,14 @@ export interface operations {
           "text/csv": string;
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   tableAsPdf: {
@@ -19786,78 +14203,14 @@ export interface operations {
           "application/pdf": string;
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   makeTable: {
@@ -19882,78 +14235,14 @@ export interface operations {
           "application/json": components["schemas"]["TableShown"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_thermocouple_emf: {
@@ -20025,78 +14314,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_thermocouple_temperature: {
@@ -20170,78 +14395,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_uncertainty_combine: {
@@ -20347,78 +14508,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_unit_convert: {
@@ -20480,78 +14577,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   compute_weights_sum: {
@@ -20670,78 +14703,14 @@ export interface operations {
           };
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   computeForBench: {
@@ -20764,60 +14733,12 @@ export interface operations {
           "application/json": components["schemas"]["BenchResult"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getOperationForm: {
@@ -20840,51 +14761,11 @@ export interface operations {
           "application/json": components["schemas"]["FormOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getPeople: {
@@ -20905,51 +14786,11 @@ export interface operations {
           "application/json": components["schemas"]["PeopleOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   invite: {
@@ -20974,78 +14815,14 @@ export interface operations {
           "application/json": components["schemas"]["LinkOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   changePassword: {
@@ -21070,78 +14847,14 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getWelcome: {
@@ -21164,33 +14877,9 @@ export interface operations {
           "application/json": components["schemas"]["WelcomeOut"];
         };
       };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   acceptLink: {
@@ -21217,78 +14906,14 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   putPerson: {
@@ -21315,78 +14940,14 @@ export interface operations {
           "application/json": components["schemas"]["PersonOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   newLink: {
@@ -21409,60 +14970,12 @@ export interface operations {
           "application/json": components["schemas"]["LinkOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   findRecords: {
@@ -21492,51 +15005,11 @@ export interface operations {
           "application/json": components["schemas"]["RecordsOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   certificateSchema: {
@@ -21557,33 +15030,9 @@ export interface operations {
           "application/json": Record<string, never>;
         };
       };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   recordsOfPeriod: {
@@ -21615,51 +15064,11 @@ export interface operations {
           "text/csv; charset=utf-8": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   certificateCsv: {
@@ -21682,51 +15091,11 @@ export interface operations {
           "text/csv": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   certificateJson: {
@@ -21751,51 +15120,11 @@ export interface operations {
           "application/json": Record<string, never>;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   certificatePdf: {
@@ -21820,51 +15149,11 @@ export interface operations {
           "application/pdf": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   paperIssues: {
@@ -21887,51 +15176,11 @@ export interface operations {
           "application/json": components["schemas"]["PaperOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   amendPaper: {
@@ -21958,78 +15207,14 @@ export interface operations {
           "application/json": components["schemas"]["PaperOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   checkSeal: {
@@ -22059,51 +15244,11 @@ export interface operations {
           "application/json": components["schemas"]["SealOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   rigFrame: {
@@ -22126,51 +15271,11 @@ export interface operations {
           "application/json": components["schemas"]["Frame"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   commandRig: {
@@ -22197,78 +15302,14 @@ export interface operations {
           "application/json": components["schemas"]["Ack"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   startRound: {
@@ -22293,78 +15334,14 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   roundOfJob: {
@@ -22387,51 +15364,11 @@ export interface operations {
           "application/json": components["schemas"]["OfJob"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   nextOfRound: {
@@ -22454,60 +15391,12 @@ export interface operations {
           "application/json": components["schemas"]["JobRef"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   signRound: {
@@ -22534,78 +15423,14 @@ export interface operations {
           "application/json": components["schemas"]["SignedOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getSafety: {
@@ -22626,51 +15451,11 @@ export interface operations {
           "application/json": components["schemas"]["SafetyOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getMineOn: {
@@ -22691,51 +15476,11 @@ export interface operations {
           "application/json": components["schemas"]["SafetyOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getSession: {
@@ -22756,33 +15501,9 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   signIn: {
@@ -22813,78 +15534,14 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   signOut: {
@@ -22905,60 +15562,12 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getAreas: {
@@ -22979,51 +15588,11 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   orderAreas: {
@@ -23048,78 +15617,14 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   addArea: {
@@ -23144,78 +15649,14 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   renameArea: {
@@ -23240,78 +15681,14 @@ export interface operations {
           "application/json": components["schemas"]["AreaLine"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   checkRecord: {
@@ -23336,78 +15713,14 @@ export interface operations {
           "application/json": components["schemas"]["FitsOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   addRecord: {
@@ -23432,78 +15745,14 @@ export interface operations {
           "application/json": components["schemas"]["Stored"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getRecord: {
@@ -23526,51 +15775,11 @@ export interface operations {
           "application/json": components["schemas"]["RecordFormOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   putRecord: {
@@ -23597,78 +15806,14 @@ export interface operations {
           "application/json": components["schemas"]["Stored"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   newRecord: {
@@ -23692,51 +15837,11 @@ export interface operations {
           "application/json": components["schemas"]["RecordFormOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getTemplates: {
@@ -23757,51 +15862,11 @@ export interface operations {
           "application/json": components["schemas"]["TemplateOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   blankForm: {
@@ -23826,51 +15891,11 @@ export interface operations {
           "application/pdf": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   instrumentLabels: {
@@ -23897,51 +15922,11 @@ export interface operations {
           "application/pdf": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   kitLabels: {
@@ -23962,51 +15947,11 @@ export interface operations {
           "application/pdf": string;
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getSite: {
@@ -24027,51 +15972,11 @@ export interface operations {
           "application/json": components["schemas"]["SiteOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   changeSite: {
@@ -24096,78 +16001,14 @@ export interface operations {
           "application/json": components["schemas"]["SiteOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getSiteChoices: {
@@ -24188,33 +16029,9 @@ export interface operations {
           "application/json": components["schemas"]["SiteChoices"];
         };
       };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   startSite: {
@@ -24239,78 +16056,14 @@ export interface operations {
           "application/json": components["schemas"]["SessionOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   getToday: {
@@ -24337,51 +16090,11 @@ export interface operations {
           "application/json": components["schemas"]["TodayOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   moveTogether: {
@@ -24406,78 +16119,14 @@ export interface operations {
           "application/json": components["schemas"]["ChangedOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   methodsOfThose: {
@@ -24502,78 +16151,14 @@ export interface operations {
           "application/json": components["schemas"]["FitsAll"][];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   planTogether: {
@@ -24598,78 +16183,14 @@ export interface operations {
           "application/json": components["schemas"]["ChangedOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   listTokens: {
@@ -24690,51 +16211,11 @@ export interface operations {
           "application/json": components["schemas"]["TokensOut"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   newToken: {
@@ -24767,78 +16248,14 @@ export interface operations {
           "application/json": components["schemas"]["NewToken"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   endToken: {
@@ -24861,60 +16278,12 @@ export interface operations {
           "application/json": components["schemas"]["Ended"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   listViews: {
@@ -24935,51 +16304,11 @@ export interface operations {
           "application/json": components["schemas"]["ViewOut"][];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   keepView: {
@@ -25004,78 +16333,14 @@ export interface operations {
           "application/json": components["schemas"]["ViewOut"];
         };
       };
-      /** @description What was sent cannot be read at all. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description That is too much at once. */
-      413: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      400: components["responses"]["Refused400"];
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      413: components["responses"]["Refused413"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
   forgetView: {
@@ -25098,60 +16363,12 @@ export interface operations {
           "application/json": components["schemas"]["Ended"];
         };
       };
-      /** @description Nobody is signed in, or the token is not good for this. */
-      401: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-      403: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description There is no such thing, or no such address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description It was changed meanwhile: look again, then send it again. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description A value is wrong: in which field, why, and what would be right. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
-      /** @description The record store cannot be written, is full, damaged, or did not answer. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Problem"];
-        };
-      };
+      401: components["responses"]["Refused401"];
+      403: components["responses"]["Refused403"];
+      404: components["responses"]["Refused404"];
+      409: components["responses"]["Refused409"];
+      422: components["responses"]["Refused422"];
+      503: components["responses"]["Refused503"];
     };
   };
 }
