@@ -27,9 +27,11 @@ SINGLE: list[URLPattern | URLResolver] = (
 urlpatterns: list[URLPattern | URLResolver] = [
     path("support/", admin.site.urls),
     path("api/v1/", api.urls),
-    re_path(r"^api/(?!v\d)(?P<rest>.*)$", moved),
+    re_path(r"^api/(?!v\d)(?P<rest>.*)$", moved, name="api-without-a-number"),
     path("health/alive", alive),
     path("health/ready", ready),
     *SINGLE,
-    re_path(r"^(?!api/|support/|sso/|health/|assets/|python/|static/).*$", application_page),
+    re_path(
+        r"^(?!api/|support/|sso/|health/|assets/|python/|static/).*$", application_page, name="page"
+    ),
 ]

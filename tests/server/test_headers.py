@@ -80,6 +80,11 @@ class Headers(ApiCase):
         for path, policy in (("/assets/none.js", PAGE), ("/python/none", PYTHON)):
             self.looked_at(path, client.get(path), policy)
 
+    def test_asked_for_its_head_alone_it_sends_no_body(self):
+        for path in ("/", "/health/alive", "/api/v1/session"):
+            answer = Client().head(path)
+            self.assertEqual((answer.status_code, answer.content), (200, b""), path)
+
     def test_a_policy_of_the_page_allows_no_foreign_script(self):
         self.assertNotRegex(PAGE, r"script-src|unsafe-eval|\*|https?:")
         self.assertIn("default-src 'self'", PAGE)

@@ -59,6 +59,9 @@ class HeadersMiddleware:
         response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
         response.headers.setdefault("Cache-Control", "no-store")
         response.headers["Verify-Loop-Release"] = release()
+        if request.method == "HEAD" and not response.streaming:
+            # Its length is said, and nothing sent.
+            response.content = b""  # type: ignore[attr-defined]
         return response
 
 

@@ -78,7 +78,8 @@ class LogMiddleware:
 
 def _write(request: HttpRequest, response: HttpResponseBase, took: float) -> None:
     # The route and not the path: some paths are secret.
-    route = getattr(request.resolver_match, "route", "")
+    match = request.resolver_match
+    route = match.view_name if match.route.startswith("^") else match.route
     # Who asked, where that was asked for; it is not looked up for the log.
     user = vars(request).get("_cached_user") or getattr(request, "token_user", None)
     more = {

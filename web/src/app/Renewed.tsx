@@ -20,10 +20,10 @@ export function Renewed() {
       className="col-span-full flex flex-wrap items-center gap-3 border-b border-line bg-card px-4 py-2 print:hidden"
     >
       <span>
-        A newer release of Verify Loop is served. What you entered is kept when the page is loaded
-        again.
+        A newer release of Verify Loop is served. The next place that you open comes from it; what
+        you entered in a job is kept.
       </span>
-      <Button onClick={() => window.location.reload()}>Load it</Button>
+      <Button onClick={() => window.location.reload()}>Load it now</Button>
     </div>
   );
 }
