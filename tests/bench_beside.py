@@ -112,7 +112,8 @@ class Side:
     def _wait(self) -> None:
         for _ in range(400):
             try:
-                urllib.request.urlopen(f"http://127.0.0.1:{self.port}/").read()
+                base = "/api/v1/" if self.numbered else "/api/"
+                urllib.request.urlopen(f"http://127.0.0.1:{self.port}{base}session").read()
                 return
             except OSError:
                 time.sleep(0.05)
