@@ -24,6 +24,8 @@ def moved(request: HttpRequest, rest: str) -> HttpResponse:
 SINGLE: list[URLPattern | URLResolver] = (
     [path("sso/", include("mozilla_django_oidc.urls"))] if settings.SINGLE_SIGN_ON else []
 )
+#: What nobody caught is answered in the body of every refusal.
+handler500 = "verifyloop.edge.answers.failed"
 urlpatterns: list[URLPattern | URLResolver] = [
     path("support/", admin.site.urls),
     path("api/v1/", api.urls),

@@ -70,6 +70,7 @@ class Headers(ApiCase):
                     ask = getattr(client, way)
                     answer = ask(address, data={}, content_type="application/json")
                     self.looked_at(f"{way} {address}", answer)
+                    self.assertIn(str(answer.status_code), ways[way]["responses"], address)
 
     def test_pages_and_what_is_not_there(self):
         client = Client()

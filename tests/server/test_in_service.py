@@ -17,7 +17,7 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from django.db import DatabaseError
+from django.db import DatabaseError, OperationalError
 from django.test import Client, SimpleTestCase, override_settings
 
 from tests.process import ROOT, RealServer
@@ -61,6 +61,15 @@ class Health(ApiCase):
     def test_a_disk_that_is_nearly_full(self):
         with mock.patch.object(health, "LEAST_FREE", 10**18):
             self.assertEqual(list(self.ready()[1]), ["disk"])
+
+    def test_a_store_that_is_away_before_the_api_is_asked_is_no_500(self):
+        client = Client(raise_request_exception=False)
+        with mock.patch("verifyloop.plant.zone.zone_now", side_effect=OperationalError("gone")):
+            answer = client.get("/api/v1/session")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (503, "storage.busy"))
+        with mock.patch("verifyloop.plant.zone.zone_now", side_effect=RuntimeError("a fault")):
+            answer = client.get("/api/v1/session")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (500, "server.failed"))
 
     def test_pages_that_are_not_built(self):
         with override_settings(WEB_DIST=Path("/none/there")):

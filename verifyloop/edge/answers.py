@@ -2,18 +2,29 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable
 
+from django.db import DatabaseError
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
-from verifyloop.api.problems import problem
+from verifyloop.api.problems import problem, store_problem
 
 #: Addresses and ways of asking that there are not.
 UNKNOWN = {
     404: ("request.unknown", "There is no such address.", "Look it up in the API's description."),
     405: ("request.way", "That address is not asked in this way.", "Look up how it is asked."),
 }
+
+
+def failed(request: HttpRequest) -> HttpResponseBase:
+    """Answer what nobody caught: a store that is away before the API is even asked, or a fault."""
+    wrong = sys.exc_info()[1]
+    if isinstance(wrong, DatabaseError):
+        return problem(503, *store_problem(str(wrong)))
+    said = "The server could not answer."
+    return problem(500, "server.failed", said, "Tell who looks after it, with X-Request-ID.")
 
 
 class EdgeMiddleware:

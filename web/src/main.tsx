@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { ApiError } from "./api/client";
-import { RELEASE } from "./api/release";
+import { reloadIfRenewed } from "./api/release";
 import { App } from "./app/App";
 import "./styles.css";
 
@@ -21,13 +21,9 @@ const queries = new QueryClient({
 if ("serviceWorker" in navigator && import.meta.env.PROD)
   window.addEventListener("load", () => void navigator.serviceWorker.register("sw.js"));
 
-// A part of the page that a newer release no longer has: the page is loaded anew, once.
-window.addEventListener("vite:preloadError", (event) => {
-  if (sessionStorage.getItem("loaded-anew") === RELEASE) return;
-  sessionStorage.setItem("loaded-anew", RELEASE);
-  event.preventDefault();
-  window.location.reload();
-});
+// A part of the page that is not there: where a newer release is served, the page is loaded anew.
+// Without a server it stays, with what is typed in it.
+window.addEventListener("vite:preloadError", () => void reloadIfRenewed());
 
 const root = document.getElementById("root");
 if (root)

@@ -1,7 +1,7 @@
 import { useSyncExternalStore } from "react";
 
 /** Of which release this page is, as the server wrote into it. */
-export const RELEASE = document.querySelector<HTMLMetaElement>("meta[name=release]")?.content ?? "";
+const RELEASE = document.querySelector<HTMLMetaElement>("meta[name=release]")?.content ?? "";
 let renewed = false;
 const heard = new Set<() => void>();
 
@@ -11,6 +11,13 @@ export function look(answer: Response) {
   if (renewed || !RELEASE || !now || now === RELEASE) return;
   renewed = true;
   heard.forEach((tell) => tell());
+}
+
+/** Ask the server which release it is; load the page anew where that is another one. */
+export async function reloadIfRenewed() {
+  const answer = await fetch("api/v1/session").catch(() => null);
+  if (answer) look(answer);
+  if (renewed) window.location.reload();
 }
 
 const listen = (tell: () => void) => {
