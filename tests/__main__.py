@@ -32,6 +32,7 @@ PARTS = (
     ("tests.browser.test_troubles.Away",),
     (
         "tests.browser.test_troubles.Entries",
+        "tests.browser.test_troubles.Parts",
         "tests.browser.test_troubles.Places",
         "tests.browser.test_troubles.WentWrong",
         "tests.browser.test_bench",

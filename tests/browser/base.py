@@ -98,6 +98,10 @@ class BrowserCase(SimpleTestCase):
             _signed_in[kept] = {"cookies": context.storage_state()["cookies"], "origins": []}
         return page
 
+    def whole(self, page: Page) -> None:
+        """Wait until every part of the page is fetched: none needs the server any more."""
+        expect(page.locator("html")).to_have_attribute("data-parts", "here")
+
     def due(self, page: Page, tag: str) -> Locator:
         """Look for an instrument that is due, among the many; return its button."""
         box = page.get_by_label("Tag, words or area")

@@ -159,6 +159,7 @@ class Away(OwnServerCase):
         page = self.person()
         self.prepared(page, "PT-2")
         job = page.url
+        self.whole(page)
         self.server().kill()
         for text in ("the first of ana", "the second of ana"):
             self.note(page, text)
@@ -177,6 +178,24 @@ class Away(OwnServerCase):
         expect(lines.filter(has_text="the second of ana")).to_contain_text("Ana Test")
         expect(lines.filter(has_text="the first of ana")).to_contain_text("Ana Test")
         expect(page.get_by_text("Not stored yet")).to_be_hidden()
+
+    def test_what_was_never_opened_opens_without_a_server(self):
+        page = self.person()
+        self.prepared(page, "PT-3")
+        self.whole(page)
+        self.server().kill()
+        strip = page.get_by_role("contentinfo", name="Safety strip")
+        for name in ("find", "Keys"):
+            strip.get_by_role("button", name=name).click()
+            expect(page.get_by_role("dialog").get_by_role("heading")).to_be_visible()
+            page.keyboard.press("Escape")
+            expect(page.get_by_role("dialog")).to_be_hidden()
+        places = page.get_by_role("navigation", name="Places")
+        places.get_by_role("link", name="Kit").click()
+        expect(page.get_by_text("does not answer")).to_be_visible(timeout=20_000)
+        self.server().start()
+        page.get_by_role("button", name="Try again").click()
+        expect(page.get_by_role("heading", name="Kit", exact=True)).to_be_visible()
 
     def test_sensors_in_a_block_go_on_while_the_server_is_down(self):
         """The pages are closed, the plug is pulled, and the points are there afterwards."""
@@ -296,6 +315,31 @@ class WentWrong(BrowserCase):
         ben.get_by_role("button", name="I take it over").click()
         expect(ben.get_by_role("button", name="I take it over")).to_be_hidden()
         expect(page.get_by_role("button", name="I take it over")).to_be_visible()
+
+
+class Parts(BrowserCase):
+    """What is fetched only when it is opened, and what fails by a fault of ours."""
+
+    def test_a_part_that_cannot_be_fetched_comes_when_it_can(self):
+        page = self.person()
+        page.route("**/assets/KeysDialog*", lambda route: route.abort())
+        page.reload()
+        with page.expect_event("requestfailed"):
+            page.get_by_role("button", name="Keys").click()
+        expect(page.get_by_role("heading", name="Today")).to_be_visible()
+        page.unroute("**/assets/KeysDialog*")
+        expect(page.get_by_role("dialog").get_by_role("heading")).to_be_visible()
+
+    def test_a_page_that_fails_says_so_and_the_others_stay(self):
+        page = self.person()
+        page.route("**/api/v1/kit/cylinders", lambda route: route.fulfill(json={"none": 1}))
+        places = page.get_by_role("navigation", name="Places")
+        places.get_by_role("link", name="Kit").click()
+        expect(page.get_by_role("heading", name="This page failed")).to_be_visible()
+        self.axe(page)
+        expect(page.get_by_role("contentinfo", name="Safety strip")).to_be_visible()
+        places.get_by_role("link", name="Records").click()
+        expect(page.get_by_role("heading", name="Records")).to_be_visible()
 
 
 class Places(BrowserCase):

@@ -4,6 +4,7 @@ import { createRoot } from "react-dom/client";
 import { ApiError } from "./api/client";
 import { reloadIfRenewed } from "./api/release";
 import { App } from "./app/App";
+import { Caught } from "./app/Caught";
 import "./styles.css";
 
 const queries = new QueryClient({
@@ -30,7 +31,9 @@ if (root)
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <App />
+        <Caught>
+          <App />
+        </Caught>
       </QueryClientProvider>
     </StrictMode>,
   );

@@ -1,31 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { ApiError } from "../api/client";
 import { BASE } from "../api/release";
 import { sessionQuery } from "../api/session";
-import NoServer from "./NoServer";
 import TodayPage from "../features/today/TodayPage";
+import { part } from "../ui/part";
 import { asPerson } from "../ui/person";
 import { ErrorBox, Loading } from "../ui/states";
 import { Shell } from "./Shell";
 
-const SignInPage = lazy(() => import("../features/session/SignInPage"));
-const SignInAgain = lazy(() => import("./SignInAgain"));
-const JobPage = lazy(() => import("../features/job/JobPage"));
-const InstrumentsPage = lazy(() => import("../features/instruments/InstrumentsPage"));
-const InstrumentPage = lazy(() => import("../features/instruments/InstrumentPage"));
-const MethodsPage = lazy(() => import("../features/methods/MethodsPage"));
-const BenchPage = lazy(() => import("../features/bench/BenchPage"));
-const TablesPage = lazy(() => import("../features/bench/TablesPage"));
-const ThingPage = lazy(() => import("../features/kit/ThingPage"));
-const RecordsPage = lazy(() => import("../features/records/RecordsPage"));
-const KitPage = lazy(() => import("../features/kit/KitPage"));
-const SitePage = lazy(() => import("../features/site/SitePage"));
-const SetupPage = lazy(() => import("../features/instruments/setup/SetupPage"));
-const StartPage = lazy(() => import("../features/site/StartPage"));
-const WelcomePage = lazy(() => import("../features/site/WelcomePage"));
-const NothingHere = lazy(() => import("./NothingHere"));
+const NoServer = part(
+  () => import("./NoServer"),
+  () => <p className="p-8">The server does not answer.</p>,
+);
+const ThePage = () => <Loading what="the page" />;
+const SignInPage = part(() => import("../features/session/SignInPage"), ThePage);
+const SignInAgain = part(() => import("./SignInAgain"));
+const JobPage = part(() => import("../features/job/JobPage"), ThePage);
+const InstrumentsPage = part(() => import("../features/instruments/InstrumentsPage"), ThePage);
+const InstrumentPage = part(() => import("../features/instruments/InstrumentPage"), ThePage);
+const MethodsPage = part(() => import("../features/methods/MethodsPage"), ThePage);
+const BenchPage = part(() => import("../features/bench/BenchPage"), ThePage);
+const TablesPage = part(() => import("../features/bench/TablesPage"), ThePage);
+const ThingPage = part(() => import("../features/kit/ThingPage"), ThePage);
+const RecordsPage = part(() => import("../features/records/RecordsPage"), ThePage);
+const KitPage = part(() => import("../features/kit/KitPage"), ThePage);
+const SitePage = part(() => import("../features/site/SitePage"), ThePage);
+const SetupPage = part(() => import("../features/instruments/setup/SetupPage"), ThePage);
+const StartPage = part(() => import("../features/site/StartPage"), ThePage);
+const WelcomePage = part(() => import("../features/site/WelcomePage"), ThePage);
+const NothingHere = part(() => import("./NothingHere"), ThePage);
 
 /** Sign-in first; then the places. */
 export function App() {
@@ -43,45 +47,32 @@ export function App() {
     );
   const invited = /^welcome\/([\w-]+)$/.exec(window.location.pathname.slice(BASE.length));
   if (invited?.[1] || session.data.empty)
-    return (
-      <Suspense fallback={<Loading what="the page" />}>
-        {invited?.[1] ? <WelcomePage token={invited[1]} /> : <StartPage />}
-      </Suspense>
-    );
-  if (!session.data.user)
-    return (
-      <Suspense fallback={<Loading what="the page" />}>
-        <SignInPage />
-      </Suspense>
-    );
+    return invited?.[1] ? <WelcomePage token={invited[1]} /> : <StartPage />;
+  if (!session.data.user) return <SignInPage />;
   asPerson(session.data.user.username);
   return (
     <BrowserRouter basename={BASE.replace(/\/$/, "")}>
-      <Suspense>
-        <SignInAgain user={session.data.user} />
-      </Suspense>
-      <Suspense fallback={<Loading what="the page" />}>
-        <Routes>
-          <Route element={<Shell user={session.data.user} />}>
-            <Route index element={<TodayPage user={session.data.user} />} />
-            <Route path="jobs/:number" element={<JobPage user={session.data.user} />} />
-            <Route path="instruments" element={<InstrumentsPage user={session.data.user} />} />
-            <Route path="methods" element={<MethodsPage user={session.data.user} />} />
-            <Route path="instruments/new" element={<SetupPage />} />
-            <Route path="instruments/:tag/record" element={<SetupPage />} />
-            <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
-            <Route path="bench" element={<BenchPage />} />
-            <Route path="bench/tables" element={<TablesPage />} />
-            <Route path="bench/:name" element={<BenchPage />} />
-            <Route path="kit" element={<KitPage user={session.data.user} />} />
-            <Route path="kit/new" element={<ThingPage user={session.data.user} />} />
-            <Route path="kit/:asset" element={<ThingPage user={session.data.user} />} />
-            <Route path="records" element={<RecordsPage />} />
-            <Route path="site" element={<SitePage user={session.data.user} />} />
-            <Route path="*" element={<NothingHere />} />
-          </Route>
-        </Routes>
-      </Suspense>
+      <SignInAgain user={session.data.user} />
+      <Routes>
+        <Route element={<Shell user={session.data.user} />}>
+          <Route index element={<TodayPage user={session.data.user} />} />
+          <Route path="jobs/:number" element={<JobPage user={session.data.user} />} />
+          <Route path="instruments" element={<InstrumentsPage user={session.data.user} />} />
+          <Route path="methods" element={<MethodsPage user={session.data.user} />} />
+          <Route path="instruments/new" element={<SetupPage />} />
+          <Route path="instruments/:tag/record" element={<SetupPage />} />
+          <Route path="instruments/:tag" element={<InstrumentPage user={session.data.user} />} />
+          <Route path="bench" element={<BenchPage />} />
+          <Route path="bench/tables" element={<TablesPage />} />
+          <Route path="bench/:name" element={<BenchPage />} />
+          <Route path="kit" element={<KitPage user={session.data.user} />} />
+          <Route path="kit/new" element={<ThingPage user={session.data.user} />} />
+          <Route path="kit/:asset" element={<ThingPage user={session.data.user} />} />
+          <Route path="records" element={<RecordsPage />} />
+          <Route path="site" element={<SitePage user={session.data.user} />} />
+          <Route path="*" element={<NothingHere />} />
+        </Route>
+      </Routes>
     </BrowserRouter>
   );
 }

@@ -1,13 +1,14 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, unwrap } from "../api/client";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
+import { part } from "../ui/part";
 import { useLater } from "../ui/useLater";
 
-const Scanner = lazy(() => import("./Scanner"));
+const Scanner = part(() => import("./Scanner"));
 const camera = () => Boolean(navigator.mediaDevices?.getUserMedia);
 
 /** Anything from anywhere, by words or by the code of a label. */
@@ -32,9 +33,7 @@ export default function FindDialog({ onClose }: { onClose: () => void }) {
   return (
     <Modal open onClose={onClose} title="Find">
       {scanning ? (
-        <Suspense>
-          <Scanner onFound={go} onClose={() => setScanning(false)} />
-        </Suspense>
+        <Scanner onFound={go} onClose={() => setScanning(false)} />
       ) : (
         <Combobox onChange={go}>
           <div className="flex gap-2">

@@ -1,12 +1,15 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
 import { Link } from "react-router";
 import { client, unwrap } from "../api/client";
+import { part } from "../ui/part";
 import { useNow } from "../ui/time";
 import { ALL, counted, shown, type On } from "./on";
 
 // Its panel comes with what places it; until then there is its button.
-const AllOn = lazy(() => import("./AllOn"));
+const AllOn = part(
+  () => import("./AllOn"),
+  ({ groups }) => <span className={ALL}>{counted(groups.length)}</span>,
+);
 
 export const safetyQuery = queryOptions({
   queryKey: ["safety"] as const,
@@ -43,9 +46,7 @@ export function SafetyStrip({ onFind, onKeys }: Props) {
       {groups.length === 0 && <span>Nothing is on or connected</span>}
       {groups.length > 0 && (
         <>
-          <Suspense fallback={<span className={ALL}>{counted(groups.length)}</span>}>
-            <AllOn groups={groups} now={now} />
-          </Suspense>
+          <AllOn groups={groups} now={now} />
           <div className="flex h-11 min-w-0 flex-1 flex-wrap gap-1.5 overflow-hidden">
             {groups.map((group) => (
               <Chip key={group[0]?.tag} group={group} now={now} />

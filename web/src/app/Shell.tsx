@@ -8,16 +8,18 @@ import {
   QueueListIcon,
   SunIcon,
 } from "@heroicons/react/24/outline";
-import { lazy, Suspense, useEffect, useState } from "react";
-import { NavLink, Outlet, useNavigate } from "react-router";
+import { useEffect, useState } from "react";
+import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
 import type { Me } from "../api/session";
+import { part } from "../ui/part";
+import { Caught } from "./Caught";
 import { Renewed } from "./Renewed";
 import { SafetyStrip } from "./SafetyStrip";
 import { SignOutButton } from "./SignOut";
 
 // Dialogs come with what draws them, once the first one is opened.
-const FindDialog = lazy(() => import("./FindDialog"));
-const KeysDialog = lazy(() => import("./KeysDialog"));
+const FindDialog = part(() => import("./FindDialog"));
+const KeysDialog = part(() => import("./KeysDialog"));
 
 const PLACES = [
   { to: "/", label: "Today", key: "t", Icon: QueueListIcon },
@@ -34,6 +36,7 @@ const typing = (target: EventTarget | null) =>
 /** The frame of every page: places, the page, the safety strip. */
 export function Shell({ user }: { user: Me }) {
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   const [keys, setKeys] = useState(false);
   const [finding, setFinding] = useState(false);
   useEffect(() => {
@@ -57,19 +60,13 @@ export function Shell({ user }: { user: Me }) {
       <Places user={user} />
       <div className="min-h-0 overflow-auto print:overflow-visible">
         <Renewed />
-        <Outlet />
+        <Caught at={pathname}>
+          <Outlet />
+        </Caught>
       </div>
       <SafetyStrip onFind={() => setFinding(true)} onKeys={() => setKeys(true)} />
-      {finding && (
-        <Suspense>
-          <FindDialog onClose={() => setFinding(false)} />
-        </Suspense>
-      )}
-      {keys && (
-        <Suspense>
-          <KeysDialog open onClose={() => setKeys(false)} />
-        </Suspense>
-      )}
+      {finding && <FindDialog onClose={() => setFinding(false)} />}
+      {keys && <KeysDialog open onClose={() => setKeys(false)} />}
     </div>
   );
 }

@@ -1,9 +1,10 @@
 import { ArrowRightStartOnRectangleIcon } from "@heroicons/react/24/outline";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { client, unwrap, type Schemas } from "../api/client";
+import { part } from "../ui/part";
 
-const StillOn = lazy(() => import("./StillOn"));
+const StillOn = part(() => import("./StillOn"));
 
 /** Signing out; while something of one's own is on it asks first, and names it. */
 export function SignOutButton({ name, role }: { name: string; role: string }) {
@@ -34,11 +35,7 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
         <span className="text-[12px] opacity-80 max-md:sr-only">{role}</span>
         <span className="sr-only">: sign out</span>
       </button>
-      {on.length > 0 && (
-        <Suspense>
-          <StillOn on={on} leave={leave} onStay={() => setOn([])} />
-        </Suspense>
-      )}
+      {on.length > 0 && <StillOn on={on} leave={leave} onStay={() => setOn([])} />}
     </>
   );
 }

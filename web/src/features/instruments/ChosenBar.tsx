@@ -1,10 +1,11 @@
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
+import { part } from "../../ui/part";
 import { asAddress, type Sought, type Those } from "./finding";
 
-const MoveTogether = lazy(() => import("./Together").then((m) => ({ default: m.MoveTogether })));
-const PlanTogether = lazy(() => import("./Together").then((m) => ({ default: m.PlanTogether })));
+const MoveTogether = part(async () => ({ default: (await import("./Together")).MoveTogether }));
+const PlanTogether = part(async () => ({ default: (await import("./Together")).PlanTogether }));
 
 type Props = {
   user: Me;
@@ -60,14 +61,12 @@ export function ChosenBar({ user, those, sought, more, onAll, onClear }: Props) 
         {link("api/v1/lists/instruments/list.xlsx", "As XLSX", true)}
         {link("api/v1/lists/instruments/list.csv", "As CSV", true)}
       </span>
-      <Suspense>
-        {doing === "move" && (
-          <MoveTogether those={those} onDone={onClear} onClose={() => setDoing("")} />
-        )}
-        {doing === "plan" && (
-          <PlanTogether those={those} onDone={onClear} onClose={() => setDoing("")} />
-        )}
-      </Suspense>
+      {doing === "move" && (
+        <MoveTogether those={those} onDone={onClear} onClose={() => setDoing("")} />
+      )}
+      {doing === "plan" && (
+        <PlanTogether those={those} onDone={onClear} onClose={() => setDoing("")} />
+      )}
     </div>
   );
 }

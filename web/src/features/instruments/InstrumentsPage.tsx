@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Choose } from "../../ui/Choose";
 import { Pager } from "../../ui/Pager";
 import { Page } from "../../ui/Page";
+import { part } from "../../ui/part";
 import { SearchBox } from "../../ui/SearchBox";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { Views } from "../../ui/Views";
@@ -13,7 +14,7 @@ import { ChosenBar } from "./ChosenBar";
 import { asAddress, findQuery, soughtIn, type Sought } from "./finding";
 import { FoundTable } from "./FoundTable";
 
-const NewInstrument = lazy(() => import("./setup/NewInstrument"));
+const NewInstrument = part(() => import("./setup/NewInstrument"));
 
 /** Find instruments by words, area, kind and how they stand; change many at once. */
 export default function InstrumentsPage({ user }: { user: Me }) {
@@ -57,11 +58,7 @@ export default function InstrumentsPage({ user }: { user: Me }) {
           {user.can.includes("plant.setup") && (
             <Button onClick={() => setMaking(true)}>New instrument</Button>
           )}
-          {making && (
-            <Suspense>
-              <NewInstrument onClose={() => setMaking(false)} />
-            </Suspense>
-          )}
+          {making && <NewInstrument onClose={() => setMaking(false)} />}
         </>
       }
     >

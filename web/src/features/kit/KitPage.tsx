@@ -1,16 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Page } from "../../ui/Page";
+import { part } from "../../ui/part";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { Tabs } from "../../ui/Tabs";
 import { moment } from "../../ui/time";
 import { kitQueries, type Cylinder, type Sensor } from "./api";
 import { References } from "./References";
 
-const NewThing = lazy(() => import("./NewThing"));
+const NewThing = part(() => import("./NewThing"));
 
 /** The gas on the shelf, what each cylinder serves and was used with, and sensors to order. */
 export default function KitPage({ user }: { user: Me }) {
@@ -46,11 +47,7 @@ export default function KitPage({ user }: { user: Me }) {
               <Button onClick={() => setMaking(true)}>New in the kit</Button>
             </span>
           )}
-          {making && (
-            <Suspense>
-              <NewThing onClose={() => setMaking(false)} />
-            </Suspense>
-          )}
+          {making && <NewThing onClose={() => setMaking(false)} />}
         </>
       }
     >

@@ -1,0 +1,41 @@
+import { lazy, Suspense, type ComponentType } from "react";
+
+type Load<P> = () => Promise<{ default: ComponentType<P> }>;
+
+/** What is fetched beforehand, in quiet moments, so that it is there without a server too. */
+const waiting: (() => Promise<unknown>)[] = [];
+let fetching = false;
+
+async function beforehand() {
+  fetching = true;
+  for (let next = waiting.shift(); next; next = waiting.shift()) await next();
+  fetching = false;
+  document.documentElement.dataset.parts = "here";
+}
+
+const quiet = () => setTimeout(() => !fetching && void beforehand(), 300);
+window.addEventListener("load", quiet);
+
+/** Ask until it is there: what cannot be fetched now comes once the server is back. */
+async function patiently<T>(load: () => Promise<T>): Promise<T> {
+  for (;;)
+    try {
+      return await load();
+    } catch {
+      await new Promise((again) => setTimeout(again, 2000));
+    }
+}
+
+/** A part of the page that is no burden to the first screen, and what stands there until it is. */
+export function part<P extends object>(load: Load<P>, Meanwhile?: ComponentType<P>) {
+  let asked: ReturnType<Load<P>> | undefined;
+  const once = () => (asked ??= patiently(load));
+  waiting.push(once);
+  if (document.readyState === "complete") quiet();
+  const Part = lazy(once) as unknown as ComponentType<P>;
+  return (props: P) => (
+    <Suspense fallback={Meanwhile && <Meanwhile {...props} />}>
+      <Part {...props} />
+    </Suspense>
+  );
+}
