@@ -5,7 +5,10 @@ from __future__ import annotations
 from datetime import timedelta
 from unittest import mock
 
+from django.conf import settings
 from django.core.cache import cache
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
@@ -19,18 +22,23 @@ from tests.server import works
 class ApiCase(TestCase):
     """Test case with a small works and a client per person."""
 
+    @classmethod
+    def setUpTestData(cls):
+        """Make the works once for all tests of a class; what each changes is taken back."""
+        cls.people = works.people()
+        cls.instrument = works.instrument()
+        works.shelf()
+
     def setUp(self):
         cache.clear()  # who is here outlives the rows of a test
-        self.people = works.people()
-        self.instrument = works.instrument()
-        works.shelf()
         self.ana = self.client_of("ana")
 
     def client_of(self, name):
         client = Client(enforce_csrf_checks=True)
         client.force_login(self.people[name])
-        token = client.get("/api/v1/session").json()["csrf_token"]
-        client.defaults["HTTP_X_CSRFTOKEN"] = token
+        request = HttpRequest()
+        client.defaults["HTTP_X_CSRFTOKEN"] = get_token(request)
+        client.cookies[settings.CSRF_COOKIE_NAME] = request.META["CSRF_COOKIE"]
         return client
 
     def open(self, tag="PT-1", client=None):

@@ -17,10 +17,10 @@ from tests.core.test_any_input import places, put
 from tests.long import several
 from tests.server import detectors, electrodes, families, works
 from tests.server.base import ApiCase
+from tests.server.document import DOCUMENT, endpoints
 from tests.server.test_door import quiet
 from tests.server.test_walks import TOLD, TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
-from verifyloop.api.main import api
 from verifyloop.work.models import Event, Job
 
 #: Open to everybody: whether somebody is signed in, signing in or out, and a published schema.
@@ -51,27 +51,19 @@ BODIES = (
 VALUES = (None, "", "\x00", "x" * 5000, -1, 1e308, True, [], {}, [[]], "ü", "2026-13-45")
 
 
-def endpoints():
-    """Yield method, path and description of everything that can be asked."""
-    document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
-    for path, calls in document["paths"].items():
-        for method, call in calls.items():
-            yield method, path, call
-
-
-def example(schema, document):
+def example(schema):
     """Return a body of the right shape, as the description says it."""
     if "$ref" in schema:
-        return example(document["components"]["schemas"][schema["$ref"].split("/")[-1]], document)
+        return example(DOCUMENT["components"]["schemas"][schema["$ref"].split("/")[-1]])
     if "anyOf" in schema:
-        return example(schema["anyOf"][0], document)
+        return example(schema["anyOf"][0])
     if "example" in schema:
         return schema["example"]
     made = {"array": [], "string": "x", "integer": 1, "number": 1, "boolean": True}
     if schema.get("type") == "array":
-        return [example(schema.get("items", {}), document)]
+        return [example(schema.get("items", {}))]
     if schema.get("type") == "object" or "properties" in schema:
-        return {k: example(v, document) for k, v in schema.get("properties", {}).items()}
+        return {k: example(v) for k, v in schema.get("properties", {}).items()}
     kind = schema.get("type")
     return made.get(kind[0] if isinstance(kind, list) else kind, "x")
 
@@ -166,7 +158,6 @@ class AtTheDoor(ApiCase):
                         transaction.set_rollback(True)
 
     def test_nonsense_in_every_field_of_every_body(self):
-        document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
         clients = [self.ana, self.client_of("pia")]
         for method, path, call in endpoints():
             if "requestBody" not in call or path.startswith("/api/v1/operations/"):
@@ -174,7 +165,7 @@ class AtTheDoor(ApiCase):
             if SHAPE not in call["requestBody"]["content"]:
                 continue  # a file: see test_lists
             shape = call["requestBody"]["content"][SHAPE]["schema"]
-            body = example(shape, document)
+            body = example(shape)
             for client in clients:
                 for field in body:
                     for value in VALUES:
@@ -206,7 +197,6 @@ class Fuzz(ApiCase):
     def setUp(self):
         super().setUp()
         self.chance = random.Random("door 13")
-        self.document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
         self.there = {
             "tag": "PT-1",
             "number": self.open(),
@@ -263,7 +253,7 @@ class Fuzz(ApiCase):
             nasty = str(chance.choice(self.NASTY)).encode("utf-8", "replace")
             return getattr(client, method)(path, {"file": SimpleUploadedFile("list.csv", nasty)})
         content = call["requestBody"]["content"][SHAPE]
-        body = example(content["schema"], self.document)
+        body = example(content["schema"])
         for _ in range(chance.randint(0, 2)):
             found = list(places(body))
             if found:

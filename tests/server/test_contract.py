@@ -17,12 +17,11 @@ from tests.core.detectors import BOTTLES, DETECTORS
 from tests.replay.play_again import kept, state_at
 from tests.server import detectors, electrodes, families, works
 from tests.server.base import ApiCase
+from tests.server.document import DOCUMENT
 from tests.server.test_walks import TOLD_OF_GAS, TOLD_OF_PH
 from tests.server.walker import TypedWalk
 from verifyloop.api.answers import answer
-from verifyloop.api.main import api
 
-DOCUMENT = json.loads(json.dumps(api.get_openapi_schema(), default=str))
 REGISTRY = Registry().with_resource(
     "urn:api", Resource(contents=DOCUMENT, specification=DRAFT202012)
 )

@@ -19,13 +19,12 @@ from referencing.jsonschema import DRAFT202012
 from tests.process import ROOT, RealServer
 from tests.server import works
 from tests.server.base import ApiCase
+from tests.server.document import DOCUMENT
 from tests.server.test_at_once import Person
 from tests.server.works import PASSWORD
 from verifyloop.api.described import REFUSED
 from verifyloop.api.examples import EXAMPLES
-from verifyloop.api.main import api
 
-DOCUMENT = json.loads(json.dumps(api.get_openapi_schema(), default=str))
 PAGE = ROOT / "docs/api.md"
 CALLS = {c["operationId"]: (p, w, c) for p, ws in DOCUMENT["paths"].items() for w, c in ws.items()}
 

@@ -9,7 +9,7 @@ from pypdf import PdfReader
 
 from calibration.operations import catalogue, run
 from tests.server.base import ApiCase
-from verifyloop.api.main import api
+from tests.server.document import DOCUMENT
 from verifyloop.bench.models import SiteBuffer
 
 TABLE = {
@@ -42,9 +42,8 @@ class Operations(ApiCase):
             self.assertEqual(said, json.loads(json.dumps(run(entry["name"], entry["example"]))))
 
     def test_every_operation_is_in_the_contract_with_its_schema(self):
-        document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
         for entry in catalogue():
-            call = document["paths"][f"/api/v1/operations/{entry['name']}"]["post"]
+            call = DOCUMENT["paths"][f"/api/v1/operations/{entry['name']}"]["post"]
             given = call["requestBody"]["content"]["application/json"]
             self.assertEqual(given["schema"], entry["input"])
             Draft202012Validator(given["schema"]).validate(given["example"])

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 from django.db import transaction
 
 from tests.server.base import ApiCase
@@ -11,7 +9,6 @@ from tests.server.test_any_request import OPEN, SHAPE, endpoints, example
 from tests.server.works import PASSWORD, reference
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED
-from verifyloop.api.main import api
 from verifyloop.plant.models import Site
 from verifyloop.register.models import Entry
 from verifyloop.work.models import Event
@@ -136,7 +133,6 @@ class Roles(ApiCase):
                     transaction.set_rollback(True)
 
     def test_whoever_only_reads_changes_nothing_by_any_endpoint(self):
-        document = json.loads(json.dumps(api.get_openapi_schema(), default=str))
         there = {"tag": "PT-1", "number": self.open(), "asset": "R-1", "username": "ben"}
         there |= {"method_id": "pressure_transmitter", "kind": "instruments", "about": "kit"}
         there |= {"key": "R-1", "id": "1", "round_id": "1", "proposal": "1", "token": "x"}
@@ -151,7 +147,7 @@ class Roles(ApiCase):
             for name, value in there.items():
                 path = path.replace(f"{{{name}}}", value)
             content = call.get("requestBody", {}).get("content", {})
-            body = example(content[SHAPE]["schema"], document) if SHAPE in content else {}
+            body = example(content[SHAPE]["schema"]) if SHAPE in content else {}
             with self.subTest(method=method, path=path):
                 answer = self.ask(client, method, path, body)
                 self.assertLess(answer.status_code, 500)

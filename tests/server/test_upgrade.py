@@ -26,34 +26,39 @@ TABLES = ("work_event", "register_entry", "plant_instrument", "kit_reference", "
 
 @on_sqlite
 class Upgrade(SimpleTestCase):
-    def setUp(self):
-        place = tempfile.TemporaryDirectory()
-        self.addCleanup(place.cleanup)
-        self.into = Path(place.name)
-        self.server = self.of_before()
+    """One server that was put from the version before to this one, for all of them."""
 
-    def of_before(self) -> RealServer:
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        place = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(place.cleanup)
+        cls.server = cls.of_before()
+        cls.copy = Path(cls.manage("backup", place.name).split(":")[0])
+        cls.manage("migrate", "-v", "0")
+        cls.verified = cls.manage("verify_records")
+        cls.server.start()
+
+    @classmethod
+    def of_before(cls) -> RealServer:
         """Return a server whose data are those of the version before."""
         server = RealServer()
-        self.addCleanup(server.close)
+        cls.addClassCleanup(server.close)
         server.database.write_bytes(gzip.decompress((OLD / "before.sqlite3.gz").read_bytes()))
         server.keys.write_bytes((OLD / "before.keys").read_bytes())
         return server
 
-    def must(self, *arguments):
-        said = self.server.manage(*arguments)
-        self.assertEqual(said.returncode, 0, said.stdout + said.stderr)
+    @classmethod
+    def manage(cls, *arguments):
+        said = cls.server.manage(*arguments)
+        if said.returncode:
+            raise AssertionError(said.stdout + said.stderr)
         return said.stdout
 
-    def upgraded(self) -> Path:
-        folder = Path(self.must("backup", str(self.into)).split(":")[0])
-        self.must("migrate", "-v", "0")
-        self.assertIn("every record is as it was written", self.must("verify_records"))
-        self.server.start()
-        return folder
+    def test_every_record_is_as_it_was(self):
+        self.assertIn("every record is as it was written", self.verified)
 
     def test_work_goes_on_where_it_was(self):
-        self.upgraded()
         ana = Person(self.server.address)
         ana.sign_in()
         self.assertEqual(ana.call(f"jobs/{SIGNED}")["status"], "signed")
@@ -65,16 +70,14 @@ class Upgrade(SimpleTestCase):
         self.assertEqual(said["notes"], ["after the upgrade"])
 
     def test_addresses_that_others_know_lead_on(self):
-        self.upgraded()
         with urllib.request.urlopen(self.server.address + CALENDAR, timeout=30) as answer:
             self.assertIn("/api/v1/calendar/", answer.url)
             self.assertIn(b"BEGIN:VCALENDAR", answer.read())
 
     def test_back_by_restore(self):
         """The copy that was made before is what the version before reads: tables and rows."""
-        folder = self.upgraded()
         with (
-            sqlite3.connect(folder / "data.sqlite3") as copy,
+            sqlite3.connect(self.copy / "data.sqlite3") as copy,
             sqlite3.connect(self.of_before().database) as before,
         ):
             for table in ("django_migrations", *TABLES):

@@ -11,7 +11,6 @@ from calibration.gas.table import GASES, SETS
 from calibration.kernel.rounding import show
 from calibration.kernel.units import UNITS
 from verifyloop.accounts.permissions import can
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.bench import services
 from verifyloop.bench.selectors import newest_buffers
 
@@ -114,9 +113,7 @@ def get_tables(request: HttpRequest) -> TablesOut:
     return _tables(request)
 
 
-@router.post(
-    "/buffers", response={200: TablesOut, PROBLEMS: Problem}, operation_id="saveSiteBuffer"
-)
+@router.post("/buffers", response=TablesOut, operation_id="saveSiteBuffer")
 def save_buffer(request: HttpRequest, body: BufferIn) -> TablesOut:
     """Add a buffer of the site, or a newer table of one."""
     services.save_buffer(

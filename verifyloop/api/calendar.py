@@ -12,7 +12,6 @@ from ninja import Router, Schema
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.api.described import file_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import calendar
 
 router = Router(tags=["calendar"])
@@ -39,13 +38,13 @@ class MailIn(Schema):
     on: bool
 
 
-@router.get("", response={200: HasFeed, PROBLEMS: Problem}, operation_id="hasCalendar")
+@router.get("", response=HasFeed, operation_id="hasCalendar")
 def has_feed(request: HttpRequest) -> HasFeed:
     """Tell whether there is an address of one's own."""
     return _has(request.user)  # type: ignore[arg-type]
 
 
-@router.put("/mail", response={200: HasFeed, PROBLEMS: Problem}, operation_id="wantMail")
+@router.put("/mail", response=HasFeed, operation_id="wantMail")
 def want_mail(request: HttpRequest, body: MailIn) -> HasFeed:
     """Want what is due by e-mail each morning, or want it no more."""
     user: Any = request.user
@@ -66,14 +65,14 @@ def _has(user: User) -> HasFeed:
     return HasFeed(there=there, mail=user.daily_mail, address=user.email)
 
 
-@router.post("", response={200: FeedOut, PROBLEMS: Problem}, operation_id="newCalendar")
+@router.post("", response=FeedOut, operation_id="newCalendar")
 def new_feed(request: HttpRequest) -> FeedOut:
     """Make a secret address; the one of before ends."""
     token = calendar.new_feed(request.user, timezone.now())  # type: ignore[arg-type]
     return FeedOut(path=f"/api/v1/calendar/{token}.ics")
 
 
-@router.delete("", response={200: FeedOut, PROBLEMS: Problem}, operation_id="endCalendar")
+@router.delete("", response=FeedOut, operation_id="endCalendar")
 def end_feed(request: HttpRequest) -> FeedOut:
     """End one's address: nobody reads it any more."""
     calendar.end_feeds(request.user, timezone.now())  # type: ignore[arg-type]
@@ -82,7 +81,7 @@ def end_feed(request: HttpRequest) -> FeedOut:
 
 @router.get(
     "/{token}.ics",
-    response={200: str, PROBLEMS: Problem},
+    response=str,
     auth=None,
     operation_id="getCalendar",
     openapi_extra=file_of("text/calendar"),

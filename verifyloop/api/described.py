@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.urls import get_script_prefix
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
@@ -38,8 +39,18 @@ def file_of(*kinds: str) -> dict[str, Any]:
 class DescribedAPI(NinjaAPI):
     """Names every status of every way to ask, once here instead of at each."""
 
+    def __init__(self, **more: Any) -> None:
+        super().__init__(**more)
+        self._documents: dict[tuple[Any, ...], OpenAPISchema] = {}
+
     def get_openapi_schema(self, **more: Any) -> OpenAPISchema:
-        """Return the document."""
+        """Return the document; it is made once, as it takes a second."""
+        asked = (get_script_prefix(), *sorted(more.items()))
+        if asked not in self._documents:
+            self._documents[asked] = self._document(**more)
+        return self._documents[asked]
+
+    def _document(self, **more: Any) -> OpenAPISchema:
         document = super().get_openapi_schema(**more)
         for ways in document["paths"].values():
             for way, call in ways.items():

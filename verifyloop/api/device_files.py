@@ -8,7 +8,6 @@ from ninja import Router, Schema
 
 from calibration.engine.filed import Mapped
 from verifyloop.api.described import file_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.work import device_files
 from verifyloop.work.services import job_by_number
 from verifyloop.work.written_files import written
@@ -62,7 +61,7 @@ class FileOut(Schema):
     headers: list[HeaderOut]
 
 
-@router.post("/{number}/file", response={200: FileOut, PROBLEMS: Problem}, operation_id="readFile")
+@router.post("/{number}/file", response=FileOut, operation_id="readFile")
 def read_file(request: HttpRequest, number: str, body: FileIn) -> FileOut:
     """Read a file that the device wrote for the present step; nothing is entered by it."""
     said = {id: p.dict() for id, p in body.columns.items()} if body.columns is not None else None
@@ -103,7 +102,7 @@ def read_file(request: HttpRequest, number: str, body: FileIn) -> FileOut:
     "/{number}/file",
     operation_id="simulatedFile",
     openapi_extra=file_of("text/csv"),
-    response={200: str, PROBLEMS: Problem},
+    response=str,
 )
 def simulated_file(request: HttpRequest, number: str) -> HttpResponse:
     """Return the file that the simulated device has written of its newest run."""

@@ -10,7 +10,6 @@ from django.utils import timezone
 from ninja import File, Form, Router, Schema, UploadedFile
 
 from verifyloop.api.described import file_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotFound
 from verifyloop.files import services
 from verifyloop.files.checking import LARGEST, TYPES, refused
@@ -72,7 +71,7 @@ def _all(about: str, key: str) -> list[AttachmentOut]:
 
 @router.get(
     "/content/{id}",
-    response={200: str, PROBLEMS: Problem},
+    response=str,
     operation_id="getFile",
     openapi_extra=file_of(*TYPES.values()),
 )
@@ -89,7 +88,7 @@ def get_file(request: HttpRequest, id: int) -> HttpResponse:
 
 @router.put(
     "/content/{id}/paper",
-    response={200: list[AttachmentOut], PROBLEMS: Problem},
+    response=list[AttachmentOut],
     operation_id="putOnPaper",
 )
 def put_on_paper(request: HttpRequest, id: int, body: OnPaper) -> list[AttachmentOut]:
@@ -100,7 +99,7 @@ def put_on_paper(request: HttpRequest, id: int, body: OnPaper) -> list[Attachmen
 
 @router.post(
     "/content/{id}/remove",
-    response={200: list[AttachmentOut], PROBLEMS: Problem},
+    response=list[AttachmentOut],
     operation_id="removeFile",
 )
 def remove_file(request: HttpRequest, id: int, body: Removal) -> list[AttachmentOut]:
@@ -116,7 +115,7 @@ def remove_file(request: HttpRequest, id: int, body: Removal) -> list[Attachment
 
 @router.get(
     "/{about}/{key}",
-    response={200: list[AttachmentOut], PROBLEMS: Problem},
+    response=list[AttachmentOut],
     operation_id="getFiles",
 )
 def get_files(request: HttpRequest, about: str, key: str) -> list[AttachmentOut]:
@@ -124,9 +123,7 @@ def get_files(request: HttpRequest, about: str, key: str) -> list[AttachmentOut]
     return _all(about, key)
 
 
-@router.post(
-    "/{about}/{key}", response={200: list[AttachmentOut], PROBLEMS: Problem}, operation_id="addFile"
-)
+@router.post("/{about}/{key}", response=list[AttachmentOut], operation_id="addFile")
 def add_file(
     request: HttpRequest,
     about: str,

@@ -7,7 +7,6 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from verifyloop.api.instruments import InstrumentOut, shown
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.work.standing import note
 
 router = Router(tags=["instruments"])
@@ -20,9 +19,7 @@ class HappenedIn(Schema):
     at: str = ""
 
 
-@router.post(
-    "/{tag}/happened", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="noteHappened"
-)
+@router.post("/{tag}/happened", response=InstrumentOut, operation_id="noteHappened")
 def note_happened(request: HttpRequest, tag: str, body: HappenedIn) -> InstrumentOut:
     """Note that something happened which ends what was good before; anybody may."""
     return shown(

@@ -22,7 +22,6 @@ from verifyloop.api.lasting import (
     standing_out,
 )
 from verifyloop.api.past import PastOut, all_past
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
 from verifyloop.plant.finding import STATES, Sought, area_names, kinds_there, sought
@@ -173,7 +172,7 @@ class InstrumentOut(Schema):
     by_itself: OwnLogOut | None
 
 
-@router.get("", response={200: SearchOut, PROBLEMS: Problem}, operation_id="findInstruments")
+@router.get("", response=SearchOut, operation_id="findInstruments")
 def find_instruments(
     request: HttpRequest,
     q: Words = "",
@@ -227,17 +226,13 @@ class Why(Schema):
     reason: str
 
 
-@router.get(
-    "/{tag}", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="getInstrument"
-)
+@router.get("/{tag}", response=InstrumentOut, operation_id="getInstrument")
 def get_instrument(request: HttpRequest, tag: str) -> InstrumentOut:
     """Return one instrument with limits, their sources, and its history."""
     return shown(instrument_by_tag(tag))
 
 
-@router.post(
-    "/{tag}/back", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="backInService"
-)
+@router.post("/{tag}/back", response=InstrumentOut, operation_id="backInService")
 def back_in_service(request: HttpRequest, tag: str, body: Why) -> InstrumentOut:
     """Take a planner's word that an instrument is in service again."""
     return shown(

@@ -16,7 +16,6 @@ from calibration.engine.explain import Explanation
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.state import JobState, Station
 from verifyloop.api.answers import answer
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotAllowed
 from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
@@ -92,7 +91,7 @@ class KitOption(Schema):
     elsewhere: str = ""
 
 
-@router.post("", response={200: JobRef, PROBLEMS: Problem}, operation_id="openJob")
+@router.post("", response=JobRef, operation_id="openJob")
 def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
     """Open a job, or return the one that is open already."""
     job = services.open_job(
@@ -106,7 +105,7 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
     return JobRef(job=job.number)
 
 
-@router.get("/{number}", response={200: JobState, PROBLEMS: Problem}, operation_id="getJob")
+@router.get("/{number}", response=JobState, operation_id="getJob")
 def get_job(request: HttpRequest, number: str) -> HttpResponse:
     """Return everything that a screen shows of a job."""
     catch_up(timezone.now())
@@ -114,7 +113,7 @@ def get_job(request: HttpRequest, number: str) -> HttpResponse:
     return answer(state_of(job, events_of(job), timezone.now()))
 
 
-@router.get("/{number}/here", response={200: list[str], PROBLEMS: Problem}, operation_id="alsoHere")
+@router.get("/{number}/here", response=list[str], operation_id="alsoHere")
 def also_here(request: HttpRequest, number: str) -> list[str]:
     """Say that one looks at the job, and who else does."""
     services.job_by_number(number)
@@ -130,18 +129,14 @@ class TurnOut(Schema):
     same: bool
 
 
-@router.get(
-    "/{number}/turns", response={200: list[TurnOut], PROBLEMS: Problem}, operation_id="turns"
-)
+@router.get("/{number}/turns", response=list[TurnOut], operation_id="turns")
 def turns_of(request: HttpRequest, number: str) -> list[TurnOut]:
     """Return the other sensors in the block of a job; those that wait for the same point first."""
     found = turns(services.job_by_number(number), timezone.now())
     return [TurnOut(**vars(turn)) for turn in found]
 
 
-@router.post(
-    "/{number}/events", response={200: JobState, PROBLEMS: Problem}, operation_id="addEvents"
-)
+@router.post("/{number}/events", response=JobState, operation_id="addEvents")
 def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse:
     """Append a batch of events and answer with the new state."""
     if body.account and body.account != request.user.get_username():
@@ -163,25 +158,19 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
     return answer(state)
 
 
-@router.get(
-    "/{number}/history", response={200: list[LogLine], PROBLEMS: Problem}, operation_id="getHistory"
-)
+@router.get("/{number}/history", response=list[LogLine], operation_id="getHistory")
 def get_history(request: HttpRequest, number: str) -> list[LogLine]:
     """Return every entry of a job in words, newest first; what was taken back stays."""
     return list(history_of(services.job_by_number(number), timezone.now()))
 
 
-@router.get(
-    "/{number}/strip", response={200: list[Station], PROBLEMS: Problem}, operation_id="getStrip"
-)
+@router.get("/{number}/strip", response=list[Station], operation_id="getStrip")
 def get_strip(request: HttpRequest, number: str, run: RunName, point: int) -> list[Station]:
     """Return the loop strip of one point."""
     return list(strip_at(services.job_by_number(number), run, point, timezone.now()))
 
 
-@router.get(
-    "/{number}/explain", response={200: Explanation, PROBLEMS: Problem}, operation_id="explain"
-)
+@router.get("/{number}/explain", response=Explanation, operation_id="explain")
 def explain(request: HttpRequest, number: str, figure: str) -> Explanation:
     """Return how a figure was computed."""
     return explain_figure(services.job_by_number(number), figure, timezone.now())
@@ -197,7 +186,7 @@ class ChangedSince(Schema):
 
 @router.get(
     "/{number}/changed",
-    response={200: list[ChangedSince], PROBLEMS: Problem},
+    response=list[ChangedSince],
     operation_id="changedSince",
 )
 def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
@@ -216,9 +205,7 @@ def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
     ]
 
 
-@router.get(
-    "/{number}/kit", response={200: list[KitOption], PROBLEMS: Problem}, operation_id="kitOptions"
-)
+@router.get("/{number}/kit", response=list[KitOption], operation_id="kitOptions")
 def kit_options(
     request: HttpRequest, number: str, quantity: str, role: str = "", count: int = 1
 ) -> list[KitOption]:

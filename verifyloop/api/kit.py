@@ -11,7 +11,6 @@ from ninja import Router, Schema
 
 from calibration.gas.cylinder import in_words, table_of
 from calibration.kernel.rounding import show
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.gas import holds, needed_cylinder, site_lel_set
 from verifyloop.kit.models import Cylinder
 from verifyloop.kit.shelf import on_shelf
@@ -141,9 +140,7 @@ def cylinders(request: HttpRequest) -> ShelfOut:
     )
 
 
-@router.get(
-    "/cylinders/{asset}", response={200: UsedWithOut, PROBLEMS: Problem}, operation_id="getUsedWith"
-)
+@router.get("/cylinders/{asset}", response=UsedWithOut, operation_id="getUsedWith")
 def used_with(request: HttpRequest, asset: str) -> UsedWithOut:
     """Return what was checked with a cylinder, for a lot that is recalled."""
     c = needed_cylinder(asset)

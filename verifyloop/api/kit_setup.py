@@ -10,7 +10,7 @@ from ninja import Router, Schema
 
 from calibration.setup.kit import CylinderForm, kit_form, kit_kind, kit_kinds
 from verifyloop.accounts.permissions import require
-from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.api.problems import Problem
 from verifyloop.api.setup import SectionOut, as_problem
 from verifyloop.kit import setup
 from verifyloop.kit.models import KitChange
@@ -111,13 +111,13 @@ def _form(kind_id: str, record: dict[str, Any], asset: str = "") -> KitFormOut:
     )
 
 
-@router.get("/kinds", response={200: list[KitKindOut], PROBLEMS: Problem}, operation_id="kitKinds")
+@router.get("/kinds", response=list[KitKindOut], operation_id="kitKinds")
 def kinds(request: HttpRequest) -> list[KitKindOut]:
     """Return every kind of thing that may be in the kit."""
     return [KitKindOut(id=k.id, title=k.title) for k in kit_kinds()]
 
 
-@router.get("/things/new", response={200: KitFormOut, PROBLEMS: Problem}, operation_id="newThing")
+@router.get("/things/new", response=KitFormOut, operation_id="newThing")
 def new_thing(request: HttpRequest, kind: str = "", like: str = "") -> KitFormOut:
     """Return the form of something new: empty, or as a copy of what it replaces."""
     if like:
@@ -128,16 +128,14 @@ def new_thing(request: HttpRequest, kind: str = "", like: str = "") -> KitFormOu
     return _form(chosen.id, {"unit": chosen.unit} if chosen.unit else {})
 
 
-@router.get(
-    "/things/{asset}", response={200: KitFormOut, PROBLEMS: Problem}, operation_id="getThing"
-)
+@router.get("/things/{asset}", response=KitFormOut, operation_id="getThing")
 def get_thing(request: HttpRequest, asset: str) -> KitFormOut:
     """Return something of the kit with its form."""
     thing = setup.thing_by_asset(asset)
     return _form(setup.kind_of_thing(thing).id, setup.kit_record(thing), thing.asset)
 
 
-@router.post("/check", response={200: WrongOut, PROBLEMS: Problem}, operation_id="checkThing")
+@router.post("/check", response=WrongOut, operation_id="checkThing")
 def check(request: HttpRequest, body: KitIn) -> WrongOut:
     """Say everything that is wrong with something; nothing is stored."""
     require(request.user, "kit.setup")  # type: ignore[arg-type]
@@ -145,7 +143,7 @@ def check(request: HttpRequest, body: KitIn) -> WrongOut:
     return WrongOut(wrong=[as_problem(w) for w in wrong])
 
 
-@router.post("/things", response={200: StoredKit, PROBLEMS: Problem}, operation_id="addThing")
+@router.post("/things", response=StoredKit, operation_id="addThing")
 def add(request: HttpRequest, body: KitIn) -> StoredKit:
     """Put something new into the kit."""
     made = setup.add_thing(
@@ -157,9 +155,7 @@ def add(request: HttpRequest, body: KitIn) -> StoredKit:
     return StoredKit(asset=made.asset)
 
 
-@router.put(
-    "/things/{asset}", response={200: StoredKit, PROBLEMS: Problem}, operation_id="putThing"
-)
+@router.put("/things/{asset}", response=StoredKit, operation_id="putThing")
 def put(request: HttpRequest, asset: str, body: KitRecordChange) -> StoredKit:
     """Change what is on record of something, with a reason for it."""
     changed = setup.change_thing(
@@ -173,7 +169,7 @@ def put(request: HttpRequest, asset: str, body: KitRecordChange) -> StoredKit:
 
 @router.post(
     "/things/{asset}/withdraw",
-    response={200: KitFormOut, PROBLEMS: Problem},
+    response=KitFormOut,
     operation_id="withdrawThing",
 )
 def withdraw(request: HttpRequest, asset: str, body: Withdrawal) -> KitFormOut:

@@ -14,7 +14,6 @@ from calibration.kernel.errors import InputError
 from verifyloop.accounts.permissions import require
 from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.described import LINES, file_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import DomainError, NotFound
 from verifyloop.lists import services
 from verifyloop.lists.kinds import Row
@@ -65,7 +64,7 @@ class Progress(Schema):
     total: int
 
 
-@router.get("", response={200: list[ListOut], PROBLEMS: Problem}, operation_id="getLists")
+@router.get("", response=list[ListOut], operation_id="getLists")
 def get_lists(request: HttpRequest) -> list[ListOut]:
     """Return the lists there are, with their columns."""
     can = request.user
@@ -129,7 +128,7 @@ def _lines(work: Iterator[services.Step | services.Preview]) -> Iterator[bytes]:
 
 @router.post(
     "/{kind}",
-    response={200: Progress, PROBLEMS: Problem},
+    response=Progress,
     operation_id="bringIn",
     openapi_extra={LINES: True},
 )
@@ -163,9 +162,7 @@ def bring_in(
     return StreamingHttpResponse(lines, content_type="application/x-ndjson")
 
 
-@router.post(
-    "/{kind}/synonyms", response={200: Kept, PROBLEMS: Problem}, operation_id="keepSynonym"
-)
+@router.post("/{kind}/synonyms", response=Kept, operation_id="keepSynonym")
 def keep_synonym(request: HttpRequest, kind: str, body: SynonymIn) -> Kept:
     """Keep what a heading of the plant's own lists stands for."""
     services.keep_synonym(
@@ -179,7 +176,7 @@ def keep_synonym(request: HttpRequest, kind: str, body: SynonymIn) -> Kept:
 
 @router.get(
     "/{kind}/{name}",
-    response={200: str, PROBLEMS: Problem},
+    response=str,
     operation_id="takeOut",
     openapi_extra=file_of(*TYPES.values()),
 )

@@ -12,7 +12,6 @@ from ninja import Router, Schema
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import newest, newest_methods
 from calibration.engine.method import Method, ParameterSpec
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 from verifyloop.plant.facts import all_rules, rule_scope
 from verifyloop.plant.models import Plan, SiteRule
@@ -77,9 +76,7 @@ def list_methods(request: HttpRequest) -> list[MethodOut]:
     return [_method(m, rules, planned[m.id]) for m in newest_methods()]
 
 
-@router.post(
-    "/{method_id}/rules", response={200: MethodOut, PROBLEMS: Problem}, operation_id="changeRule"
-)
+@router.post("/{method_id}/rules", response=MethodOut, operation_id="changeRule")
 def change_rule(request: HttpRequest, method_id: str, body: RuleIn) -> MethodOut:
     """Set a parameter for all instruments of a method; running jobs keep theirs."""
     services.change_rule(

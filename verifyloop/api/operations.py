@@ -21,15 +21,10 @@ from calibration.kernel.schema import schema
 from calibration.operations import find, output_schema
 from verifyloop.api.asked import Words
 from verifyloop.api.described import file_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.bench import services
 from verifyloop.bench.tables import csv_of, pdf_of
 
 router = Router(tags=["operations"])
-REFUSED = {
-    "description": "refused, with field and remedy",
-    "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
-}
 
 
 class CalculatorOut(Schema):
@@ -131,9 +126,7 @@ def find_operations(request: HttpRequest, q: Words = "") -> list[CalculatorFound
     ]
 
 
-@router.get(
-    "/{name}/form", response={200: FormOut, PROBLEMS: Problem}, operation_id="getOperationForm"
-)
+@router.get("/{name}/form", response=FormOut, operation_id="getOperationForm")
 def operation_form(request: HttpRequest, name: str) -> FormOut:
     """Return the form of one calculator."""
     op = find(name)
@@ -170,9 +163,7 @@ def _json(data: object) -> HttpResponse:
     return JsonResponse(data, json_dumps_params={"ensure_ascii": False})
 
 
-@router.post(
-    "/{name}/bench", response={200: BenchResult, PROBLEMS: Problem}, operation_id="computeForBench"
-)
+@router.post("/{name}/bench", response=BenchResult, operation_id="computeForBench")
 def compute_for_bench(request: HttpRequest, name: str) -> HttpResponse:
     """Compute one operation, with figures as text and its picture."""
     return _json(services.on_the_bench(name, _payload(request)))
@@ -180,7 +171,7 @@ def compute_for_bench(request: HttpRequest, name: str) -> HttpResponse:
 
 @router.post(
     "/table.make/shown",
-    response={200: TableShown, PROBLEMS: Problem},
+    response=TableShown,
     operation_id="makeTable",
 )
 def make_table(request: HttpRequest, body: TableAsked) -> HttpResponse:
@@ -234,7 +225,6 @@ def _contract(op: Operation) -> dict[str, Any]:
                 "description": "the result, and how it was computed",
                 "content": {"application/json": {"schema": output_schema(op)}},
             },
-            **{status: REFUSED for status in sorted(PROBLEMS)},
         },
     }
 

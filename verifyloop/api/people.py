@@ -12,7 +12,6 @@ from ninja.utils import check_csrf
 from verifyloop.accounts import people
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.api.session import SessionOut, session_out
 from verifyloop.register.kept import version_of
 
@@ -105,7 +104,7 @@ def _link(user: User, token: str) -> LinkOut:
     return LinkOut(person=_out(user), path=f"/welcome/{token}", days=days)
 
 
-@router.get("", response={200: PeopleOut, PROBLEMS: Problem}, operation_id="getPeople")
+@router.get("", response=PeopleOut, operation_id="getPeople")
 def get_people(request: HttpRequest) -> PeopleOut:
     """Return who may sign in."""
     require(request.user, "people.manage")  # type: ignore[arg-type]
@@ -113,7 +112,7 @@ def get_people(request: HttpRequest) -> PeopleOut:
     return PeopleOut(people=[_out(u) for u in found], roles=list(people.ROLES))
 
 
-@router.post("", response={200: LinkOut, PROBLEMS: Problem}, operation_id="invite")
+@router.post("", response=LinkOut, operation_id="invite")
 def invite(request: HttpRequest, body: PersonIn) -> LinkOut:
     """Make an account, and the link by which its person sets a password."""
     user, token = people.invite(
@@ -124,7 +123,7 @@ def invite(request: HttpRequest, body: PersonIn) -> LinkOut:
     return _link(user, token)
 
 
-@router.put("/{username}", response={200: PersonOut, PROBLEMS: Problem}, operation_id="putPerson")
+@router.put("/{username}", response=PersonOut, operation_id="putPerson")
 def put_person(request: HttpRequest, username: str, body: PersonChange) -> PersonOut:
     """Change a role, or end or begin somebody; nobody is deleted."""
     return _out(
@@ -132,7 +131,7 @@ def put_person(request: HttpRequest, username: str, body: PersonChange) -> Perso
     )
 
 
-@router.post("/{username}/link", response={200: LinkOut, PROBLEMS: Problem}, operation_id="newLink")
+@router.post("/{username}/link", response=LinkOut, operation_id="newLink")
 def new_link(request: HttpRequest, username: str) -> LinkOut:
     """Make a new link for somebody who forgot their password."""
     user, token = people.new_link(
@@ -145,7 +144,7 @@ def new_link(request: HttpRequest, username: str) -> LinkOut:
 
 @router.get(
     "/welcome/{token}",
-    response={200: WelcomeOut, PROBLEMS: Problem},
+    response=WelcomeOut,
     auth=None,
     operation_id="getWelcome",
 )
@@ -157,7 +156,7 @@ def welcome(request: HttpRequest, token: str) -> WelcomeOut:
 
 @router.post(
     "/welcome/{token}",
-    response={200: SessionOut, PROBLEMS: Problem},
+    response=SessionOut,
     auth=None,
     operation_id="acceptLink",
 )
@@ -170,9 +169,7 @@ def accept(request: HttpRequest, token: str, body: NewPassword) -> SessionOut:
     return session_out(request)
 
 
-@router.post(
-    "/me/password", response={200: SessionOut, PROBLEMS: Problem}, operation_id="changePassword"
-)
+@router.post("/me/password", response=SessionOut, operation_id="changePassword")
 def change_password(request: HttpRequest, body: PasswordChange) -> SessionOut:
     """Set one's own password; other sessions of the same person end."""
     user = people.change_password(actor=request.user, **body.dict())  # type: ignore[arg-type]

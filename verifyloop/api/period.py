@@ -13,7 +13,6 @@ from ninja import Field, Query, Router, Schema
 from calibration.kernel.errors import InputError
 from verifyloop.api.described import file_of
 from verifyloop.api.lists import TYPES
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotFound
 from verifyloop.lists.sheets import write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
@@ -51,7 +50,7 @@ class RecordsQuery(Schema):
 
 @router.get(
     "/{name}",
-    response={200: str, PROBLEMS: Problem},
+    response=str,
     operation_id="recordsOfPeriod",
     openapi_extra=file_of(*TYPES.values(), "application/zip"),
 )

@@ -9,7 +9,6 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from verifyloop.api.instruments import InstrumentOut, shown
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import services
 
 router = Router(tags=["instruments"])
@@ -65,7 +64,7 @@ class OrderIn(Schema):
 
 @router.post(
     "/{tag}/work-order",
-    response={200: InstrumentOut, PROBLEMS: Problem},
+    response=InstrumentOut,
     operation_id="setWorkOrder",
 )
 def work_order(request: HttpRequest, tag: str, body: OrderIn) -> InstrumentOut:
@@ -80,9 +79,7 @@ def work_order(request: HttpRequest, tag: str, body: OrderIn) -> InstrumentOut:
     )
 
 
-@router.post(
-    "/{tag}/due", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="moveDueDate"
-)
+@router.post("/{tag}/due", response=InstrumentOut, operation_id="moveDueDate")
 def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
     """Move the due date of a plan."""
     return shown(
@@ -97,7 +94,7 @@ def move_due(request: HttpRequest, tag: str, body: MoveDue) -> InstrumentOut:
 
 @router.post(
     "/{tag}/parameters",
-    response={200: InstrumentOut, PROBLEMS: Problem},
+    response=InstrumentOut,
     operation_id="changeParameter",
 )
 def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> InstrumentOut:
@@ -112,9 +109,7 @@ def change_parameter(request: HttpRequest, tag: str, body: ParameterIn) -> Instr
     )
 
 
-@router.post(
-    "/{tag}/plans", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="planMethod"
-)
+@router.post("/{tag}/plans", response=InstrumentOut, operation_id="planMethod")
 def plan_method(request: HttpRequest, tag: str, body: PlanIn) -> InstrumentOut:
     """Plan one more method at an instrument."""
     return shown(
@@ -127,9 +122,7 @@ def plan_method(request: HttpRequest, tag: str, body: PlanIn) -> InstrumentOut:
     )
 
 
-@router.post(
-    "/{tag}/plans/drop", response={200: InstrumentOut, PROBLEMS: Problem}, operation_id="dropPlan"
-)
+@router.post("/{tag}/plans/drop", response=InstrumentOut, operation_id="dropPlan")
 def drop_plan(request: HttpRequest, tag: str, body: DropIn) -> InstrumentOut:
     """Plan a method at an instrument no more."""
     return shown(

@@ -31,7 +31,6 @@ class Problem(Schema):
     swap: str = ""
 
 
-PROBLEMS = frozenset({400, 401, 403, 404, 409, 413, 422})
 STATUS: dict[type[DomainError], int] = {
     NotFound: 404,
     NotAllowed: 403,

@@ -7,7 +7,6 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from verifyloop.api.instruments import InstrumentOut, shown
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import proposals
 
 router = Router(tags=["instruments"])
@@ -22,7 +21,7 @@ class ProposalIn(Schema):
 
 @router.post(
     "/{tag}/proposals/{int:proposal}",
-    response={200: InstrumentOut, PROBLEMS: Problem},
+    response=InstrumentOut,
     operation_id="decideProposal",
 )
 def decide_proposal(

@@ -15,7 +15,6 @@ from verifyloop.api.answers import as_made
 from verifyloop.api.asked import Page, PerPage
 from verifyloop.api.described import file_of
 from verifyloop.api.period import RecordsQuery
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant.finding import area_names
 from verifyloop.plant.site import order_link, order_pattern
 from verifyloop.records import certificate, pdf
@@ -73,7 +72,7 @@ class SealOut(Schema):
     fingerprint: str
 
 
-@router.get("", response={200: RecordsOut, PROBLEMS: Problem}, operation_id="findRecords")
+@router.get("", response=RecordsOut, operation_id="findRecords")
 def find_records(
     request: HttpRequest, asked: Query[RecordsQuery], page: Page = 1, per_page: PerPage = PAGE
 ) -> HttpResponse:
@@ -167,17 +166,13 @@ class PaperOut(Schema):
     words: list[WordOut]
 
 
-@router.get(
-    "/{number}/issues", response={200: PaperOut, PROBLEMS: Problem}, operation_id="paperIssues"
-)
+@router.get("/{number}/issues", response=PaperOut, operation_id="paperIssues")
 def paper_issues(request: HttpRequest, number: str) -> PaperOut:
     """Return every issue of a paper, and its words as they are."""
     return _paper(number)
 
 
-@router.post(
-    "/{number}/issues", response={200: PaperOut, PROBLEMS: Problem}, operation_id="amendPaper"
-)
+@router.post("/{number}/issues", response=PaperOut, operation_id="amendPaper")
 def amend_paper(request: HttpRequest, number: str, body: AmendIn) -> PaperOut:
     """Issue a paper again with its words put right; the issues before it stay."""
     amend(
@@ -240,7 +235,7 @@ def certificate_csv(request: HttpRequest, number: str) -> HttpResponse:
     return _file(as_csv(_certificate(number)), "text/csv; charset=utf-8", f"{number}.csv")
 
 
-@router.get("/{number}/seal", response={200: SealOut, PROBLEMS: Problem}, operation_id="checkSeal")
+@router.get("/{number}/seal", response=SealOut, operation_id="checkSeal")
 def check_seal(request: HttpRequest, number: str) -> SealOut:
     """Recompute the seals of one record."""
     job = job_by_number(number)

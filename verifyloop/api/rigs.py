@@ -11,7 +11,6 @@ from ninja import Router, Schema
 
 from calibration.kernel.numbers import exact
 from verifyloop.api.answers import answer
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
 from verifyloop.work.enrich import shown_together, source_for
@@ -42,7 +41,7 @@ class Ack(Schema):
     ok: bool
 
 
-@router.get("/{number}/frame", response={200: Frame, PROBLEMS: Problem}, operation_id="rigFrame")
+@router.get("/{number}/frame", response=Frame, operation_id="rigFrame")
 def frame(request: HttpRequest, number: str) -> HttpResponse:
     """Return the live picture of a job's rig now. A page asks again while it shows it."""
     now = timezone.now()
@@ -57,7 +56,7 @@ def frame(request: HttpRequest, number: str) -> HttpResponse:
         return answer(replace(found, shown=shown_together(job, before, now)))
 
 
-@router.post("/{tag}/commands", response={200: Ack, PROBLEMS: Problem}, operation_id="commandRig")
+@router.post("/{tag}/commands", response=Ack, operation_id="commandRig")
 def command(request: HttpRequest, tag: str, body: Order) -> Ack:
     """Send a command to a rig."""
     services.command(

@@ -7,7 +7,6 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from verifyloop.api.jobs import JobRef
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.work import rounds
 
 router = Router(tags=["rounds"])
@@ -51,7 +50,7 @@ class SignedOut(Schema):
     left: list[str]
 
 
-@router.post("", response={200: JobRef, PROBLEMS: Problem}, operation_id="startRound")
+@router.post("", response=JobRef, operation_id="startRound")
 def start_round(request: HttpRequest, body: RoundIn) -> JobRef:
     """Begin a round; answers with its first job."""
     job = rounds.start(
@@ -62,16 +61,14 @@ def start_round(request: HttpRequest, body: RoundIn) -> JobRef:
     return JobRef(job=job.number)
 
 
-@router.get("/of/{number}", response={200: OfJob, PROBLEMS: Problem}, operation_id="roundOfJob")
+@router.get("/of/{number}", response=OfJob, operation_id="roundOfJob")
 def round_of_job(request: HttpRequest, number: str) -> OfJob:
     """Return the round that a job belongs to."""
     found = rounds.standing_of(number)
     return OfJob(round=RoundOut(**vars(found)) if found is not None else None)
 
 
-@router.post(
-    "/{round_id}/next", response={200: JobRef, PROBLEMS: Problem}, operation_id="nextOfRound"
-)
+@router.post("/{round_id}/next", response=JobRef, operation_id="nextOfRound")
 def next_of_round(request: HttpRequest, round_id: int) -> JobRef:
     """Open the next job of a round."""
     job = rounds.go_on(
@@ -82,9 +79,7 @@ def next_of_round(request: HttpRequest, round_id: int) -> JobRef:
     return JobRef(job=job.number)
 
 
-@router.post(
-    "/{round_id}/sign", response={200: SignedOut, PROBLEMS: Problem}, operation_id="signRound"
-)
+@router.post("/{round_id}/sign", response=SignedOut, operation_id="signRound")
 def sign_round(request: HttpRequest, round_id: int, body: Password) -> SignedOut:
     """Sign every job of a round that is ready, all or nothing."""
     done = rounds.sign(

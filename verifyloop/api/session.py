@@ -12,7 +12,6 @@ from ninja.utils import check_csrf
 
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import codes_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotAllowed
 from verifyloop.plant.start import is_empty
 
@@ -66,7 +65,7 @@ def get_session(request: HttpRequest) -> SessionOut:
     return session_out(request)
 
 
-@router.post("", response={200: SessionOut, PROBLEMS: Problem}, auth=None, operation_id="signIn")
+@router.post("", response=SessionOut, auth=None, operation_id="signIn")
 def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     """Start a session."""
     if check_csrf(request) is not None:
@@ -85,7 +84,7 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
     return session_out(request)
 
 
-@router.delete("", response={200: SessionOut, PROBLEMS: Problem}, operation_id="signOut")
+@router.delete("", response=SessionOut, operation_id="signOut")
 def sign_out(request: HttpRequest) -> SessionOut:
     """End the session."""
     logout(request)

@@ -14,7 +14,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry
 from calibration.setup.forms import family_of_method, sections, template_by_id, templates
 from verifyloop.accounts.permissions import require
-from verifyloop.api.problems import PROBLEMS, Problem
+from verifyloop.api.problems import Problem
 from verifyloop.plant import areas
 from verifyloop.plant.models import Area
 from verifyloop.plant.selectors import instrument_by_tag, site_now
@@ -158,9 +158,7 @@ def _form(base: str, record: dict[str, Any], version: str) -> RecordFormOut:
     )
 
 
-@router.get(
-    "/templates", response={200: list[TemplateOut], PROBLEMS: Problem}, operation_id="getTemplates"
-)
+@router.get("/templates", response=list[TemplateOut], operation_id="getTemplates")
 def get_templates(request: HttpRequest) -> list[TemplateOut]:
     """Return what new instruments may begin with."""
     return [
@@ -169,7 +167,7 @@ def get_templates(request: HttpRequest) -> list[TemplateOut]:
     ]
 
 
-@router.get("/new", response={200: RecordFormOut, PROBLEMS: Problem}, operation_id="newRecord")
+@router.get("/new", response=RecordFormOut, operation_id="newRecord")
 def new_record(request: HttpRequest, template: str = "", like: str = "") -> RecordFormOut:
     """Return the form of a new instrument, from a template or as a copy."""
     if like:
@@ -183,7 +181,7 @@ def new_record(request: HttpRequest, template: str = "", like: str = "") -> Reco
 
 @router.get(
     "/instruments/{tag}",
-    response={200: RecordFormOut, PROBLEMS: Problem},
+    response=RecordFormOut,
     operation_id="getRecord",
 )
 def get_record(request: HttpRequest, tag: str) -> RecordFormOut:
@@ -192,7 +190,7 @@ def get_record(request: HttpRequest, tag: str) -> RecordFormOut:
     return _form(one.plan.method, record_of(one), version_of_record(one))
 
 
-@router.post("/check", response={200: FitsOut, PROBLEMS: Problem}, operation_id="checkRecord")
+@router.post("/check", response=FitsOut, operation_id="checkRecord")
 def check_record(request: HttpRequest, body: RecordIn) -> FitsOut:
     """Say what is wrong with a record, what fits, and what a job will ask; nothing is stored."""
     require(request.user, "plant.setup")  # type: ignore[arg-type]
@@ -205,7 +203,7 @@ def check_record(request: HttpRequest, body: RecordIn) -> FitsOut:
     )
 
 
-@router.post("/instruments", response={200: Stored, PROBLEMS: Problem}, operation_id="addRecord")
+@router.post("/instruments", response=Stored, operation_id="addRecord")
 def add_record(request: HttpRequest, body: RecordIn) -> Stored:
     """Enter a new instrument."""
     made = create_instrument(
@@ -217,9 +215,7 @@ def add_record(request: HttpRequest, body: RecordIn) -> Stored:
     return Stored(tag=made.tag)
 
 
-@router.put(
-    "/instruments/{tag}", response={200: Stored, PROBLEMS: Problem}, operation_id="putRecord"
-)
+@router.put("/instruments/{tag}", response=Stored, operation_id="putRecord")
 def put_record(request: HttpRequest, tag: str, body: RecordChange) -> Stored:
     """Change the record of an instrument, with a reason for it."""
     changed = change_instrument(
@@ -265,29 +261,27 @@ def _areas() -> list[AreaLine]:
     return [AreaLine(name=a.name, instruments=a.count) for a in found]
 
 
-@router.get("/areas", response={200: list[AreaLine], PROBLEMS: Problem}, operation_id="getAreas")
+@router.get("/areas", response=list[AreaLine], operation_id="getAreas")
 def get_areas(request: HttpRequest) -> list[AreaLine]:
     """Return the areas in the order of a round."""
     return _areas()
 
 
-@router.post("/areas", response={200: list[AreaLine], PROBLEMS: Problem}, operation_id="addArea")
+@router.post("/areas", response=list[AreaLine], operation_id="addArea")
 def add_area(request: HttpRequest, body: AreaIn) -> list[AreaLine]:
     """Add an area at the end of the round."""
     areas.add_area(actor=request.user, name=body.name)  # type: ignore[arg-type]
     return _areas()
 
 
-@router.put("/areas", response={200: list[AreaLine], PROBLEMS: Problem}, operation_id="orderAreas")
+@router.put("/areas", response=list[AreaLine], operation_id="orderAreas")
 def order_areas(request: HttpRequest, body: AreaOrder) -> list[AreaLine]:
     """Put the areas in another order."""
     areas.order_areas(actor=request.user, names=body.names, before=body.before)  # type: ignore[arg-type]
     return _areas()
 
 
-@router.post(
-    "/areas/rename", response={200: list[AreaLine], PROBLEMS: Problem}, operation_id="renameArea"
-)
+@router.post("/areas/rename", response=list[AreaLine], operation_id="renameArea")
 def rename_area(request: HttpRequest, body: AreaRename) -> list[AreaLine]:
     """Give an area another name."""
     areas.rename_area(actor=request.user, name=body.name, to=body.to)  # type: ignore[arg-type]

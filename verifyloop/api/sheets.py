@@ -14,7 +14,6 @@ from calibration.kernel.errors import InputError
 from calibration.setup.asking import in_thought
 from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.described import file_of
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.kit.models import Cylinder, Reference
 from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.finding import sought
@@ -24,7 +23,6 @@ from verifyloop.records.labels import MOST, Label, label_sheet
 from verifyloop.work.along import own_now
 
 router = Router(tags=["sheets"])
-PDF = {200: str, PROBLEMS: Problem}
 FILE = file_of("application/pdf")
 
 
@@ -34,7 +32,7 @@ def _pdf(content: bytes, name: str) -> HttpResponse:
     return answer
 
 
-@router.get("/form/{tag}", response=PDF, openapi_extra=FILE, operation_id="blankForm")
+@router.get("/form/{tag}", response=str, openapi_extra=FILE, operation_id="blankForm")
 def form(request: HttpRequest, tag: str, method: str = "") -> HttpResponse:
     """Return the paper form of a job on an instrument, by the method that is due or another."""
     one = instrument_by_tag(tag)
@@ -51,7 +49,7 @@ def form(request: HttpRequest, tag: str, method: str = "") -> HttpResponse:
 
 
 @router.get(
-    "/labels/instruments", response=PDF, openapi_extra=FILE, operation_id="instrumentLabels"
+    "/labels/instruments", response=str, openapi_extra=FILE, operation_id="instrumentLabels"
 )
 def instrument_labels(
     request: HttpRequest, chosen: Annotated[ChosenQuery, Query()]
@@ -64,7 +62,7 @@ def instrument_labels(
     return _pdf(label_sheet(labels), "labels")
 
 
-@router.get("/labels/kit", response=PDF, openapi_extra=FILE, operation_id="kitLabels")
+@router.get("/labels/kit", response=str, openapi_extra=FILE, operation_id="kitLabels")
 def kit_labels(request: HttpRequest) -> HttpResponse:
     """Return labels of everything in the kit, each with a code that opens it."""
     base = request.build_absolute_uri(settings.BASE_PATH)

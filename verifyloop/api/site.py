@@ -11,7 +11,6 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from verifyloop.accounts.people import PersonGiven
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.api.session import SessionOut, session_out
 from verifyloop.errors import NotFound
 from verifyloop.plant import start
@@ -109,7 +108,7 @@ def choices(request: HttpRequest) -> SiteChoices:
     return SiteChoices(zones=zones(), units=units)
 
 
-@router.get("", response={200: SiteOut, PROBLEMS: Problem}, operation_id="getSite")
+@router.get("", response=SiteOut, operation_id="getSite")
 def get_site(request: HttpRequest) -> SiteOut:
     """Return what is said of the site."""
     site = site_now()
@@ -118,16 +117,14 @@ def get_site(request: HttpRequest) -> SiteOut:
     return _out(site)
 
 
-@router.put("", response={200: SiteOut, PROBLEMS: Problem}, operation_id="changeSite")
+@router.put("", response=SiteOut, operation_id="changeSite")
 def put_site(request: HttpRequest, body: SiteChange) -> SiteOut:
     """Change what is said of the site."""
     said = SiteGiven(**body.dict(exclude={"version"}))
     return _out(change_site(actor=request.user, said=said, version=body.version))  # type: ignore[arg-type]
 
 
-@router.post(
-    "/start", response={200: SessionOut, PROBLEMS: Problem}, auth=None, operation_id="startSite"
-)
+@router.post("/start", response=SessionOut, auth=None, operation_id="startSite")
 def start_site(request: HttpRequest, body: StartIn) -> SessionOut:
     """Make the site and its first planner, who is signed in at once; once only."""
     if check_csrf(request) is not None:

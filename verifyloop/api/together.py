@@ -11,7 +11,6 @@ from ninja import Field, Router, Schema
 
 from calibration.engine.family import fitting, newest
 from verifyloop.accounts.permissions import require
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.plant import together
 from verifyloop.plant.facts import facts_of
 from verifyloop.plant.finding import Sought, those
@@ -81,9 +80,7 @@ class ChangedOut(Schema):
     count: int
 
 
-@router.post(
-    "/methods", response={200: list[FitsAll], PROBLEMS: Problem}, operation_id="methodsOfThose"
-)
+@router.post("/methods", response=list[FitsAll], operation_id="methodsOfThose")
 def methods_of(request: HttpRequest, body: ThoseIn) -> list[FitsAll]:
     """Return the methods that fit some of the instruments, those that fit most first."""
     require(request.user, "method.change")  # type: ignore[arg-type]
@@ -96,7 +93,7 @@ def methods_of(request: HttpRequest, body: ThoseIn) -> list[FitsAll]:
     return [FitsAll(id=m, title=newest(m).title, fits=fits[m], planned=planned[m]) for m in found]
 
 
-@router.post("/due", response={200: ChangedOut, PROBLEMS: Problem}, operation_id="moveTogether")
+@router.post("/due", response=ChangedOut, operation_id="moveTogether")
 def move(request: HttpRequest, body: MoveTogether) -> ChangedOut:
     """Move the due day of many."""
     require(request.user, "instrument.plan")  # type: ignore[arg-type]
@@ -111,7 +108,7 @@ def move(request: HttpRequest, body: MoveTogether) -> ChangedOut:
     return ChangedOut(count=count)
 
 
-@router.post("/plans", response={200: ChangedOut, PROBLEMS: Problem}, operation_id="planTogether")
+@router.post("/plans", response=ChangedOut, operation_id="planTogether")
 def plan(request: HttpRequest, body: PlanTogether) -> ChangedOut:
     """Plan a method at many."""
     require(request.user, "method.change")  # type: ignore[arg-type]

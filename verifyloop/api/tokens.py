@@ -14,7 +14,6 @@ from verifyloop.accounts.models import Token, User, View
 from verifyloop.accounts.permissions import can
 from verifyloop.accounts.tokens import SCOPES, end_token, new_token, person_of
 from verifyloop.api.asked import Id
-from verifyloop.api.problems import PROBLEMS, Problem
 from verifyloop.errors import NotFound, TokenRefused
 
 router = Router(tags=["tokens"])
@@ -110,7 +109,7 @@ class Ended(Schema):
     gone: bool = True
 
 
-@router.get("", response={200: TokensOut, PROBLEMS: Problem}, operation_id="listTokens")
+@router.get("", response=TokensOut, operation_id="listTokens")
 def list_tokens(request: HttpRequest) -> TokensOut:
     """Return the tokens that are good now."""
     user: Any = request.user
@@ -133,7 +132,7 @@ def list_tokens(request: HttpRequest) -> TokensOut:
     )
 
 
-@router.post("", response={200: NewToken, PROBLEMS: Problem}, operation_id="newToken")
+@router.post("", response=NewToken, operation_id="newToken")
 def make_token(request: HttpRequest, body: TokenIn) -> NewToken:
     """Make a token; it is shown once."""
     _, token = new_token(
@@ -144,21 +143,21 @@ def make_token(request: HttpRequest, body: TokenIn) -> NewToken:
     return NewToken(token=token)
 
 
-@router.delete("/{id}", response={200: Ended, PROBLEMS: Problem}, operation_id="endToken")
+@router.delete("/{id}", response=Ended, operation_id="endToken")
 def end_one(request: HttpRequest, id: Id) -> Ended:
     """End a token."""
     end_token(actor=request.user, id=id, now=timezone.now())  # type: ignore[arg-type]
     return Ended()
 
 
-@views.get("", response={200: list[ViewOut], PROBLEMS: Problem}, operation_id="listViews")
+@views.get("", response=list[ViewOut], operation_id="listViews")
 def list_views(request: HttpRequest) -> list[ViewOut]:
     """Return the views that one keeps, by name."""
     found = View.objects.filter(user=request.user).order_by("name")  # type: ignore[misc]
     return [ViewOut.from_orm(v) for v in found]
 
 
-@views.post("", response={200: ViewOut, PROBLEMS: Problem}, operation_id="keepView")
+@views.post("", response=ViewOut, operation_id="keepView")
 def keep_view(request: HttpRequest, body: ViewIn) -> ViewOut:
     """Keep a view under a name; one of the same name is gone over."""
     name = body.name.strip()[:40]
@@ -175,7 +174,7 @@ def keep_view(request: HttpRequest, body: ViewIn) -> ViewOut:
     return ViewOut.from_orm(kept)
 
 
-@views.delete("/{id}", response={200: Ended, PROBLEMS: Problem}, operation_id="forgetView")
+@views.delete("/{id}", response=Ended, operation_id="forgetView")
 def forget_view(request: HttpRequest, id: Id) -> Ended:
     """Forget a view of one's own."""
     gone, _ = View.objects.filter(user=request.user, pk=id).delete()  # type: ignore[misc]
