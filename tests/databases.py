@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import shutil
-import tempfile
 import unittest
 import uuid
 from pathlib import Path
@@ -16,12 +16,12 @@ import psycopg
 if TYPE_CHECKING:
     from tests.process import RealServer
 
-SERVER = os.environ.get("VERIFYLOOP_DATABASE", "")
+DATABASE = "VERIFYLOOP_DATABASE"
+SERVER = os.environ.get(DATABASE, "")
 #: What looks into the file of SQLite itself.
 on_sqlite = unittest.skipIf(SERVER, "it looks into SQLite's own file")
-#: By the module that filled it: a database to copy, and its keys.
-_filled: dict[str, tuple[str, Path]] = {}
-_kept = tempfile.TemporaryDirectory(prefix="verifyloop-keys-")
+#: Names a folder with databases that were filled before, one a module that fills them.
+SEEDED = "VERIFYLOOP_SEEDED"
 
 
 def _call(order: str) -> None:
@@ -43,18 +43,17 @@ def fresh(template: str = "template1") -> str:
 
 
 def filled(server: RealServer, module: str) -> str:
-    """Return the address of a database as a module fills it; it is filled once."""
-    if module in _filled:
-        name, keys = _filled[module]
+    """Return the address of a database as a module fills it; it is filled once for all."""
+    name = f"filled_{module.replace('.', '_')}"
+    keys = Path(os.environ[SEEDED]) / f"{name}.keys"
+    with (keys.with_suffix(".lock")).open("w") as turn:
+        fcntl.flock(turn, fcntl.LOCK_EX)
+        if not keys.exists():
+            server.fill(module)
+            _call(f"CREATE DATABASE {name} TEMPLATE {_name(server.environment[DATABASE])}")
+            shutil.copy(server.keys, keys)
         shutil.copy(keys, server.keys)
         return fresh(name)
-    server.fill(module)
-    address = server.environment["VERIFYLOOP_DATABASE"]
-    # Tests that run side by side each fill their own.
-    keys = Path(_kept.name) / f"{os.getpid()}-{module}.keys"
-    shutil.copy(server.keys, keys)
-    _filled[module] = (_name(fresh(_name(address))), keys)
-    return address
 
 
 def _name(address: str) -> str:

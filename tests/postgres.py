@@ -14,6 +14,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from tests.databases import SEEDED
 from tests.process import ROOT, free_port
 
 #: Where Debian puts the programs of each version; the newest is taken.
@@ -80,8 +81,9 @@ def postgres() -> Iterator[str]:
 def main(labels: list[str]) -> int:
     """Run tests on it, on all processors."""
     command = ["nice", "-n", "10", sys.executable, "manage.py", "test", "--noinput", "--parallel"]
-    with postgres() as address:
-        environment = {**os.environ, "VERIFYLOOP_DATABASE": address}
+    with postgres() as address, tempfile.TemporaryDirectory() as folder:
+        own = {"VERIFYLOOP_DATABASE": address, SEEDED: folder}
+        environment = {**os.environ, **own}
         done = subprocess.run(
             [*command, os.environ.get("W", str(os.cpu_count() or 2)), *(labels or STORE)],
             cwd=ROOT,

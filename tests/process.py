@@ -17,12 +17,11 @@ from pathlib import Path
 from typing import IO, Any
 
 from tests import databases
+from tests.databases import SEEDED
 
 ROOT = Path(__file__).resolve().parent.parent
 #: the server on which the tests run, where that is not SQLite
 POSTGRES = os.environ.get("VERIFYLOOP_DATABASE", "")
-#: names a folder with databases that were filled before, one a module that fills them
-SEEDED = "VERIFYLOOP_SEEDED"
 
 
 def free_port() -> int:

@@ -16,7 +16,8 @@ from tests.long import several
 from tests.process import POSTGRES, RealServer
 from tests.server.works import PASSWORD
 
-KILLS = several(full=100, small=10)
+#: Fewer where it is another's process that holds the data and is not killed.
+KILLS = several(full=100, small=4 if POSTGRES else 10)
 
 
 class Poster:
