@@ -166,16 +166,21 @@ class AtTheDoor(ApiCase):
                 continue  # a file: see test_lists
             shape = call["requestBody"]["content"][SHAPE]["schema"]
             body = example(shape)
-            for client in clients:
-                for field in body:
-                    for value in VALUES:
-                        with self.subTest(path=path, field=field, value=str(value)[:20]):
-                            self.in_vain(client, method, self.filled(path), {**body, field: value})
+            # Whose role does not allow it is refused whatever it is: asked by one who may.
+            there = self.filled(path)
+            said = {client: self.in_vain(client, method, there, body) for client in clients}
+            may = next((c for c in clients if said[c] != 403), self.ana)
+            for field in body:
+                for value in VALUES:
+                    with self.subTest(path=path, field=field, value=str(value)[:20]):
+                        self.in_vain(may, method, there, {**body, field: value})
 
     def in_vain(self, client, method, path, body):
         with transaction.atomic():
-            self.answered(self.ask(client, method, path, body))
+            answer = self.ask(client, method, path, body)
+            self.answered(answer)
             transaction.set_rollback(True)
+        return answer.status_code
 
     def test_something_longer_than_four_megabytes(self):
         path = f"/api/v1/jobs/{self.job}/events"
