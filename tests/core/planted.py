@@ -22,7 +22,7 @@ from calibration.simulate.noise import gaussian, uniform
 from tests.core.families import FAMILIES, Visit
 from tests.long import several, spread, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("faults.md")
 
 

@@ -16,7 +16,7 @@ from tests.core.planted import Draw
 from tests.core.planting import Seen, Table
 from tests.long import several, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("belt-faults.md")
 ROUTINE, MATERIAL = "belt_routine", "belt_material"
 #: Counts of a revolution with the weights, of the empty belt, and of a kilogram a metre.

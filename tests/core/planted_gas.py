@@ -19,7 +19,7 @@ from tests.core.detectors import SPAN, GasVisit
 from tests.core.planted import Draw
 from tests.long import several, spread, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("gas-faults.md")
 METHANE_LEL = 4.4
 

@@ -24,7 +24,7 @@ from tests.core.gcs import OUT_OF, GcVisit, shares
 from tests.core.planted import Draw
 from tests.long import several, spread, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("gc-faults.md")
 
 

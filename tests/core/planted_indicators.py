@@ -15,7 +15,7 @@ from tests.core.planted import Draw
 from tests.core.planting import Seen, Table
 from tests.long import several, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("indicator-faults.md")
 LOAD = 300.0
 

@@ -26,7 +26,7 @@ from tests.core.mixtures import COMPONENTS, MIXED, OUT_OF, MixVisit, facts, shar
 from tests.core.planted import Draw
 from tests.long import several, spread, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("mixture-faults.md")
 WITH, WITHOUT, LOW = "with oxygen", "without oxygen", "low range"
 #: carbon monoxide in its low range, which carbon dioxide disturbs by its record

@@ -26,7 +26,7 @@ from tests.core.electrodes import PhVisit, counted_by, facts
 from tests.core.planted import Draw
 from tests.long import several, spread, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("ph-faults.md")
 TWO, THREE = "two buffers", "three buffers"
 

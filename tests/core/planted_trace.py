@@ -25,7 +25,7 @@ from tests.core.planted import Draw
 from tests.core.traces import TraceVisit, facts, regulator
 from tests.long import several, spread, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("trace-faults.md")
 #: What a regulator in dead corners gives off at the start when it is full of air. [ppm]
 FULL_OF_AIR = 209476 * 2 * 0.004

@@ -16,7 +16,7 @@ from tests.core.planting import Seen, Table
 from tests.core.vessels import VesselVisit
 from tests.long import several, table
 
-SEEDS = several(full=200, small=20)
+SEEDS = several(full=200, small=12)
 TABLE = table("loadcell-faults.md")
 LOAD = 1000.0
 

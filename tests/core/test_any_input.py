@@ -160,7 +160,7 @@ NASTY = (
     ["1"] * 50,
     {"a": {"b": {"c": 1}}},
 )
-CALLS = several(full=100_000, small=3_000)
+CALLS = several(full=100_000, small=2_000)
 
 
 class Fuzz(AnyInput):

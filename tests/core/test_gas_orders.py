@@ -20,7 +20,7 @@ from calibration.kernel.errors import InputError
 from tests.core.detectors import GasVisit
 from tests.long import several
 
-ORDERS = several(full=10_000, small=400)
+ORDERS = several(full=10_000, small=250)
 TRIES = 14
 #: What a client may send near the end of a bump, sensible and not.
 SENT = (

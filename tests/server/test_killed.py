@@ -17,7 +17,7 @@ from tests.process import POSTGRES, RealServer
 from tests.server.works import PASSWORD
 
 #: Fewer where it is another's process that holds the data and is not killed.
-KILLS = several(full=100, small=4 if POSTGRES else 10)
+KILLS = several(full=100, small=3 if POSTGRES else 6)
 
 
 class Poster:
