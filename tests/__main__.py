@@ -12,6 +12,8 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from tests.process import SEEDED, RealServer
@@ -22,14 +24,10 @@ RUN = (sys.executable, "manage.py", "test", "--noinput")
 MOST_S = 9000 if os.environ.get("VERIFYLOOP_LONG") else 1800
 SEED = "tests.seed"
 FAST = ("tests.core", "tests.replay", "tests.server")
-#: Each part about as long as the others, with a server of its own. Five, as they mostly wait.
+#: So many parts at the same time: each leaves a third of a processor.
+AT_ONCE = (os.cpu_count() or 2) + 1
+#: Parts of the browser, the longest first, each with a server of its own.
 PARTS = (
-    (
-        "tests.browser.test_families",
-        "tests.browser.test_electrodes",
-        "tests.browser.test_detectors",
-    ),
-    ("tests.browser.test_troubles.Away",),
     (
         "tests.browser.test_troubles.Entries",
         "tests.browser.test_troubles.Parts",
@@ -40,9 +38,25 @@ PARTS = (
         "tests.browser.test_files_and_bench",
         "tests.browser.test_python_in_the_browser",
     ),
-    ("tests.browser.test_analyzers", "tests.browser.test_jobs"),
-    ("tests.browser.test_plant", "tests.browser.test_first_day", "tests.browser.test_many"),
-    ("tests.browser.test_hands", "tests.browser.test_everywhere"),
+    (
+        "tests.browser.test_plant",
+        "tests.browser.test_first_day",
+        "tests.browser.test_many",
+    ),
+    (
+        "tests.browser.test_families",
+        "tests.browser.test_electrodes",
+        "tests.browser.test_detectors",
+    ),
+    (
+        "tests.browser.test_hands",
+        "tests.browser.test_everywhere",
+    ),
+    (
+        "tests.browser.test_analyzers",
+        "tests.browser.test_jobs",
+    ),
+    ("tests.browser.test_troubles.Away",),
     ("tests.browser.test_elsewhere",),
 )
 CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)
@@ -61,28 +75,42 @@ def every_test_is_in_a_part() -> None:
         raise SystemExit(f"Put into one of the parts in tests/__main__.py: {sorted(missing)}")
 
 
-def fast() -> list[subprocess.Popen[bytes]]:
-    """Start what needs no browser on all processors; what a browser waits for goes first."""
+def call(command: Sequence[str], **more: str) -> int:
+    """Run a command to its end; one that hangs is killed and has failed."""
+    try:
+        return subprocess.run(
+            command, cwd=ROOT, env={**os.environ, **more}, timeout=MOST_S, check=False
+        ).returncode
+    except subprocess.TimeoutExpired:
+        return 1
+
+
+def core() -> int:
+    """Run what needs no browser on all processors; what a browser waits for goes first."""
     workers = str(os.cpu_count() or 2)
-    environment = {**os.environ, "VERIFYLOOP_JOURNAL": "MEMORY"}
     command = ["nice", "-n", "10", *RUN, "--parallel", workers, *FAST]
-    return [subprocess.Popen(command, cwd=ROOT, env=environment)]
+    return call(command, VERIFYLOOP_JOURNAL="MEMORY")
 
 
-def store() -> list[subprocess.Popen[bytes]]:
-    """Start what is about the store on a PostgreSQL of its own."""
-    return [subprocess.Popen([sys.executable, "-m", "tests.postgres"], cwd=ROOT)]
+def postgres() -> int:
+    """Run what is about the store on a PostgreSQL of its own."""
+    return call([sys.executable, "-m", "tests.postgres"])
 
 
-def browser(folder: str) -> list[subprocess.Popen[bytes]]:
-    """Start all parts at the same time."""
+def browser() -> int:
+    """Run the parts, some at a time: more of them would only wait for a processor."""
     every_test_is_in_a_part()
-    running = []
-    for number, part in enumerate(PARTS):
-        own = {"VERIFYLOOP_DATA": str(Path(folder) / str(number)), "VERIFYLOOP_TEST_MIGRATE": "no"}
-        environment = {**os.environ, **own}
-        running.append(subprocess.Popen([*RUN, *part], cwd=ROOT, env=environment))
-    return running
+    with tempfile.TemporaryDirectory(prefix="verifyloop-parts-") as folder:
+
+        def one(number: int) -> int:
+            own = str(Path(folder) / str(number))
+            return call([*RUN, *PARTS[number]], VERIFYLOOP_DATA=own, VERIFYLOOP_TEST_MIGRATE="no")
+
+        with ThreadPoolExecutor(AT_ONCE) as pool:
+            return max(pool.map(one, range(len(PARTS))))
+
+
+KINDS = {"browser": browser, "core": core, "postgres": postgres}
 
 
 def fill(folder: str) -> None:
@@ -95,31 +123,20 @@ def fill(folder: str) -> None:
     os.environ[SEEDED] = folder
 
 
-def main(parts: list[str]) -> int:
-    """Return 0 when every part that was asked for passes."""
+def timed(name: str) -> int:
+    """Run one kind of tests, and say how long it took."""
+    begun = time.monotonic()
+    failed = KINDS[name]()
+    print(f"{name}: {time.monotonic() - begun:.0f} s", flush=True)
+    return failed
+
+
+def main(kinds: list[str]) -> int:
+    """Run what is asked for side by side; return 0 when all of it passes."""
     with tempfile.TemporaryDirectory(prefix="verifyloop-seeded-") as folder:
         fill(folder)
-        return run(parts, folder)
-
-
-def run(parts: list[str], folder: str) -> int:
-    """Run what is asked for side by side: a browser mostly waits. Say how long each took."""
-    begun = time.monotonic()
-    running: dict[subprocess.Popen[bytes], str] = {}
-    if not parts or "browser" in parts:
-        running |= dict.fromkeys(browser(folder), "browser")
-    if not parts or "core" in parts:
-        running |= dict.fromkeys(fast(), "core")
-    if not parts or "postgres" in parts:
-        running |= dict.fromkeys(store(), "postgres")
-    failed = 0
-    for process, name in running.items():
-        try:
-            failed |= process.wait(timeout=MOST_S)
-        finally:
-            process.kill()
-        print(f"{name}: {time.monotonic() - begun:.0f} s", flush=True)
-    return failed
+        with ThreadPoolExecutor(len(KINDS)) as pool:
+            return max(pool.map(timed, kinds or KINDS))
 
 
 if __name__ == "__main__":
