@@ -29,7 +29,6 @@ STORE = [
         "at_once",
         "backup",
         "jobs",
-        "killed",
         "lists",
         "past",
         "plans",

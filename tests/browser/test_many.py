@@ -124,6 +124,18 @@ class Finding(BrowserCase):
         page.keyboard.type("nothing is called like that")
         expect(page.get_by_text("Nothing fits.")).to_be_visible()
 
+    def test_the_kit_is_narrowed_down_by_words(self):
+        page = self.person()
+        page.goto(f"{self.server().address}/kit?show=references")
+        page.get_by_role("searchbox").fill("pressure r-1")
+        lines = page.get_by_role("region", name="References").get_by_role("listitem")
+        expect(page.get_by_text("1 found")).to_be_visible()
+        expect(lines).to_have_count(1)
+        page.reload()
+        expect(page.get_by_text("1 found")).to_be_visible()
+        page.get_by_role("searchbox").fill("nothing is called like that")
+        expect(page.get_by_text("No reference has these words.")).to_be_visible()
+
     def test_the_code_of_a_label_opens_what_it_is_on(self):
         page = self.person()
         page.evaluate(CAMERA, squares("https://another-host.example/instruments/PT-7"))

@@ -114,6 +114,15 @@ class Shelf(GasCase):
         self.assertEqual(shelf["G-3"]["serves"], [])
         self.assertEqual(shelf["G-8"]["remark"], "Past its date")
 
+    def test_of_many_that_a_cylinder_serves_some_are_named(self):
+        for number in range(15):
+            detectors.detector(f"GD-{number:02}", "gas_zero_span")
+        found = self.must(self.ana.get("/api/v1/kit/cylinders", {"q": "methane g-2"}))
+        (one,) = found["cylinders"]
+        self.assertEqual((found["total"], one["asset"]), (1, "G-2"))
+        self.assertEqual((one["serves"][0], len(one["serves"])), ("GD-00", 12))
+        self.assertEqual(one["serves_more"], 3)
+
 
 class Table(GasCase):
     def test_the_site_chooses_its_table_once_for_every_method(self):
@@ -194,7 +203,7 @@ class Life(GasCase):
         for ago, response in ((300, 0.75), (200, 0.75), (100, 0.9)):
             self.visit("GD-1", ago=ago, response=response).until("")
         self.visit("GD-2").until("")
-        listed = self.ana.get("/api/v1/kit/sensors").json()
+        listed = self.ana.get("/api/v1/kit/sensors").json()["sensors"]
         self.assertEqual([s["tag"] for s in listed], ["GD-1"])
 
 

@@ -7,6 +7,7 @@ import io
 import json
 import zipfile
 from datetime import timedelta
+from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
@@ -14,9 +15,11 @@ from openpyxl import Workbook, load_workbook
 
 from calibration.setup.forms import templates
 from calibration.setup.kit import kit_kinds
+from tests.server import works
 from tests.server.setting_up import JSON, KitForms, SetUp
 from verifyloop.accounts.models import User
 from verifyloop.kit.models import Cylinder, Reference
+from verifyloop.lists.instruments import Instruments
 from verifyloop.lists.models import Synonym
 from verifyloop.lists.sheets import write_csv, write_xlsx
 from verifyloop.plant.models import Area, Change, Instrument, Site
@@ -128,6 +131,28 @@ class Fates(Lists):
         mark = self.looked(file)["mark"]
         self.stored(file)
         self.assertEqual(self.looked(file, accept=mark)["refused"]["code"], "list.changed")
+
+    def meanwhile(self, tag):
+        """Somebody changes an instrument while a list of PT-1 is being stored; return what came."""
+        file = "tag,maker\nPT-1,Elsewhere\n"
+        mark = self.looked(file)["mark"]
+        judge = Instruments.judge
+
+        def slowly(*given):
+            yield from judge(*given)
+            Instrument.objects.filter(tag=tag).update(maker="Theirs")
+
+        with mock.patch.object(Instruments, "judge", slowly):
+            return self.looked(file, accept=mark)
+
+    def test_what_somebody_changes_while_it_is_stored_is_not_written_over(self):
+        self.assertEqual(self.meanwhile("PT-1")["refused"]["code"], "list.changed")
+        self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Theirs")
+
+    def test_another_instrument_may_be_changed_while_a_list_is_stored(self):
+        works.instrument("PT-9")
+        self.assertTrue(self.meanwhile("PT-9")["kept"])
+        self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Elsewhere")
 
     def test_a_column_that_is_not_there_leaves_what_there_is(self):
         said = self.stored("tag,maker\nPT-1,Elsewhere\n")

@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+from functools import cache
 
 from django.test import SimpleTestCase
 from jsonschema import Draft202012Validator
@@ -46,14 +47,19 @@ def words(text):
     return re.sub(r"\s", "", text.replace("\u202f", ""))
 
 
+@cache
+def signed_of(method):
+    """Return the papers of a method's kept jobs that were signed; they are only looked at."""
+    return [said for said in map(paper, kept(method)) if said is not None]
+
+
 class Papers:
     """One method's papers; a class each, so that they run side by side."""
 
     method = ""
 
     def papers(self):
-        made = [paper(job) for job in kept(self.method)]
-        signed = [said for said in made if said is not None]
+        signed = signed_of(self.method)
         self.assertGreaterEqual(len(signed), 2)
         return signed
 

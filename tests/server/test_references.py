@@ -21,7 +21,7 @@ class Listed(ApiCase):
         electrodes.shelf()
 
     def listed(self):
-        found = self.must(self.ana.get("/api/v1/kit/references"))
+        found = self.must(self.ana.get("/api/v1/kit/references"))["references"]
         return {r["asset"]: r for r in found}
 
     def test_each_stands_there_with_its_date_and_what_its_kind_adds(self):
@@ -35,6 +35,20 @@ class Listed(ApiCase):
         )
         meter = found["M-9"] if "M-9" in found else next(iter(found.values()))
         self.assertEqual((meter["lines"], meter["left"]), ([], ""))
+
+    def test_words_and_pages(self):
+        def asked(**query):
+            return self.must(self.ana.get("/api/v1/kit/references", query))
+
+        every = asked()
+        self.assertEqual((every["total"], every["pages"]), (len(every["references"]), 1))
+        two = asked(page=2, per_page=3)
+        self.assertEqual((two["page"], two["pages"]), (2, -(-every["total"] // 3)))
+        self.assertEqual(two["references"], every["references"][3:6])
+        words = asked(q="pressure r-2")
+        self.assertEqual([r["asset"] for r in words["references"]], ["R-2"])
+        nothing = asked(q="no such thing", page=9)
+        self.assertEqual((nothing["total"], nothing["page"], nothing["references"]), (0, 1, []))
 
     def test_what_may_not_be_used_says_why(self):
         yesterday = timezone.localdate() - timedelta(days=1)
@@ -58,7 +72,7 @@ class Listed(ApiCase):
         for n in range(20):
             works.reference(f"Z-{n}", "current", "0.01", "24", "mA")
         self.listed()  # the first one reads where the site is
-        with self.assertNumQueries(4):  # session, person, set aside, list
+        with self.assertNumQueries(5):  # session, person, how many, set aside, list
             self.listed()
 
 

@@ -94,7 +94,7 @@ class SetAside(ApiCase):
         """Walk to the end; nothing is held afterwards, and something was drawn."""
         walk.walk(upto)
         held = self.held(walk)
-        listed = self.must(self.ana.get("/api/v1/kit/references"))
+        listed = self.must(self.ana.get("/api/v1/kit/references"))["references"]
         walk.walk()
         self.assertEqual(self.held(walk), {})
         self.assertTrue(Use.objects.filter(job=walk.job).exists())

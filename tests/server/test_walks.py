@@ -93,7 +93,7 @@ class Electrodes(Walks):
         self.assertTrue(rows)
         drawn = Use.objects.filter(job=said["number"])
         self.assertEqual(sum(u.amount for u in drawn), 60.0 * len(rows))
-        kept = self.must(self.ana.get("/api/v1/kit/references"))
+        kept = self.must(self.ana.get("/api/v1/kit/references"))["references"]
         used = next(r for r in kept if r["asset"] == "B-6.865")
         self.assertEqual(used["lines"][0]["value"], "primary 6.865")
         self.assertLess(used["left_share"], 1.0)

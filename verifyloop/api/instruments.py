@@ -11,7 +11,7 @@ from ninja import Router, Schema
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import family_by_facts, fitting, newest
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Page, PerPage, Words
+from verifyloop.api.asked import PAGE, Page, PerPage, Words, place
 from verifyloop.api.kit import SensorOut
 from verifyloop.api.lasting import (
     HappenedOut,
@@ -35,7 +35,6 @@ from verifyloop.work.models import Job
 from verifyloop.work.sensors import sensors_of
 
 router = Router(tags=["instruments"])
-PAGE = 60
 
 
 class FoundOut(Schema):
@@ -186,10 +185,8 @@ def find_instruments(
     found = sought(Sought(q, area, kind, state), timezone.localdate())
     # All keys in one look: counting, and looking for the page, would each go through everything.
     keys = list(found.values_list("pk", flat=True))
-    pages = max(1, -(-len(keys) // per_page))
-    page = min(max(1, page), pages)
-    here = keys[(page - 1) * per_page : page * per_page]
-    shown = found.filter(pk__in=here) if here else ()
+    page, pages, here = place(len(keys), page, per_page)
+    shown = found.filter(pk__in=keys[here]) if keys else ()
     return as_made(
         SearchOut.model_construct(
             total=len(keys),

@@ -11,10 +11,11 @@ from ninja import Router, Schema
 
 from calibration.gas.cylinder import in_words, table_of
 from calibration.kernel.rounding import show
+from verifyloop.api.asked import PAGE, Page, PerPage, Words, place
+from verifyloop.kit import used
 from verifyloop.kit.gas import holds, needed_cylinder, site_lel_set
 from verifyloop.kit.models import Cylinder
-from verifyloop.kit.shelf import on_shelf
-from verifyloop.kit.used import listed
+from verifyloop.kit.shelf import in_full, on_shelf
 from verifyloop.work.sensors import to_order
 
 router = Router(tags=["kit"])
@@ -36,10 +37,19 @@ class CylinderOut(Schema):
     remark: str
     usable: bool
     serves: list[str]
+    serves_more: int
 
 
-class ShelfOut(Schema):
-    """All cylinders, and the table of limits that the site counts by."""
+class Paged(Schema):
+    """A page of a list."""
+
+    total: int
+    page: int
+    pages: int
+
+
+class ShelfOut(Paged):
+    """Cylinders, and the table of limits that the site counts by."""
 
     lel_table: str
     cylinders: list[CylinderOut]
@@ -66,6 +76,12 @@ class ReferenceOut(Schema):
     left_share: float
     remark: str
     usable: bool
+
+
+class ReferencesOut(Paged):
+    """References, by quantity and number."""
+
+    references: list[ReferenceOut]
 
 
 class UseOut(Schema):
@@ -128,15 +144,28 @@ class PointOut(Schema):
     replaced: bool
 
 
+class SensorsOut(Paged):
+    """Sensors, the most urgent first."""
+
+    sensors: list[SensorOut]
+
+
 SensorOut.model_rebuild()
 
 
 @router.get("/cylinders", response=ShelfOut, operation_id="getCylinders")
-def cylinders(request: HttpRequest) -> ShelfOut:
-    """Return the shelf: what is in date, how much is left, and what each cylinder serves."""
-    shelf = on_shelf(timezone.localdate())
+def cylinders(
+    request: HttpRequest, q: Words = "", page: Page = 1, per_page: PerPage = PAGE
+) -> ShelfOut:
+    """Return cylinders by words: what is in date, how much is left, and what each serves."""
+    found = on_shelf(q)
+    page, pages, here = place(len(found), page, per_page)
     return ShelfOut(
-        lel_table=table_of(site_lel_set()), cylinders=[CylinderOut(**vars(c)) for c in shelf]
+        total=len(found),
+        page=page,
+        pages=pages,
+        lel_table=table_of(site_lel_set()),
+        cylinders=[CylinderOut(**vars(c)) for c in in_full(found[here], timezone.localdate())],
     )
 
 
@@ -165,13 +194,22 @@ def used_with(request: HttpRequest, asset: str) -> UsedWithOut:
     )
 
 
-@router.get("/references", response=list[ReferenceOut], operation_id="getReferences")
-def references(request: HttpRequest) -> list[ReferenceOut]:
-    """Return every reference: until when it may be used, and what is left of it."""
-    return [ReferenceOut.from_orm(r) for r in listed(timezone.localdate())]
+@router.get("/references", response=ReferencesOut, operation_id="getReferences")
+def references(
+    request: HttpRequest, q: Words = "", page: Page = 1, per_page: PerPage = PAGE
+) -> ReferencesOut:
+    """Return references by words: until when each may be used, and what is left of it."""
+    every = used.found(q)
+    total = every.count()
+    page, pages, here = place(total, page, per_page)
+    shown = [ReferenceOut.from_orm(r) for r in used.listed(every[here], timezone.localdate())]
+    return ReferencesOut(total=total, page=page, pages=pages, references=shown)
 
 
-@router.get("/sensors", response=list[SensorOut], operation_id="getSensors")
-def sensors(request: HttpRequest) -> list[SensorOut]:
+@router.get("/sensors", response=SensorsOut, operation_id="getSensors")
+def sensors(request: HttpRequest, page: Page = 1, per_page: PerPage = PAGE) -> SensorsOut:
     """Return the sensors that are weak, spent, or will be within ninety days."""
-    return [SensorOut.from_orm(s) for s in to_order(timezone.localdate())]
+    every = to_order(timezone.localdate())
+    page, pages, here = place(len(every), page, per_page)
+    shown = [SensorOut.from_orm(s) for s in every[here]]
+    return SensorsOut(total=len(every), page=page, pages=pages, sensors=shown)

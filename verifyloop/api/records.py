@@ -12,7 +12,7 @@ from ninja import Query, Router, Schema
 from calibration.engine.amending import AMENDABLE
 from calibration.kernel.rounding import show
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Page, PerPage
+from verifyloop.api.asked import Page, PerPage, place
 from verifyloop.api.described import file_of
 from verifyloop.api.period import RecordsQuery
 from verifyloop.plant.finding import area_names
@@ -79,16 +79,14 @@ def find_records(
     """Return signed jobs by words, mark, area and days, newest first."""
     found = asked.records()
     total = found.count()
-    pages = max(1, -(-total // per_page))
-    page = min(max(1, page), pages)
-    rows = found[(page - 1) * per_page : page * per_page]
+    page, pages, here = place(total, page, per_page)
     orders = order_pattern()
     return as_made(
         RecordsOut.model_construct(
             total=total,
             page=page,
             pages=pages,
-            records=[_record(j, orders) for j in rows],
+            records=[_record(j, orders) for j in found[here]],
             area_names=area_names(),
         )
     )

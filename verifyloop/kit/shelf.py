@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from calibration.engine.sealing import canonical
 from calibration.gas import cylinder as core
-from calibration.gas.cylinder import Channel, fits, in_words
+from calibration.gas.cylinder import Channel, Purpose, fits, in_words
 from calibration.gas.table import LelSet
 from calibration.kernel.codec import decode
 from calibration.kernel.rounding import show, trimmed
@@ -17,6 +19,8 @@ from verifyloop.plant.models import Instrument
 
 #: A cylinder with less than this is changed soon. [L]
 NEARLY_EMPTY_L = 5
+#: So many of those that it serves are named.
+NAMED = 12
 
 
 @dataclass(frozen=True)
@@ -36,20 +40,42 @@ class OnShelf:
     remark: str
     usable: bool
     serves: list[str]
+    serves_more: int
 
 
-def on_shelf(today: date) -> list[OnShelf]:
-    """Return every cylinder; the database is asked a fixed number of times."""
+def on_shelf(words: str = "") -> list[Cylinder]:
+    """Return the cylinders in which each word stands: number, contents, lot or certificate."""
+    every, wanted = list(Cylinder.objects.order_by("asset")), words.casefold().split()
+    if not wanted:
+        return every
     lel_set, known = site_lel_set(), amounts()
-    detectors = list(Instrument.objects.exclude(own={}).order_by("tag"))
-    return [
-        _cylinder(c, detectors, lel_set, today, known) for c in Cylinder.objects.order_by("asset")
-    ]
+
+    def said(c: Cylinder) -> str:
+        inside = in_words(holds(c, known=known), lel_set)
+        return f"{c.asset} {inside} {c.description} {c.lot} {c.certificate}".casefold()
+
+    return [c for c in every if all(w in said(c) for w in wanted)]
+
+
+def in_full(cylinders: Sequence[Cylinder], today: date) -> list[OnShelf]:
+    """Say of cylinders what is in them and whom they serve, in a fixed number of questions."""
+    lel_set, known, channels = site_lel_set(), amounts(), _channels()
+    return [_cylinder(c, channels, lel_set, today, known) for c in cylinders]
+
+
+def _channels() -> list[tuple[Channel, list[str]]]:
+    """Return every kind of channel that there is, each with the tags of those that have it."""
+    tags: dict[str, list[str]] = {}
+    rows = Instrument.objects.exclude(own={}).order_by("tag").values_list("tag", "own")
+    for tag, own in rows:
+        for raw in own.get("channels", ()):
+            tags.setdefault(canonical(raw), []).append(tag)
+    return [(decode(Channel, json.loads(raw)), found) for raw, found in tags.items()]
 
 
 def _cylinder(
     c: Cylinder,
-    detectors: Sequence[Instrument],
+    channels: Sequence[tuple[Channel, list[str]]],
     lel_set: LelSet,
     today: date,
     known: Amounts,
@@ -64,6 +90,7 @@ def _cylinder(
         remark = "Empty, or all of it is set aside"
     elif inside.left_l < NEARLY_EMPTY_L:
         nearly = f"Nearly empty: bring the next one. {show(inside.left_l, 1)} L are left"
+    serves = [] if remark else _serves(inside, channels, lel_set)
     flow = f"{trimmed(inside.flow_l_per_min)} L/min" if inside.flow_l_per_min else "adjustable"
     full = inside.water_l * 150
     return OnShelf(
@@ -79,17 +106,14 @@ def _cylinder(
         regulator="demand flow" if c.demand else flow,
         remark=remark or nearly,
         usable=not remark,
-        serves=[] if remark else _serves(inside, detectors, lel_set),
+        serves=serves[:NAMED],
+        serves_more=max(0, len(serves) - NAMED),
     )
 
 
-def _serves(inside: core.Cylinder, detectors: Sequence[Instrument], lel_set: LelSet) -> list[str]:
-    found = []
-    for i in detectors:
-        for raw in i.own.get("channels", ()):
-            channel = decode(Channel, raw)
-            purpose = "span" if inside.parts else "zero"
-            if fits(inside, channel, purpose, lel_set).usable:
-                found.append(i.tag)
-                break
-    return found
+def _serves(
+    inside: core.Cylinder, channels: Sequence[tuple[Channel, list[str]]], lel_set: LelSet
+) -> list[str]:
+    purpose: Purpose = "span" if inside.parts else "zero"
+    fit = [tags for channel, tags in channels if fits(inside, channel, purpose, lel_set).usable]
+    return sorted({tag for tags in fit for tag in tags})

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from django.db.models import Sum
+from django.db.models import Q, QuerySet, Sum
 
 from calibration.engine.family import Drawn, asset_kind
 from calibration.engine.view.blocks import Row
@@ -53,13 +53,23 @@ def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float])
     )
 
 
-def listed(today: date) -> list[Listed]:
-    """Return every reference; the database is asked twice, however many there are."""
+def found(words: str = "") -> QuerySet[Reference]:
+    """Return the references in which each word stands, by quantity and number."""
     every = Reference.objects.annotate(taken=Sum("uses__amount")).order_by("quantity", "asset")
+    for word in words.split():
+        said = Q()
+        for name in ("asset", "description", "serial", "certificate", "quantity"):
+            said |= Q(**{f"{name}__icontains": word})
+        every = every.filter(said)
+    return every
+
+
+def listed(references: QuerySet[Reference], today: date) -> list[Listed]:
+    """Say of references that were found what is left of them: two questions, however many."""
     held: Counter[int] = Counter()
     for hold in Hold.objects.all():
         held[hold.reference_id] += hold.amount  # type: ignore[assignment]
-    return [_listed(r, float(r.taken or 0.0), float(held[r.pk]), today) for r in every]
+    return [_listed(r, float(r.taken or 0.0), float(held[r.pk]), today) for r in references]
 
 
 def _listed(reference: Reference, taken: float, held: float, today: date) -> Listed:

@@ -24,6 +24,7 @@ from verifyloop.lists.past import Past
 from verifyloop.lists.people import People
 from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
+from verifyloop.register import book
 from verifyloop.register.turns import writing
 
 KINDS: dict[str, ListKind] = {
@@ -103,6 +104,7 @@ def work_through(
         yield Preview("", {}, (), tuple(unknown) or (f"no column {spec.keys[0]}",), False)
         return
     yield Step("reading what there is", 0, total)
+    read_at = book.head()
     before = dict(spec.records())
     entries = {c.name: c.entry for c in spec.columns()}
     rows = [
@@ -121,16 +123,28 @@ def work_through(
         yield _preview(mark, rows, stored=False)
         return
     if accept != mark or refused:
-        raise Conflict(
-            "list.changed",
-            "The plant has changed since this file was looked at.",
-            "Look at it again; nothing was stored.",
-        )
+        raise _changed()
     work = [r for r in rows if r.fate in ("new", "changed")]
     with writing():
+        # Looking took a while: what somebody changed meanwhile is not written over.
+        if book.head() != read_at and _moved(spec, work, before):
+            raise _changed()
         for done in spec.store(work, actor, f"list {name}"[:200], now):
             yield Step("writing", done, len(work))
     yield _preview(mark, rows, stored=True)
+
+
+def _changed() -> Conflict:
+    return Conflict(
+        "list.changed",
+        "The plant has changed since this file was looked at.",
+        "Look at it again; nothing was stored.",
+    )
+
+
+def _moved(spec: ListKind, rows: Sequence[Row], before: Mapping[str, Mapping[str, Any]]) -> bool:
+    now = dict(spec.records())
+    return any(now.get(r.key) != before.get(r.key) for r in rows)
 
 
 def _row(

@@ -669,7 +669,7 @@ export interface paths {
     };
     /**
      * Cylinders
-     * @description Return the shelf: what is in date, how much is left, and what each cylinder serves.
+     * @description Return cylinders by words: what is in date, how much is left, and what each serves.
      */
     get: operations["getCylinders"];
     put?: never;
@@ -729,7 +729,7 @@ export interface paths {
     };
     /**
      * References
-     * @description Return every reference: until when it may be used, and what is left of it.
+     * @description Return references by words: until when each may be used, and what is left of it.
      */
     get: operations["getReferences"];
     put?: never;
@@ -3944,6 +3944,8 @@ export interface components {
       remark: string;
       /** Serves */
       serves: string[];
+      /** Serves More */
+      serves_more: number;
       /** Usable */
       usable: boolean;
     };
@@ -5887,6 +5889,20 @@ export interface components {
       usable: boolean;
     };
     /**
+     * ReferencesOut
+     * @description References, by quantity and number.
+     */
+    ReferencesOut: {
+      /** Page */
+      page: number;
+      /** Pages */
+      pages: number;
+      /** References */
+      references: components["schemas"]["ReferenceOut"][];
+      /** Total */
+      total: number;
+    };
+    /**
      * Refusal
      * @description A value that may not be set: why, whether it may be forced, and who has agreed.
      */
@@ -6264,6 +6280,20 @@ export interface components {
       weak: number;
     };
     /**
+     * SensorsOut
+     * @description Sensors, the most urgent first.
+     */
+    SensorsOut: {
+      /** Page */
+      page: number;
+      /** Pages */
+      pages: number;
+      /** Sensors */
+      sensors: components["schemas"]["SensorOut"][];
+      /** Total */
+      total: number;
+    };
+    /**
      * Sent
      * @description One event as a client sends it.
      */
@@ -6354,13 +6384,19 @@ export interface components {
     };
     /**
      * ShelfOut
-     * @description All cylinders, and the table of limits that the site counts by.
+     * @description Cylinders, and the table of limits that the site counts by.
      */
     ShelfOut: {
       /** Cylinders */
       cylinders: components["schemas"]["CylinderOut"][];
       /** Lel Table */
       lel_table: string;
+      /** Page */
+      page: number;
+      /** Pages */
+      pages: number;
+      /** Total */
+      total: number;
     };
     /**
      * Shown
@@ -8470,7 +8506,11 @@ export interface operations {
   };
   getCylinders: {
     parameters: {
-      query?: never;
+      query?: {
+        q?: string;
+        page?: number;
+        per_page?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -8547,7 +8587,11 @@ export interface operations {
   };
   getReferences: {
     parameters: {
-      query?: never;
+      query?: {
+        q?: string;
+        page?: number;
+        per_page?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -8560,7 +8604,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ReferenceOut"][];
+          "application/json": components["schemas"]["ReferencesOut"];
         };
       };
       401: components["responses"]["Refused401"];
@@ -8572,7 +8616,10 @@ export interface operations {
   };
   getSensors: {
     parameters: {
-      query?: never;
+      query?: {
+        page?: number;
+        per_page?: number;
+      };
       header?: never;
       path?: never;
       cookie?: never;
@@ -8585,7 +8632,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["SensorOut"][];
+          "application/json": components["schemas"]["SensorsOut"];
         };
       };
       401: components["responses"]["Refused401"];

@@ -14,6 +14,8 @@ from verifyloop.records.carry import write_file
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = (
         "Copy the database, of one moment, into a new folder below FOLDER; the server goes on. "
         "The keys of the seals are not in it: copy them with --keys to another place."

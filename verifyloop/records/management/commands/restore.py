@@ -14,6 +14,8 @@ from verifyloop.records.carry import CarryError, read_file
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = (
         "Put the copy of FOLDER where the database was; nothing that is there is overwritten. "
         "Tables are brought up to date, and every record is verified with the keys of this site."

@@ -15,6 +15,8 @@ from verifyloop.work.models import Event, Job
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = (
         "Check chains, register, lists, plan, rules, kit and people; exits 1 and names the first "
         "wrong row of each kind. Says as well which papers today's rules would compute differently."

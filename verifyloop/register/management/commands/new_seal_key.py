@@ -8,6 +8,8 @@ from verifyloop.register import book, keys
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = "Add a key to the file of keys. Keep a copy of the file apart from the database."
 
     def handle(self, *args: Any, **options: Any) -> None:

@@ -13,6 +13,8 @@ from verifyloop.work.morning import morning_mail
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = (
         "Send what is due to everybody who wants it. Run it once a morning (cron, a timer). "
         "Without a mail server in the settings it is printed here."

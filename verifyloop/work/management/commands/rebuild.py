@@ -12,6 +12,8 @@ from verifyloop.work.projection import FIELDS, project
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = "Rebuild the columns that lists use from the events."
 
     @writing()

@@ -4,11 +4,13 @@ import { Link, useSearchParams } from "react-router";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { Page } from "../../ui/Page";
+import { Pager } from "../../ui/Pager";
 import { part } from "../../ui/part";
+import { SearchBox } from "../../ui/SearchBox";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
 import { Tabs } from "../../ui/Tabs";
 import { moment } from "../../ui/time";
-import { kitQueries, type Cylinder, type Sensor } from "./api";
+import { counted, kitQueries, type Cylinder, type Listed, type Sensor } from "./api";
 import { References } from "./References";
 
 const NewThing = part(() => import("./NewThing"));
@@ -19,6 +21,13 @@ export default function KitPage({ user }: { user: Me }) {
   const [params, setParams] = useSearchParams();
   const asked = params.get("show");
   const shown = asked === "sensors" || asked === "references" ? asked : "gas";
+  const q = params.get("q") ?? "";
+  const page = Number(params.get("page") ?? "1") || 1;
+  const look = (change: Record<string, string>) => {
+    const next = { ...Object.fromEntries(params), page: "", ...change };
+    setParams(Object.fromEntries(Object.entries(next).filter(([, v]) => v)), { replace: true });
+  };
+  const list = { q, page, onPage: (to: number) => look({ page: String(to) }) };
   const tabs = [
     ["gas", "Gas"],
     ["references", "References"],
@@ -34,6 +43,14 @@ export default function KitPage({ user }: { user: Me }) {
             shown={shown}
             onShow={(id) => setParams(id === "gas" ? {} : { show: id })}
           />
+          {shown !== "sensors" && (
+            <SearchBox
+              label="Number, contents, lot or certificate"
+              focus={false}
+              value={q}
+              onChange={(words) => look({ q: words, c: "" })}
+            />
+          )}
           <a
             href="api/v1/sheets/labels/kit"
             target="_blank"
@@ -51,13 +68,15 @@ export default function KitPage({ user }: { user: Me }) {
         </>
       }
     >
-      {shown === "gas" ? <Shelf /> : shown === "references" ? <References /> : <Sensors />}
+      {shown === "gas" && <Shelf {...list} />}
+      {shown === "references" && <References {...list} />}
+      {shown === "sensors" && <Sensors {...list} />}
     </Page>
   );
 }
 
-function Shelf() {
-  const shelf = useQuery(kitQueries.shelf);
+function Shelf({ q, page, onPage }: Listed) {
+  const shelf = useQuery(kitQueries.shelf({ q, page }));
   const [params, setParams] = useSearchParams();
   const chosen = params.get("c") ?? "";
   if (shelf.isPending) return <Loading what="the shelf" />;
@@ -68,14 +87,16 @@ function Shelf() {
         <p className="mb-2 text-muted">
           %LEL counts by {shelf.data.lel_table}. The site chooses the table once, under Methods.
         </p>
-        {shelf.data.cylinders.length === 0 && <Empty>No cylinder is on the shelf.</Empty>}
-        <ul className="overflow-hidden rounded-2xl border border-line bg-card">
+        {shelf.data.total === 0 && (
+          <Empty>{q ? "No cylinder has these words." : "No cylinder is on the shelf."}</Empty>
+        )}
+        <ul className="overflow-hidden rounded-2xl border border-line bg-card empty:hidden">
           {shelf.data.cylinders.map((c) => (
             <li key={c.asset} className="border-t border-line first:border-t-0">
               <button
                 type="button"
                 aria-expanded={c.asset === chosen}
-                onClick={() => setParams({ c: c.asset })}
+                onClick={() => setParams({ ...Object.fromEntries(params), c: c.asset })}
                 className={`grid w-full gap-x-4 gap-y-1 px-4 py-3 text-left hover:bg-sunk sm:grid-cols-[80px_1fr_150px] ${c.asset === chosen ? "bg-accent-soft" : ""}`}
               >
                 <strong className="text-lg">{c.asset}</strong>
@@ -83,7 +104,14 @@ function Shelf() {
                   {c.contents}
                   <span className="block text-[14px] text-muted">
                     until {c.expires_on} · {c.regulator}
-                    {c.serves.length > 0 && ` · serves ${c.serves.join(", ")}`}
+                    {c.serves.length > 0 && " · serves "}
+                    {c.serves.map((tag, n) => (
+                      <span key={tag}>
+                        {n > 0 && ", "}
+                        <span className="whitespace-nowrap">{tag}</span>
+                      </span>
+                    ))}
+                    {c.serves_more > 0 && ` and ${c.serves_more} more`}
                   </span>
                   {c.remark && (
                     <span className="block text-[14px] font-semibold text-outside">{c.remark}</span>
@@ -94,6 +122,11 @@ function Shelf() {
             </li>
           ))}
         </ul>
+        <Pager
+          {...shelf.data}
+          total={counted(shelf.data.total, q, "on the shelf")}
+          onPage={onPage}
+        />
       </section>
       {chosen ? (
         <UsedWith asset={chosen} />
@@ -171,8 +204,8 @@ const STATUS: Record<string, string> = {
   none: "Nothing known",
 };
 
-function Sensors() {
-  const sensors = useQuery(kitQueries.sensors);
+function Sensors({ page, onPage }: Listed) {
+  const sensors = useQuery(kitQueries.sensors(page));
   if (sensors.isPending) return <Loading what="the sensors" />;
   if (sensors.isError)
     return <ErrorBox error={sensors.error} onRetry={() => void sensors.refetch()} />;
@@ -182,12 +215,13 @@ function Sensors() {
         Sensors that are weak, spent, or may be spent within 90 days. A response is a past value,
         from the last calibration: poisoning comes at once and is not foreseen.
       </p>
-      {sensors.data.length === 0 && <Empty>No sensor has to be ordered.</Empty>}
-      <ul className="overflow-hidden rounded-2xl border border-line bg-card">
-        {sensors.data.map((s) => (
+      {sensors.data.total === 0 && <Empty>No sensor has to be ordered.</Empty>}
+      <ul className="overflow-hidden rounded-2xl border border-line bg-card empty:hidden">
+        {sensors.data.sensors.map((s) => (
           <SensorLine key={`${s.tag}${s.channel}`} s={s} />
         ))}
       </ul>
+      <Pager {...sensors.data} total={`${sensors.data.total} to order`} onPage={onPage} />
     </section>
   );
 }

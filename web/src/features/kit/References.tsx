@@ -1,21 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { Pager } from "../../ui/Pager";
 import { Empty, ErrorBox, Loading } from "../../ui/states";
-import { kitQueries, type Reference } from "./api";
+import { counted, kitQueries, type Listed, type Reference } from "./api";
 
 /** Every reference: until when it may be used, what is particular to it, what is left of it. */
-export function References() {
-  const found = useQuery(kitQueries.references);
+export function References({ q, page, onPage }: Listed) {
+  const found = useQuery(kitQueries.references({ q, page }));
   if (found.isPending) return <Loading what="the references" />;
   if (found.isError) return <ErrorBox error={found.error} onRetry={() => void found.refetch()} />;
   return (
     <section aria-label="References">
-      {found.data.length === 0 && <Empty>No reference is in the kit.</Empty>}
-      <ul className="overflow-hidden rounded-2xl border border-line bg-card">
-        {found.data.map((r) => (
+      {found.data.total === 0 && (
+        <Empty>{q ? "No reference has these words." : "No reference is in the kit."}</Empty>
+      )}
+      <ul className="overflow-hidden rounded-2xl border border-line bg-card empty:hidden">
+        {found.data.references.map((r) => (
           <Line key={r.asset} r={r} />
         ))}
       </ul>
+      <Pager {...found.data} total={counted(found.data.total, q, "in the kit")} onPage={onPage} />
     </section>
   );
 }
