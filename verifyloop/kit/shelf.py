@@ -59,6 +59,8 @@ def on_shelf(words: str = "") -> list[Cylinder]:
 
 def in_full(cylinders: Sequence[Cylinder], today: date) -> list[OnShelf]:
     """Say of cylinders what is in them and whom they serve, in a fixed number of questions."""
+    if not cylinders:
+        return []
     lel_set, known, channels = site_lel_set(), amounts(), _channels()
     return [_cylinder(c, channels, lel_set, today, known) for c in cylinders]
 
@@ -66,7 +68,9 @@ def in_full(cylinders: Sequence[Cylinder], today: date) -> list[OnShelf]:
 def _channels() -> list[tuple[Channel, list[str]]]:
     """Return every kind of channel that there is, each with the tags of those that have it."""
     tags: dict[str, list[str]] = {}
-    rows = Instrument.objects.exclude(own={}).order_by("tag").values_list("tag", "own")
+    rows = (
+        Instrument.objects.filter(own__has_key="channels").order_by("tag").values_list("tag", "own")
+    )
     for tag, own in rows:
         for raw in own.get("channels", ()):
             tags.setdefault(canonical(raw), []).append(tag)

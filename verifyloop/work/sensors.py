@@ -25,11 +25,15 @@ class Sensor(Course):
 
 
 def to_order(today: date) -> list[Sensor]:
-    """Return the sensors that are weak, spent, or will be within ninety days."""
+    """Return the sensors that are weak, spent, or will be within ninety days.
+
+    Of one that was never calibrated here nothing is foreseen.
+    """
     until = str(today + timedelta(days=AHEAD_DAYS))
     found, rules, learnt = [], all_rules(), learnt_of_all()
     instruments = (
-        Instrument.objects.exclude(own={})
+        Instrument.objects.filter(pk__in=learnt)
+        .exclude(own={})
         .select_related("area")
         .prefetch_related("plans")
         .order_by("tag")
