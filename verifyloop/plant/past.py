@@ -69,13 +69,13 @@ def count_results(keys: Sequence[int], now: datetime) -> None:
     It is shown as the last one, and gives the first plan its day where that has none: by the
     interval after a good result, at once after one that was left outside.
     """
-    newest: dict[int, PastResult] = {}
-    found = PastResult.objects.filter(instrument__in=keys).select_related("instrument")
-    for result in found.prefetch_related("instrument__plans").order_by("day", "pk"):
-        newest[result.instrument_id] = result
+    found = PastResult.objects.filter(instrument__in=keys).order_by("day", "pk")
+    # The last one of an instrument stays.
+    newest = dict(found.values_list("instrument_id", "pk"))
+    counting = PastResult.objects.filter(pk__in=newest.values()).select_related("instrument")
     rules, today = all_rules(), timezone.localdate(now)
     instruments, plans = [], []
-    for result in newest.values():
+    for result in counting.prefetch_related("instrument__plans").order_by("day", "pk"):
         one, (was_found, was_left) = result.instrument, marks(said_of_result(result))
         # What its own jobs said stays: those have an outcome or a later day.
         if one.last_outcome or (one.last_on is not None and one.last_on > result.day):
