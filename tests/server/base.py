@@ -16,6 +16,7 @@ from calibration.engine.view.came_to import Asked
 from calibration.kernel.codec import decode
 from calibration.simulate.answers import answer
 from tests.server import works
+from verifyloop.plant.zone import KEY, zone_now
 
 
 @override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
@@ -32,6 +33,11 @@ class ApiCase(TestCase):
     def setUp(self):
         cache.clear()  # who is here outlives the rows of a test
         self.ana = self.client_of("ana")
+
+    def zone_known(self):
+        """Read where the site is, and keep it: it is asked anew every few seconds."""
+        zone_now()
+        cache.touch(KEY, None)
 
     def client_of(self, name):
         client = Client(enforce_csrf_checks=True)

@@ -43,6 +43,7 @@ class Counts(ApiCase):
         self.signed_job("PT-1")
         detectors.shelf()
         self.grow(0, 3)
+        self.zone_known()
         few = {path: self.asked(path) for path in MOST}
         self.grow(3, 12)
         many = {path: self.asked(path) for path in MOST}
