@@ -37,7 +37,7 @@ def answers():
                 today["areas"][-1]["due"] += area["due"]
             else:
                 today["areas"].append(area)
-    found = {"/api/today": today, "/api/kit/sensors": get("/api/kit/sensors")}
+    found = {"/api/today": today, "/api/kit/sensors": get("/api/kit/sensors")["sensors"]}
     found["/api/instruments"] = get("/api/instruments")
     for line in found["/api/instruments"]["found"]:
         path = f"/api/instruments/{line['tag']}"
