@@ -45,7 +45,11 @@ export default function KitPage({ user }: { user: Me }) {
           />
           {shown !== "sensors" && (
             <SearchBox
-              label="Number, contents, lot or certificate"
+              label={
+                shown === "gas"
+                  ? "Number, contents, lot or certificate"
+                  : "Number, words, serial or certificate"
+              }
               focus={false}
               value={q}
               onChange={(words) => look({ q: words, c: "" })}
