@@ -11,7 +11,7 @@ unexport PYTHONDONTWRITEBYTECODE
 
 CORE := $(shell find calibration -name "*.py")
 
-.PHONY: start demo demo-fresh test test-postgres long jobs lint lint-python lint-web types sbom contract contract-check shots tables bench format clean
+.PHONY: start demo demo-fresh test test-rules test-rest test-postgres long jobs lint lint-python lint-web types sbom contract contract-check shots tables bench format clean
 
 SERVE = VERIFYLOOP_BIND=$(HOST):$(PORT) exec $(PY) -m gunicorn -c python:verifyloop.serving verifyloop.wsgi
 # The made-up works keep their data apart from any plant's own.
@@ -31,10 +31,16 @@ demo-fresh: $(B)/python
 	rm -rf $(DEMO)/verifyloop.sqlite3*
 	@$(MAKE) --no-print-directory demo
 
+# BESIDE names what else is to be done at the same time.
 test:
-	@$(MAKE) --no-print-directory -j3 $(B)/python-dev $(B)/npm $(B)/debian
-	@$(MAKE) --no-print-directory $(B)/web
-	$(PY) -m tests
+	@$(MAKE) --no-print-directory -j6 test-rules test-rest $(BESIDE)
+
+# The core's own rules need neither page nor browser: they run while those are made and fetched.
+test-rules: $(B)/python-dev
+	$(PY) -m tests rules
+
+test-rest: $(B)/python-dev $(B)/web $(B)/debian
+	$(PY) -m tests server postgres browser
 
 # The same with the full counts: 200 seeds a planted fault, 10,000 orders of events.
 long: $(B)/python-dev $(B)/web $(B)/debian
@@ -48,18 +54,16 @@ test-postgres: $(B)/python-dev $(B)/web $(B)/debian
 jobs: $(B)/python-dev $(B)/web $(B)/debian
 	$(PY) manage.py test --noinput tests.browser.typed_jobs
 
-# Python's and the interface's side by side.
-lint: $(B)/python-dev $(B)/npm
-	@$(MAKE) --no-print-directory -j2 lint-python lint-web
+lint: lint-python lint-web
 
-lint-python:
+lint-python: $(B)/python-dev
 	.venv/bin/ruff check .
 	.venv/bin/ruff format --check .
 	.venv/bin/mypy
 	.venv/bin/lint-imports
 	$(PY) manage.py makemigrations --check --dry-run
 
-lint-web:
+lint-web: $(B)/npm
 	cd web && npm run --silent types && npm run --silent lint && npm run --silent format
 
 format: $(B)/python-dev $(B)/npm
@@ -68,12 +72,16 @@ format: $(B)/python-dev $(B)/npm
 	cd web && npm run --silent format:fix
 
 # The TypeScript types come from the OpenAPI document; the check fails when they are stale.
-contract: $(B)/python $(B)/npm
-	$(PY) manage.py export_openapi_schema --api verifyloop.api.main.api --sorted --output $(B)/openapi.json
-	cd web && npm run --silent contract
+contract: $(B)/openapi.json $(B)/npm
+	cd web && npm run --silent contract -- -o src/api/schema.d.ts
 
-contract-check: contract
-	git diff --exit-code -- web/src/api/schema.d.ts
+contract-check: $(B)/openapi.json $(B)/npm
+	cd web && npm run --silent contract -- -o ../$(B)/schema.d.ts
+	diff web/src/api/schema.d.ts $(B)/schema.d.ts
+
+.PHONY: $(B)/openapi.json
+$(B)/openapi.json: $(B)/python
+	$(PY) manage.py export_openapi_schema --api verifyloop.api.main.api --sorted --output $@
 
 shots: $(B)/python-dev $(B)/web $(B)/debian
 	$(PY) manage.py test tests.browser.shots --noinput

@@ -1,6 +1,6 @@
-"""Run all tests: the core, the replay, the server and, in parts, the browser, side by side.
+"""Run all tests: the rules, the server on both databases and, in parts, the browser, side by side.
 
-``python -m tests`` runs everything, ``python -m tests core`` what needs no browser.
+``python -m tests`` runs everything, ``python -m tests rules server`` what needs no browser.
 """
 
 from __future__ import annotations
@@ -23,7 +23,7 @@ RUN = (sys.executable, "manage.py", "test", "--noinput")
 #: A worker that dies would be waited for without end. [s]
 MOST_S = 9000 if os.environ.get("VERIFYLOOP_LONG") else 1800
 SEED = "tests.seed"
-FAST = ("tests.core", "tests.replay", "tests.server")
+RULES = ("tests.core", "tests.replay")
 #: So many parts at the same time: each leaves a third of a processor.
 AT_ONCE = (os.cpu_count() or 2) + 1
 #: Parts of the browser, the longest first, each with a server of its own.
@@ -85,11 +85,21 @@ def call(command: Sequence[str], **more: str) -> int:
         return 1
 
 
-def core() -> int:
+def quick(*labels: str) -> int:
     """Run what needs no browser on all processors; what a browser waits for goes first."""
     workers = str(os.cpu_count() or 2)
-    command = ["nice", "-n", "10", *RUN, "--parallel", workers, *FAST]
+    command = ["nice", "-n", "10", *RUN, "--parallel", workers, *labels]
     return call(command, VERIFYLOOP_JOURNAL="MEMORY")
+
+
+def rules() -> int:
+    """Run the core's own and the replay: they need no page."""
+    return quick(*RULES)
+
+
+def server() -> int:
+    """Run the server's on SQLite."""
+    return quick("tests.server")
 
 
 def postgres() -> int:
@@ -110,7 +120,9 @@ def browser() -> int:
             return max(pool.map(one, range(len(PARTS))))
 
 
-KINDS = {"browser": browser, "core": core, "postgres": postgres}
+KINDS = {"browser": browser, "server": server, "postgres": postgres, "rules": rules}
+#: They begin with a copy of the works of the tests.
+SERVED = {"browser", "server"}
 
 
 def fill(folder: str) -> None:
@@ -134,7 +146,8 @@ def timed(name: str) -> int:
 def main(kinds: list[str]) -> int:
     """Run what is asked for side by side; return 0 when all of it passes."""
     with tempfile.TemporaryDirectory(prefix="verifyloop-seeded-") as folder:
-        fill(folder)
+        if SERVED & set(kinds or KINDS):
+            fill(folder)
         with ThreadPoolExecutor(len(KINDS)) as pool:
             return max(pool.map(timed, kinds or KINDS))
 

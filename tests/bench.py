@@ -46,7 +46,7 @@ def rows() -> list[tuple[str, str, str, str]]:
     from tests.server import works
     from verifyloop.work.models import Job
 
-    server = RealServer(os.environ["VERIFYLOOP_DATA"])
+    server = RealServer(os.environ["VERIFYLOOP_DATA"], "verifyloop.settings")
     server.start()
     client = Visitor(server)
     # What is measured is measured at the size of a large plant.

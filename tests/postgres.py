@@ -25,11 +25,14 @@ QUICK = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_c
 STORE = [
     f"tests.server.test_{name}"
     for name in (
-        "any_request",
+        "any_request.AtTheDoor",
+        "any_request.Fuzz",
         "at_once",
         "backup",
         "jobs",
-        "lists",
+        "lists.Fates",
+        "lists.KitLists",
+        "lists.RoundTrip",
         "past",
         "plans",
         "postgres",

@@ -33,7 +33,7 @@ def free_port() -> int:
 class RealServer:
     """``manage.py`` and the server in a temporary data folder."""
 
-    def __init__(self, folder: str = "") -> None:
+    def __init__(self, folder: str = "", settings: str = "tests.settings") -> None:
         self.own = None if folder else tempfile.TemporaryDirectory(prefix="verifyloop-test-")
         self.folder = folder or self.own.name
         self.port = free_port()
@@ -41,7 +41,7 @@ class RealServer:
         self.environment = {
             **os.environ,
             "VERIFYLOOP_DATA": self.folder,
-            "DJANGO_SETTINGS_MODULE": "verifyloop.settings",
+            "DJANGO_SETTINGS_MODULE": settings,
             "VERIFYLOOP_JOURNAL": "WAL",
             "VERIFYLOOP_BIND": f"127.0.0.1:{self.port}",
             "VERIFYLOOP_WORKERS": "1",

@@ -7,8 +7,7 @@ import django
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "verifyloop.settings")
 django.setup()
 
-from django.conf import settings  # noqa: E402  (Django must be set up first)
-from django.db import transaction  # noqa: E402
+from django.db import transaction  # noqa: E402  (Django must be set up first)
 
 from tests.server import (  # noqa: E402
     detectors,
@@ -25,7 +24,6 @@ from tests.server import (  # noqa: E402
 @transaction.atomic
 def fill() -> None:
     """Make people, instruments, references and quick rigs."""
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.PBKDF2PasswordHasher"]
     works.people()
     works.shelf()
     for number in range(1, 11):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import atexit
 import os
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -39,8 +40,15 @@ ON_PHONE = {"viewport": PHONE, "has_touch": True, "is_mobile": True}
 expect.set_options(timeout=30_000)
 
 _shared: dict[str, object] = {}
-#: Cookies of people who signed in once, by server and name: signing in is slow on purpose.
+#: Cookies of people who signed in once, by server and name.
 _signed_in: dict[tuple[str, str], Any] = {}
+#: Pages that earlier tests are done with, by server, name and options.
+_left: dict[tuple[str, ...], list[Page]] = {}
+#: Goes within the page to another address, as a link does.
+GO = """(to) => {
+  history.pushState({ idx: (history.state?.idx ?? 0) + 1 }, '', to);
+  dispatchEvent(new PopStateEvent('popstate'));
+}"""
 
 
 def shared_server() -> RealServer:
@@ -80,13 +88,7 @@ class BrowserCase(SimpleTestCase):
         # The page that is kept for a reload without a server would hide what is served now.
         options.setdefault("service_workers", "block")
         kept = (self.server().address, name)
-        context: BrowserContext = browser().new_context(
-            storage_state=_signed_in.get(kept),
-            **options,  # type: ignore[arg-type]
-        )
-        self.addCleanup(context.close)
-        page = context.new_page()
-        page.on("pageerror", lambda error: self.fail(f"the page failed: {error}"))
+        page = self.window((*kept, repr(sorted(options.items()))), _signed_in.get(kept), options)
         page.goto(self.server().address)
         today = page.get_by_role("heading", name="Today")
         expect(today.or_(page.get_by_label("Password"))).to_be_visible()
@@ -95,8 +97,44 @@ class BrowserCase(SimpleTestCase):
             page.get_by_label("Password").fill(password)
             page.get_by_role("button", name="Sign in").click()
             expect(today).to_be_visible()
-            _signed_in[kept] = {"cookies": context.storage_state()["cookies"], "origins": []}
+            _signed_in[kept] = {"cookies": page.context.cookies(), "origins": []}
         return page
+
+    def window(self, key: tuple[str, ...], state: Any, options: dict[str, Any]) -> Page:
+        """Return a page of a browser of its own: one that a test before left, or a new one."""
+
+        def failed(error: object) -> None:
+            self.fail(f"the page failed: {error}")
+
+        if _left.get(key):
+            page = _left[key].pop()
+            page.context.clear_cookies()
+            page.context.add_cookies(state["cookies"] if state else [])
+            page.set_viewport_size(options["viewport"])
+        else:
+            context: BrowserContext = browser().new_context(storage_state=state, **options)
+            page = context.new_page()
+        page.on("pageerror", failed)
+        self.addCleanup(self.leave, page, key, failed)
+        return page
+
+    def leave(self, page: Page, key: tuple[str, ...], failed: Callable[[object], None]) -> None:
+        """Keep a page for the next test as if nobody had been there; others are closed."""
+        page.remove_listener("pageerror", failed)
+        alone = len(page.context.pages) == 1 and "allow" not in key[-1]
+        if not alone or self.server() is not _shared.get("server"):
+            page.context.close()
+            return
+        page.unroute_all()
+        page.context.unroute_all()
+        # Of the same server, so that what was compiled stays; it asks for nothing.
+        page.goto(f"{self.server().address}/mark.svg")
+        page.evaluate("localStorage.clear(), sessionStorage.clear()")
+        _left.setdefault(key, []).append(page)
+
+    def go(self, page: Page, address: str) -> None:
+        """Go to another address without loading the page anew, as whoever presses a link."""
+        page.evaluate(GO, address)
 
     def whole(self, page: Page) -> None:
         """Wait until every part of the page is fetched: none needs the server any more."""
@@ -137,7 +175,7 @@ class BrowserCase(SimpleTestCase):
         body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
         said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
         self.assertEqual(said.status, 200, said.text())
-        page.goto(f"{base}/jobs/{job}")
+        self.go(page, f"/jobs/{job}")
         self.see(page, "point 1 of 9")
 
     def prepare_by_keyboard(self, page: Page) -> None:

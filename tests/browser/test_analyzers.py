@@ -102,7 +102,7 @@ class Analyzers(BrowserCase):
 
     def ended_by_power_off(self, page, tag: str) -> None:
         """It is good now; a time to come is refused and stays; now ends it, on Today too."""
-        page.goto(f"{self.server().address}/instruments/{tag}")
+        self.go(page, f"/instruments/{tag}")
         holds = page.get_by_role("region", name="Does it hold?")
         expect(holds.get_by_text("Good now.")).to_be_visible()
         holds.get_by_role("button", name="It was switched off").click()
@@ -116,6 +116,6 @@ class Analyzers(BrowserCase):
         expect(holds.get_by_text("Not good now.")).to_be_visible()
         expect(holds.get_by_text("switched off, noted by Ana Test")).to_be_visible()
         self.axe(page)
-        page.goto(self.server().address)
+        self.go(page, "/")
         line = page.get_by_role("region", name="Good for now").get_by_role("link", name=tag)
         expect(line.filter(has_text="switched off").filter(has_text="no").first).to_be_visible()

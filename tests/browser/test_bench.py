@@ -13,7 +13,7 @@ from tests.browser.base import PHONE, BrowserCase
 class Bench(BrowserCase):
     def bench(self, path: str = "", **options: object):
         page = self.person("ana", **options)
-        page.goto(f"{self.server().address}/bench{path}")
+        self.go(page, f"/bench{path}")
         return page
 
     def hero(self, page):
@@ -52,7 +52,7 @@ class Bench(BrowserCase):
         expect(found.nth(1)).to_have_attribute("aria-current", "true")
         page.keyboard.press("Enter")
         expect(page.get_by_role("heading", name=second)).to_be_visible()
-        page.goto(f"{self.server().address}/bench")
+        self.go(page, "/bench")
         expect(page.get_by_role("region", name="Used last").get_by_role("link").first).to_have_text(
             second
         )
@@ -162,7 +162,7 @@ class Bench(BrowserCase):
 
     def test_copied_as_text(self):
         page = self.person("ana", permissions=["clipboard-read", "clipboard-write"])
-        page.goto(f"{self.server().address}/bench/loop.supply")
+        self.go(page, "/bench/loop.supply")
         page.get_by_role("button", name="Copy as text").click()
         expect(page.get_by_role("button", name="Copied")).to_be_visible()
         text = page.evaluate("navigator.clipboard.readText()")
@@ -181,7 +181,7 @@ class Bench(BrowserCase):
 
     def test_a_planner_adds_a_buffer_of_the_site(self):
         page = self.person("pia")
-        page.goto(f"{self.server().address}/bench/tables")
+        self.go(page, "/bench/tables")
         form = page.get_by_role("form", name="Add a buffer of the site")
         for label, text in (
             ("Set", "works"),
@@ -202,10 +202,10 @@ class Bench(BrowserCase):
         page = self.bench()
         self.axe(page)
         for name in ("ph.evaluate", "decision.assess", "loop.supply", "displacer.weights"):
-            page.goto(f"{self.server().address}/bench/{name}")
+            self.go(page, f"/bench/{name}")
             expect(self.hero(page)).to_be_visible()
             self.axe(page)
-        page.goto(f"{self.server().address}/bench/tables")
+        self.go(page, "/bench/tables")
         expect(page.get_by_role("heading", name="Units")).to_be_visible()
         self.axe(page)
         phone = self.bench("/thermocouple.emf", viewport=PHONE)

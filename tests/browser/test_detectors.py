@@ -147,8 +147,8 @@ class Rounds(BrowserCase):
 class Shelf(BrowserCase):
     def test_what_speaks_against_a_cylinder_is_said_before_the_round(self):
         page = self.person()
-        page.goto(f"{self.server().address}/instruments/GT-3")
-        page.goto(f"{self.server().address}/kit")
+        self.go(page, "/instruments/GT-3")
+        self.go(page, "/kit")
         shelf = page.get_by_role("region", name="Cylinders")
         expect(shelf).to_contain_text("Past its date")
         expect(shelf).to_contain_text("50 %LEL (2.50 % vol by NFPA 325)")
@@ -160,6 +160,6 @@ class Shelf(BrowserCase):
         expect(page.get_by_text("from the last calibration")).to_be_visible()
         self.axe(page)
         phone = self.person(viewport=PHONE)
-        phone.goto(f"{self.server().address}/kit")
+        self.go(phone, "/kit")
         expect(phone.get_by_role("region", name="Cylinders")).to_be_visible()
         self.assertLessEqual(phone.evaluate("document.documentElement.scrollWidth"), 390)

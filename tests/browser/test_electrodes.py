@@ -35,7 +35,7 @@ class Electrodes(BrowserCase):
         expect(region).to_contain_text("as it would after counting by the technical set")
         walker.walk()
         self.ended(page, job, PLANTED["ph_buffers"][1])
-        page.goto(f"{self.server().address}/kit?show=references")
+        self.go(page, "/kit?show=references")
         shelf = page.get_by_role("region", name="References")
         expect(shelf.get_by_role("listitem").filter(has_text="B-6.865")).to_contain_text(
             "primary 6.865"

@@ -35,7 +35,7 @@ REFERENCES = (
 
 class FirstDay(BrowserCase):
     def setUp(self):
-        self.plant = RealServer()
+        self.plant = RealServer(settings="verifyloop.settings")
         self.addCleanup(self.plant.close)
         said = self.plant.manage("start", "--address", "http://here")
         self.key = re.search(r"key=(\S+)", said.stdout)[1]

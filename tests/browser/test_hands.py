@@ -23,7 +23,7 @@ class Hands(BrowserCase):
         body = {"expected_seq": 1, "events": entries, "password": ""}
         said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
         self.assertEqual(said.status, 200, said.text())
-        page.goto(f"{base}/jobs/{job}")
+        self.go(page, f"/jobs/{job}")
         return job
 
     def history(self, page, job):
@@ -212,7 +212,7 @@ class Fits(BrowserCase):
             page = self.person("pia", **hands)
             for address, heading in PLACES:
                 with self.subTest(address=address, width=hands["viewport"]["width"]):
-                    page.goto(f"{self.server().address}{address}")
+                    self.go(page, address)
                     expect(page.get_by_role("heading", name=heading).first).to_be_visible()
                     self.assertEqual(page.evaluate(SMALL, GLOVE), [])
 

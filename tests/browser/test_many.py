@@ -51,7 +51,7 @@ class Many(BrowserCase):
 
     def test_chosen_instruments_are_moved_together(self):
         page = self.person("pia")
-        page.goto(f"{self.server().address}/instruments?q=pt-")
+        self.go(page, "/instruments?q=pt-")
         for tag in ("PT-8", "PT-9"):
             page.get_by_label(f"Choose {tag}", exact=True).check()
         bar = page.get_by_role("region", name="Chosen")
@@ -74,7 +74,7 @@ class Many(BrowserCase):
 
     def test_a_method_for_all_that_fit_a_search(self):
         page = self.person("pia")
-        page.goto(f"{self.server().address}/instruments?q=pt-8")
+        self.go(page, "/instruments?q=pt-8")
         page.get_by_label("All of this page").check()
         bar = page.get_by_role("region", name="Chosen")
         bar.get_by_role("button", name="Plan a method").click()
@@ -91,12 +91,12 @@ class Many(BrowserCase):
 
     def test_a_view_is_kept_and_forgotten(self):
         page = self.person("ben")
-        page.goto(f"{self.server().address}/instruments")
+        self.go(page, "/instruments")
         page.get_by_label("However they stand").select_option(label="Due in 14 days")
         page.get_by_role("button", name="Keep this view").click()
         page.get_by_label("Name").fill("Soon")
         page.get_by_role("button", name="Keep it").click()
-        page.goto(f"{self.server().address}/instruments")
+        self.go(page, "/instruments")
         page.get_by_role("button", name="Soon", exact=True).click()
         expect(page).to_have_url(f"{self.server().address}/instruments?state=due")
         self.glance(page)
@@ -107,7 +107,7 @@ class Many(BrowserCase):
 class Finding(BrowserCase):
     def test_anything_is_found_from_anywhere_with_keys_alone(self):
         page = self.person()
-        page.goto(f"{self.server().address}/kit")
+        self.go(page, "/kit")
         expect(page.get_by_role("heading", name="Kit").first).to_be_visible()
         page.locator("body").press("f")
         box = page.get_by_role("combobox", name="Tag, job, kit")
@@ -126,7 +126,7 @@ class Finding(BrowserCase):
 
     def test_the_kit_is_narrowed_down_by_words(self):
         page = self.person()
-        page.goto(f"{self.server().address}/kit?show=references")
+        self.go(page, "/kit?show=references")
         page.get_by_role("searchbox").fill("pressure r-1")
         lines = page.get_by_role("region", name="References").get_by_role("listitem")
         expect(page.get_by_text("1 found")).to_be_visible()
@@ -192,7 +192,7 @@ class Paper(BrowserCase):
 class Away(BrowserCase):
     def test_a_token_is_made_once_shown_and_ended(self):
         page = self.person("rea")
-        page.goto(f"{self.server().address}/site?show=scripts")
+        self.go(page, "/site?show=scripts")
         form = page.get_by_role("form", name="New token")
         form.get_by_label("What it is for").fill("Archive")
         form.get_by_label("Your password").fill("not this one")
@@ -227,7 +227,7 @@ class Away(BrowserCase):
     def test_every_certificate_of_a_period_in_one_file(self):
         page = self.person()
         self.signed(page, "PT-6")
-        page.goto(f"{self.server().address}/records")
+        self.go(page, "/records")
         page.get_by_label("Signed from").fill(str(date.today() - timedelta(days=900)))
         expect(page.get_by_text("every certificate, ZIP")).to_be_visible()
         with page.expect_download() as waiting:

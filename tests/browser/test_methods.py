@@ -8,7 +8,7 @@ from tests.browser.base import BrowserCase
 class Methods(BrowserCase):
     def test_a_rule_is_changed_with_its_source_and_stays_on_record(self):
         page = self.person("pia")
-        page.goto(f"{self.server().address}/methods?m=dp_flow")
+        self.go(page, "/methods?m=dp_flow")
         page.get_by_role("button", name="Change Low-flow cut-off").click()
         box = page.get_by_role("textbox", name="Low-flow cut-off")
         box.fill("70")
@@ -30,7 +30,7 @@ class Methods(BrowserCase):
 
     def test_an_instrument_gets_a_second_plan_with_limits_of_its_own(self):
         page = self.person("pia")
-        page.goto(f"{self.server().address}/instruments/PT-30")
+        self.go(page, "/instruments/PT-30")
         page.get_by_role("button", name="Plan more").click()
         page.get_by_text("Smart transmitter, digital value").click()
         page.get_by_label("First due on").fill("2031-05-04")
@@ -51,6 +51,6 @@ class Methods(BrowserCase):
 
     def test_a_technician_sees_the_rules_and_changes_nothing(self):
         page = self.person("ana")
-        page.goto(f"{self.server().address}/methods")
+        self.go(page, "/methods")
         expect(page.get_by_text("A planner changes the rules")).to_be_visible()
         expect(page.get_by_role("button", name="Change Points")).to_have_count(0)

@@ -63,7 +63,7 @@ class Plant(BrowserCase):
         page, job, walker = self.rig("belt_routine")
         walker.walk("weights_on")
         other = self.person("ben")
-        other.goto(f"{self.server().address}/jobs/{job}")
+        self.go(other, f"/jobs/{job}")
         locks = other.get_by_role("region", name="Locks")
         expect(locks.get_by_text("Ana Test: lock on since")).to_be_visible()
         locks.get_by_role("button", name="My hands go in too").click()
@@ -85,7 +85,7 @@ class Plant(BrowserCase):
     def a_planner_decides(self, job):
         """Of somebody absent: refused without grounds and password, and what was said stays."""
         page = self.person("pia")
-        page.goto(f"{self.server().address}/jobs/{job}")
+        self.go(page, f"/jobs/{job}")
         page.get_by_role("button", name="Its person is absent").click()
         form = page.get_by_role("form", name="The lock of Ben Test")
         form.get_by_label("By which site procedure?").fill("works rule 7")

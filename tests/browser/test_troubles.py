@@ -258,14 +258,14 @@ class WentWrong(BrowserCase):
         self.planner(job)
 
     def planner(self, job):
-        planner, base = self.person("pia"), self.server().address
-        planner.goto(f"{base}/records?mark=follow_up")
+        planner = self.person("pia")
+        self.go(planner, "/records?mark=follow_up")
         expect(planner.get_by_role("listitem").filter(has_text=job)).to_contain_text("to follow up")
-        planner.goto(f"{base}/jobs/{job}")
+        self.go(planner, f"/jobs/{job}")
         planner.get_by_role("button", name="Batches since then are held").click()
         planner.get_by_role("button", name="Followed up").click()
         expect(planner.get_by_role("button", name="Followed up")).to_be_hidden()
-        planner.goto(f"{base}/instruments/PT-30")
+        self.go(planner, "/instruments/PT-30")
         expect(planner.get_by_role("main")).to_contain_text("with workshop")
         self.axe(planner)
         planner.get_by_role("button", name="Back in service").click()
@@ -280,7 +280,7 @@ class WentWrong(BrowserCase):
         job = self.stopped(page)
         Walker(page, self.server().address, job).walk()
         reviewer = self.person("rea")
-        reviewer.goto(f"{self.server().address}/jobs/{job}")
+        self.go(reviewer, f"/jobs/{job}")
         reviewer.get_by_role("button", name="Put an error of the certificate right").click()
         dialog = reviewer.get_by_role("dialog")
         dialog.get_by_label("Serial number").fill("S-78")
@@ -345,11 +345,10 @@ class Parts(BrowserCase):
 class Places(BrowserCase):
     def test_no_serious_violation_at_any_stage_of_a_job_light_and_dark(self):
         page = self.person()
-        base = self.server().address
-        page.goto(f"{base}/nowhere")
+        self.go(page, "/nowhere")
         expect(page.get_by_role("heading", level=1)).to_be_visible()
         self.axe(page)
-        page.goto(base)
+        self.go(page, "/")
         self.start(page, "PT-10")
         self.axe(page)
         self.prepared(page, "PT-10")
@@ -380,7 +379,7 @@ class Places(BrowserCase):
 
     def test_a_phone_finds_an_instrument(self):
         page = self.person(viewport=PHONE)
-        page.goto(self.server().address + "/instruments")
+        self.go(page, "/instruments")
         page.get_by_role("searchbox").fill("pt-7")
         page.get_by_role("table").get_by_role("link", name="PT-7").click()
         expect(page.get_by_role("heading", name="PT-7")).to_be_visible()
@@ -400,7 +399,7 @@ class Places(BrowserCase):
 
     def test_a_reviewer_watches_and_a_planner_moves_a_due_date(self):
         planner = self.person("pia")
-        planner.goto(self.server().address + "/instruments/PT-22")
+        self.go(planner, "/instruments/PT-22")
         planner.get_by_role("button", name="Move due date").click()
         planner.get_by_label("Due on").fill("2031-01-02")
         planner.get_by_label("Reason").fill("shutdown")

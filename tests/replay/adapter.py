@@ -300,15 +300,13 @@ def flat(value: Any) -> dict[str, Any]:
 
 
 def _into(found: dict[str, Any], value: Any, path: str) -> None:
-    kind = value.__class__
-    if kind is dict and value:
-        for name, inner in value.items():
-            _into(found, inner, f"{path}.{name}")
-    elif kind is list and value:
-        for place, inner in enumerate(value):
-            _into(found, inner, f"{path}.{place}")
-    else:
-        found[path] = float(f"{value:.{DIGITS}g}") if kind is float else value
+    inside = value.items() if value.__class__ is dict else enumerate(value)
+    for name, inner in inside:
+        kind, at = inner.__class__, f"{path}.{name}"
+        if inner and (kind is dict or kind is list):
+            _into(found, inner, at)
+        else:
+            found[at] = float(f"{inner:.{DIGITS}g}") if kind is float else inner
 
 
 def changes(before: dict[str, Any], after: dict[str, Any]) -> dict[str, Any]:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import gzip
-import json
 from collections.abc import Iterator
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
+
+import orjson
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.admit import admit
@@ -34,8 +35,8 @@ def files(method: str) -> list[Path]:
 
 def read(place: Path) -> list[dict[str, Any]]:
     """Return the jobs of a file."""
-    with gzip.open(place, "rt") as lines:
-        return [json.loads(line) for line in lines]
+    with gzip.open(place) as lines:
+        return [orjson.loads(line) for line in lines]
 
 
 def kept(method: str, version: int = 0) -> list[dict[str, Any]]:

@@ -44,6 +44,8 @@ class OfMethod:
 
     def agree(self, found, wanted, where):
         """Say only what differs."""
+        if found == wanted:
+            return
         paths = {p for p in {*found, *wanted} if found.get(p) != wanted.get(p)}
         if where.split(",")[0] in NAMED_OTHERWISE.get(self.method, ()):
             paths = {p for p in paths if not OF_THE_CAUSE.search(p)}

@@ -4,16418 +4,16019 @@
  */
 
 export interface paths {
-  "/api/v1/bench/buffers": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Save Buffer
-     * @description Add a buffer of the site, or a newer table of one.
-     */
-    post: operations["saveSiteBuffer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/bench/tables": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Tables
-     * @description Return the data tables with their sources.
-     */
-    get: operations["getBenchTables"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Has Feed
-     * @description Tell whether there is an address of one's own.
-     */
-    get: operations["hasCalendar"];
-    put?: never;
-    /**
-     * New Feed
-     * @description Make a secret address; the one of before ends.
-     */
-    post: operations["newCalendar"];
-    /**
-     * End Feed
-     * @description End one's address: nobody reads it any more.
-     */
-    delete: operations["endCalendar"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar/mail": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Want Mail
-     * @description Want what is due by e-mail each morning, or want it no more.
-     */
-    put: operations["wantMail"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/calendar/{token}.ics": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Calendar
-     * @description Return what is planned, as iCalendar.
-     */
-    get: operations["getCalendar"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/content/{id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get File
-     * @description Return the content of one; a browser lets it do nothing.
-     */
-    get: operations["getFile"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/content/{id}/paper": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put On Paper
-     * @description Show a photo behind the paper of its job, or show it there no more.
-     */
-    put: operations["putOnPaper"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/content/{id}/remove": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Remove File
-     * @description Take a file away, with a reason; it is kept, and shown no more.
-     */
-    post: operations["removeFile"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/files/{about}/{key}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Files
-     * @description Return what lies beside an instrument, a thing of the kit or a job.
-     */
-    get: operations["getFiles"];
-    put?: never;
-    /**
-     * Add File
-     * @description Put a photo, a PDF or plain text beside something.
-     */
-    post: operations["addFile"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/find": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Find Anything
-     * @description Return what words may mean, sort by sort; nothing for no words.
-     */
-    get: operations["findAnything"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Find Instruments
-     * @description Return a page of the instruments by words, area, kind, and how they stand.
-     */
-    get: operations["findInstruments"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Instrument
-     * @description Return one instrument with limits, their sources, and its history.
-     */
-    get: operations["getInstrument"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Back In Service
-     * @description Take a planner's word that an instrument is in service again.
-     */
-    post: operations["backInService"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/due": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Move Due
-     * @description Move the due date of a plan.
-     */
-    post: operations["moveDueDate"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/happened": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Note Happened
-     * @description Note that something happened which ends what was good before; anybody may.
-     */
-    post: operations["noteHappened"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/parameters": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Change Parameter
-     * @description Set a parameter of a plan for one instrument.
-     */
-    post: operations["changeParameter"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/plans": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Plan Method
-     * @description Plan one more method at an instrument.
-     */
-    post: operations["planMethod"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/plans/drop": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Drop Plan
-     * @description Plan a method at an instrument no more.
-     */
-    post: operations["dropPlan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/proposals/{proposal}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Decide Proposal
-     * @description Take a value that was found over into the record, or leave the record as it is.
-     */
-    post: operations["decideProposal"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/instruments/{tag}/work-order": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Work Order
-     * @description Say by which work order the next job is done.
-     */
-    post: operations["setWorkOrder"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Open Job
-     * @description Open a job, or return the one that is open already.
-     */
-    post: operations["openJob"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Job
-     * @description Return everything that a screen shows of a job.
-     */
-    get: operations["getJob"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/changed": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Changed Since
-     * @description Return what has changed in the limits since the job was opened; it keeps its own.
-     */
-    get: operations["changedSince"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/events": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add Events
-     * @description Append a batch of events and answer with the new state.
-     */
-    post: operations["addEvents"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/explain": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Explain
-     * @description Return how a figure was computed.
-     */
-    get: operations["explain"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/file": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Simulated File
-     * @description Return the file that the simulated device has written of its newest run.
-     */
-    get: operations["simulatedFile"];
-    put?: never;
-    /**
-     * Read File
-     * @description Read a file that the device wrote for the present step; nothing is entered by it.
-     */
-    post: operations["readFile"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/here": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Also Here
-     * @description Say that one looks at the job, and who else does.
-     */
-    get: operations["alsoHere"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/history": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get History
-     * @description Return every entry of a job in words, newest first; what was taken back stays.
-     */
-    get: operations["getHistory"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/kit": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Kit Options
-     * @description Return the references offered for a quantity, the best usable first.
-     */
-    get: operations["kitOptions"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/strip": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Strip
-     * @description Return the loop strip of one point.
-     */
-    get: operations["getStrip"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/jobs/{number}/turns": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Turns Of
-     * @description Return the other sensors in the block of a job; those that wait for the same point first.
-     */
-    get: operations["turns"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Check
-     * @description Say everything that is wrong with something; nothing is stored.
-     */
-    post: operations["checkThing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/cylinders": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Cylinders
-     * @description Return cylinders by words: what is in date, how much is left, and what each serves.
-     */
-    get: operations["getCylinders"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/cylinders/{asset}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Used With
-     * @description Return what was checked with a cylinder, for a lot that is recalled.
-     */
-    get: operations["getUsedWith"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/kinds": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Kinds
-     * @description Return every kind of thing that may be in the kit.
-     */
-    get: operations["kitKinds"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/references": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * References
-     * @description Return references by words: until when each may be used, and what is left of it.
-     */
-    get: operations["getReferences"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/sensors": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Sensors
-     * @description Return the sensors that are weak, spent, or will be within ninety days.
-     */
-    get: operations["getSensors"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/things": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add
-     * @description Put something new into the kit.
-     */
-    post: operations["addThing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/things/new": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * New Thing
-     * @description Return the form of something new: empty, or as a copy of what it replaces.
-     */
-    get: operations["newThing"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/things/{asset}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Thing
-     * @description Return something of the kit with its form.
-     */
-    get: operations["getThing"];
-    /**
-     * Put
-     * @description Change what is on record of something, with a reason for it.
-     */
-    put: operations["putThing"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/kit/things/{asset}/withdraw": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Withdraw
-     * @description Take something out of use, or back into it.
-     */
-    post: operations["withdrawThing"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/lists": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Lists
-     * @description Return the lists there are, with their columns.
-     */
-    get: operations["getLists"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/lists/{kind}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bring In
-     * @description Look at a file, or store it: lines of JSON that say how far it is, then what it does.
-     *
-     *     ``accept`` is the mark of the preview; without it nothing is stored.
-     */
-    post: operations["bringIn"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/lists/{kind}/synonyms": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Keep Synonym
-     * @description Keep what a heading of the plant's own lists stands for.
-     */
-    post: operations["keepSynonym"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/lists/{kind}/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Take Out
-     * @description Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained.
-     *
-     *     Of instruments, and of what is listed by them, all that fit or those that are named.
-     */
-    get: operations["takeOut"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/methods": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Methods
-     * @description Return every method with its parameters and what the site has set.
-     */
-    get: operations["listMethods"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/methods/{method_id}/rules": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Change Rule
-     * @description Set a parameter for all instruments of a method; running jobs keep theirs.
-     */
-    post: operations["changeRule"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Operations
-     * @description Return all calculators, by family.
-     */
-    get: operations["listOperations"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/adjust.plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Adjust next
-     * @description r = |error after| / |error before| of the last passes; passes left = ceil(ln(limit / error) / ln r)
-     *
-     *     Source: geometric convergence of alternating adjustments
-     */
-    post: operations["compute_adjust_plan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/adjust.screws": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Zero and span that move each other
-     * @description aim at the low end = a (e_high − b e_low) / (1 − a b); a: span moves zero, b: zero moves span
-     *
-     *     Source: two linear equations: after the high end is set to nominal, the low end is too
-     */
-    post: operations["compute_adjust_screws"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/belt.deviation": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Belt scale: zero and span deviation
-     * @description zero % = 100 × (new zero − old zero) / span count;  span % = 100 × (new span − old span) / old span
-     *
-     *     Source: zero is judged against the span count, as its zero count has no size of its own; a first zero is a baseline and deviates from nothing
-     */
-    post: operations["compute_belt_deviation"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/belt.material_test": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Belt scale: material test
-     * @description error % = 100 × (counted − weighed) / weighed;  corrected span = span × counted / weighed (a span that divides)
-     *
-     *     Source: comparison with a reference scale
-     */
-    post: operations["compute_belt_material_test"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/belt.revolutions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Belt scale: revolutions of a test
-     * @description revolutions = ⌈target × speed / length⌉;  time = revolutions × length / speed
-     *
-     *     Source: whole revolutions, rounded up
-     */
-    post: operations["compute_belt_revolutions"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/blank.check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Is the blank clean?
-     * @description every reading ≤ its limit
-     *
-     *     Source: rule of this product: all zero, carbon dioxide under 8 ppm by default
-     */
-    post: operations["compute_blank_check"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/chain.locate": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Which hop holds the error?
-     * @description sensing = digital − applied; output = mA − ideal(digital); receiver = indicated − input for mA; each over its span
-     *
-     *     Source: difference of neighbouring stations of the loop
-     */
-    post: operations["compute_chain_locate"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/decision.assess": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Within or not, and how sure?
-     * @description A = T (simple), T − U (guarded), √(T² − U²) (guarded, root sum square); P = 1 − Φ((T − e)/u) + Φ((−T − e)/u), u = U/k
-     *
-     *     Source: JCGM 106:2012, 7 and 8; ILAC-G8:09/2019, 4.2
-     */
-    post: operations["compute_decision_assess"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/decision.risk": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Risk of a wrong verdict
-     * @description false accept = ∫_{|y|>T} φ(y/σ) P(|m| ≤ A | y) dy;  false reject = ∫_{|y|≤T} φ(y/σ) P(|m| > A | y) dy
-     *
-     *     Source: JCGM 106:2012, 9.5, equations 19 and 20, for two normal distributions
-     */
-    post: operations["compute_decision_risk"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/detector.bump": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Bump check
-     * @description response % = 100 × settled / gas value;  t90 = time to 90 % of the settled value
-     *
-     *     Source: t90 as in IEC 60079-29-1; limits are site defaults
-     */
-    post: operations["compute_detector_bump"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/detector.causes": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Why does the detector read wrong?
-     * @description response = 100 × (span − zero) / gas value; time, zero, current, flow, shelf and history each point to their own cause
-     *
-     *     Source: rules of this product; the detector's manual decides
-     */
-    post: operations["compute_detector_causes"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/detector.return_to_service": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Clear of gas: may the bypass come off?
-     * @description reading = c·e^(−t/τ), fitted to ln(reading);  wait = τ · ln(last / threshold)
-     *
-     *     Source: first-order decay by least squares on the logarithm
-     */
-    post: operations["compute_detector_return_to_service"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/detector.span": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Detector span
-     * @description sensitivity % = 100 × (settled − zero) / gas value;  gain = 100 / sensitivity %
-     *
-     *     Source: limits are site defaults; the detector's manual decides
-     */
-    post: operations["compute_detector_span"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/detector.zero": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Detector zero
-     * @description zero % = 100 × settled / range, against the good and the adjustable share
-     *
-     *     Source: limits are site defaults; the detector's manual decides
-     */
-    post: operations["compute_detector_zero"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/displacer.weights": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Weights for a displacer
-     * @description hung mass = displacer mass − V × (ρ_upper + (ρ − ρ_upper) × level)
-     *
-     *     Source: Archimedes' principle
-     */
-    post: operations["compute_displacer_weights"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/find": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Find Operations
-     * @description Return the calculators that words mean, best first.
-     */
-    get: operations["findOperations"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/flow.prove": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Flow meter against a quantity
-     * @description error % = 100 × (counted − true) / true;  factor = mean of true / counted;  true = weighed × (1 − 1.2/8000) / (1 − 1.2/density);  u of the mean = t₉₅ × range / (d₂ × √n)
-     *
-     *     Source: buoyancy: OIML D 28:2004; range to standard deviation: NIST/SEMATECH e-Handbook, 6.3.2; t₉₅: JCGM 100:2008, table G.2
-     */
-    post: operations["compute_flow_prove"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/gas.bleed_cycles": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Block and bleed: how many cycles?
-     * @description c_n = c_fill + (c_0 − c_fill) × (p_vent / p_fill)ⁿ
-     *
-     *     Source: ideal gas at constant temperature, complete mixing in each cycle
-     */
-    post: operations["compute_gas_bleed_cycles"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/gas.consumption": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Is there enough gas?
-     * @description needed = flow × Σ minutes × instruments;  left = water volume × (p − p_min) / 1.01325 bar
-     *
-     *     Source: ideal gas, litres at one standard atmosphere (101.325 kPa)
-     */
-    post: operations["compute_gas_consumption"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/gas.convert": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Convert a gas concentration
-     * @description % vol = ppm / 10 000;  %LEL = 100 × % vol / LEL;  mg/m³ = ppm × M × p / (R T)
-     *
-     *     Source: ideal gas, R = 8.314462618 J/(mol K); limits: ISO/IEC 80079-20-1 or NFPA 325
-     */
-    post: operations["compute_gas_convert"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/gas.mixture": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Is this gas mixture right?
-     * @description balance = 100 % − Σ components;  oxygen = own share + 20.95 % of an air balance;  total %LEL = Σ (c_i / LEL_i)
-     *
-     *     Source: ISO 2533 for air; Le Chatelier's rule for the sum; limits as the set named
-     */
-    post: operations["compute_gas_mixture"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/gas.purge_time": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * How long to purge?
-     * @description left = e^(−Q t / V);  t = exchanges × V / Q
-     *
-     *     Source: well-mixed volume; dead legs take longer than this
-     */
-    post: operations["compute_gas_purge_time"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/gas.reference_voltage": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Reference voltage of a span gas
-     * @description voltage = gas value / range × full-scale voltage
-     *
-     *     Source: straight line through zero
-     */
-    post: operations["compute_gas_reference_voltage"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/injections.compare": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Do the injections agree?
-     * @description difference % = 100 × |a − b| / mean(a, b), of the last two injections
-     *
-     *     Source: rule of this product: 2.5 % by default, else a third, then the last two count
-     */
-    post: operations["compute_injections_compare"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/level.range": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Range values for level by differential pressure
-     * @description p = ρ g h(level) + ρ_near g h(tap) − ρ_leg g h(leg)
-     *
-     *     Source: hydrostatics, g = 9.80665 m/s²
-     */
-    post: operations["compute_level_range"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/loadcell.minimum_weight": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Is the weight heavy enough?
-     * @description least weight = share × cells × rated load;  U(capacity) = √(U² + step² / 3) × capacity / weight
-     *
-     *     Source: product default of 5 % of the total cell capacity; the indicator's manual decides. Uncertainty: JCGM 100:2008, 4.3.7 and 5.1.2, k = 2
-     */
-    post: operations["compute_loadcell_minimum_weight"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/loadcell.theoretical": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Load cells: theoretical signal
-     * @description mV/V = mean sensitivity × load / (cells × rated load);  mV = mV/V × excitation
-     *
-     *     Source: definition of the sensitivity of a strain-gauge load cell
-     */
-    post: operations["compute_loadcell_theoretical"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/loop.supply": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Does the supply reach the transmitter?
-     * @description U_transmitter = U_supply − I × (R_loop + R);  U_R = I × R
-     *
-     *     Source: Ohm's law; 230 to 600 Ω for digital communication over the loop
-     */
-    post: operations["compute_loop_supply"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/magmeter.verify": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Electromagnetic flow meter: is it verified?
-     * @description each line by its kind: |measured − reference| / |reference| ≤ limit, |measured − reference| ≤ limit, measured ≥ reference, or yes;  R₂₀ = R / (1 + 0.00393 (T − 20))
-     *
-     *     Source: copper: IEC 60028; rule of this product: only a fully ticked result is verified
-     */
-    post: operations["compute_magmeter_verify"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/massflow.zero": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Mass flow meter: verify the zero
-     * @description verified when |zero| ≤ zero stability; zero = shown, where the meter takes its stored zero off by itself, else shown − stored;  worth = 100 × |zero| / flow
-     *
-     *     Source: zero stability as the maker states it
-     */
-    post: operations["compute_massflow_zero"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/ph.buffer": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * pH of a buffer at its temperature
-     * @description value of the table, straight between its entries
-     *
-     *     Source: DIN 19266 (primary); labels of technical buffers; the site's own tables
-     */
-    post: operations["compute_ph_buffer"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/ph.evaluate": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * pH electrode: slope and offset
-     * @description slope = ΔmV / ΔpH;  slope % = slope / (−ln10·R·T/F);  offset = mV of the line at pH 7
-     *
-     *     Source: Nernst equation with CODATA 2018 constants; buffers by DIN 19266 or label
-     */
-    post: operations["compute_ph_evaluate"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/portable.endurance": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * How long does the battery last?
-     * @description hours = samples × interval / 60
-     *
-     *     Source: count of the instrument's own log
-     */
-    post: operations["compute_portable_endurance"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/reference.adequacy": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Is the reference good enough?
-     * @description ratio = device tolerance / (% of reading + % of full scale + fixed term)
-     *
-     *     Source: accuracy ratio rule, default 4 to 1; JCGM 106:2012 for what it protects from
-     */
-    post: operations["compute_reference_adequacy"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/response.step": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * How long until it has arrived?
-     * @description value = end + (start − end) e^(−t/τ); t63 = τ; t90 = τ ln 10
-     *
-     *     Source: first-order lag, e.g. IEC 61298-2, dynamic behaviour
-     */
-    post: operations["compute_response_step"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/retention.check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Have the retention times shifted?
-     * @description shift % = 100 × (seen − expected) / expected;  R = 2 Δt / (w₁ + w₂)
-     *
-     *     Source: resolution of base widths: IUPAC, Pure Appl. Chem. 65 (1993) 819; the rest is a rule of this product
-     */
-    post: operations["compute_retention_check"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/rtd.resistance": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Resistance of a Pt sensor
-     * @description R = R₀ (1 + A t + B t²), below 0 °C plus R₀ C (t − 100 °C) t³
-     *
-     *     Source: IEC 60751, Callendar-Van Dusen equation and tolerance classes (wire-wound)
-     */
-    post: operations["compute_rtd_resistance"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/rtd.temperature": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Temperature of a Pt sensor
-     * @description R = R₀ (1 + A t + B t²), below 0 °C plus R₀ C (t − 100 °C) t³; solved for t
-     *
-     *     Source: IEC 60751, Callendar-Van Dusen equation and tolerance classes (wire-wound)
-     */
-    post: operations["compute_rtd_temperature"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/run.diagnose": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Which error is it?
-     * @description each signature is tested against shares of the limit
-     *
-     *     Source: terms of IEC 61298-2; thresholds in docs/methods
-     */
-    post: operations["compute_run_diagnose"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/run.evaluate": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Evaluate a run
-     * @description error % = 100 × (reading − ideal(applied)) / output span
-     *
-     *     Source: IEC 61298-2: inaccuracy, hysteresis, repeatability, terminal-based and independent linearity
-     */
-    post: operations["compute_run_evaluate"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/run.plan": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Plan a run
-     * @description nominal = lower range value + percent × span
-     *
-     *     Source: IEC 61298-2: test points over the range, going up and coming down
-     */
-    post: operations["compute_run_plan"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/sensor.life": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * How long will the sensor last?
-     * @description response = a + b × days by least squares since the last replacement;  limits: ± t × s × √(1 + 1/n + (x − x̄)²/Sxx)
-     *
-     *     Source: Draper and Smith, Applied Regression Analysis, 1.4: prediction of a new observation
-     */
-    post: operations["compute_sensor_life"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/signal.scale": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Scale a signal
-     * @description output = lower + f(input fraction) × output span; f = fraction, its square root, or the sensor's curve c between the range ends
-     *
-     *     Source: straight line through the range ends; ISO 5167-1 for the square root; IEC 60751 and ITS-90 reference functions for sensors
-     */
-    post: operations["compute_signal_scale"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/slip.detect": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Was that a slip?
-     * @description a simple slip of the value typed lands within a fifth of the suspicion limit
-     *
-     *     Source: rule of this product; unit factors NIST SP 811, appendix B.8
-     */
-    post: operations["compute_slip_detect"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/stability.assess": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Steady enough?
-     * @description all samples of the dwell within ±band of their mean, |slope| ≤ limit
-     *
-     *     Source: rule of this product; the slope is by least squares
-     */
-    post: operations["compute_stability_assess"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/table.make": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Make a table
-     * @description the calculation, once for every step
-     *
-     *     Source: as the calculation it lists
-     */
-    post: operations["compute_table_make"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/table.make/csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Table Csv
-     * @description Return a table as CSV.
-     */
-    post: operations["tableAsCsv"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/table.make/pdf": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Table Pdf
-     * @description Return a table as PDF.
-     */
-    post: operations["tableAsPdf"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/table.make/shown": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Make Table
-     * @description Return a table for the screen.
-     */
-    post: operations["makeTable"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/thermocouple.emf": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Emf of a thermocouple
-     * @description E = E_ref(t) − E_ref(t_r);  E_ref(t) = Σ c_i tⁱ, the reference function of the type
-     *
-     *     Source: ITS-90 reference functions: NIST Monograph 175; IEC 60584-1
-     */
-    post: operations["compute_thermocouple_emf"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/thermocouple.temperature": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Temperature of a thermocouple
-     * @description E_ref(t) = E + E_ref(t_r), solved for t on the reference function
-     *
-     *     Source: ITS-90 reference functions: NIST Monograph 175; IEC 60584-1
-     */
-    post: operations["compute_thermocouple_temperature"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/uncertainty.combine": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add up an uncertainty budget
-     * @description u² = Σ (c·u_i)²; ν = u⁴ / Σ (u_i⁴/ν_i); U = k·u, k from Student t at 95.45 %
-     *
-     *     Source: JCGM 100:2008, 5.1.2, G.4.1 and table G.2
-     */
-    post: operations["compute_uncertainty_combine"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/unit.convert": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Convert a unit
-     * @description value × factor of its unit / factor of the other (temperatures with their offset)
-     *
-     *     Source: NIST SP 811 (2008), appendix B.8
-     */
-    post: operations["compute_unit_convert"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/weights.sum": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Weights together
-     * @description value = Σ count × conventional value;  U = Σ U of one certificate (added), then the root of the sum of squares over certificates;  air: −value × (air − 1.2) × (1/density − 1/8000)
-     *
-     *     Source: classes: OIML R 111-1:2004, table 1; weights of one certificate: EURAMET cg-18 v4.0, 7.1.2; air: OIML D 28:2004
-     */
-    post: operations["compute_weights_sum"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/{name}/bench": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Compute For Bench
-     * @description Compute one operation, with figures as text and its picture.
-     */
-    post: operations["computeForBench"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/operations/{name}/form": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Operation Form
-     * @description Return the form of one calculator.
-     */
-    get: operations["getOperationForm"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get People
-     * @description Return who may sign in.
-     */
-    get: operations["getPeople"];
-    put?: never;
-    /**
-     * Invite
-     * @description Make an account, and the link by which its person sets a password.
-     */
-    post: operations["invite"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/me/password": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Change Password
-     * @description Set one's own password; other sessions of the same person end.
-     */
-    post: operations["changePassword"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/welcome/{token}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Welcome
-     * @description Tell whose link it is.
-     */
-    get: operations["getWelcome"];
-    put?: never;
-    /**
-     * Accept
-     * @description Set a password by a link, and sign in.
-     */
-    post: operations["acceptLink"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/{username}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /**
-     * Put Person
-     * @description Change a role, or end or begin somebody; nobody is deleted.
-     */
-    put: operations["putPerson"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/people/{username}/link": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * New Link
-     * @description Make a new link for somebody who forgot their password.
-     */
-    post: operations["newLink"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Find Records
-     * @description Return signed jobs by words, mark, area and days, newest first.
-     */
-    get: operations["findRecords"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/certificate.schema.json": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Certificate Schema
-     * @description Return the JSON Schema of the certificate.
-     */
-    get: operations["certificateSchema"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/period/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Of Period
-     * @description Return records.csv, records.xlsx, or certificates.zip with a manifest of hashes.
-     */
-    get: operations["recordsOfPeriod"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/{number}/certificate.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Certificate Csv
-     * @description Return the points as CSV.
-     */
-    get: operations["certificateCsv"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/{number}/certificate.json": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Certificate Json
-     * @description Return the certificate as JSON.
-     */
-    get: operations["certificateJson"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/{number}/certificate.pdf": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Certificate Pdf
-     * @description Return the certificate as PDF.
-     */
-    get: operations["certificatePdf"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/{number}/issues": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Paper Issues
-     * @description Return every issue of a paper, and its words as they are.
-     */
-    get: operations["paperIssues"];
-    put?: never;
-    /**
-     * Amend Paper
-     * @description Issue a paper again with its words put right; the issues before it stay.
-     */
-    post: operations["amendPaper"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/records/{number}/seal": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Check Seal
-     * @description Recompute the seals of one record.
-     */
-    get: operations["checkSeal"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rigs/{number}/frame": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Frame
-     * @description Return the live picture of a job's rig now. A page asks again while it shows it.
-     */
-    get: operations["rigFrame"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rigs/{tag}/commands": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Command
-     * @description Send a command to a rig.
-     */
-    post: operations["commandRig"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rounds": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Start Round
-     * @description Begin a round; answers with its first job.
-     */
-    post: operations["startRound"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rounds/of/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Round Of Job
-     * @description Return the round that a job belongs to.
-     */
-    get: operations["roundOfJob"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rounds/{round_id}/next": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Next Of Round
-     * @description Open the next job of a round.
-     */
-    post: operations["nextOfRound"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/rounds/{round_id}/sign": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Sign Round
-     * @description Sign every job of a round that is ready, all or nothing.
-     */
-    post: operations["signRound"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/safety": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Safety
-     * @description Return every bypass, connection and timer of the works.
-     */
-    get: operations["getSafety"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/safety/mine": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Mine On
-     * @description Return what is on in jobs in which the person who asks has an entry.
-     */
-    get: operations["getMineOn"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/session": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Session
-     * @description Tell who is signed in.
-     */
-    get: operations["getSession"];
-    put?: never;
-    /**
-     * Sign In
-     * @description Start a session.
-     */
-    post: operations["signIn"];
-    /**
-     * Sign Out
-     * @description End the session.
-     */
-    delete: operations["signOut"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/areas": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Areas
-     * @description Return the areas in the order of a round.
-     */
-    get: operations["getAreas"];
-    /**
-     * Order Areas
-     * @description Put the areas in another order.
-     */
-    put: operations["orderAreas"];
-    /**
-     * Add Area
-     * @description Add an area at the end of the round.
-     */
-    post: operations["addArea"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/areas/rename": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Rename Area
-     * @description Give an area another name.
-     */
-    post: operations["renameArea"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Check Record
-     * @description Say what is wrong with a record, what fits, and what a job will ask; nothing is stored.
-     */
-    post: operations["checkRecord"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/instruments": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Add Record
-     * @description Enter a new instrument.
-     */
-    post: operations["addRecord"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/instruments/{tag}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Record
-     * @description Return the record of an instrument with its form.
-     */
-    get: operations["getRecord"];
-    /**
-     * Put Record
-     * @description Change the record of an instrument, with a reason for it.
-     */
-    put: operations["putRecord"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/new": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * New Record
-     * @description Return the form of a new instrument, from a template or as a copy.
-     */
-    get: operations["newRecord"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/setup/templates": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Templates
-     * @description Return what new instruments may begin with.
-     */
-    get: operations["getTemplates"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/sheets/form/{tag}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Form
-     * @description Return the paper form of a job on an instrument, by the method that is due or another.
-     */
-    get: operations["blankForm"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/sheets/labels/instruments": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Instrument Labels
-     * @description Return labels of the instruments found, or of those named, each with a code that opens it.
-     */
-    get: operations["instrumentLabels"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/sheets/labels/kit": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Kit Labels
-     * @description Return labels of everything in the kit, each with a code that opens it.
-     */
-    get: operations["kitLabels"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/site": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Site
-     * @description Return what is said of the site.
-     */
-    get: operations["getSite"];
-    /**
-     * Put Site
-     * @description Change what is said of the site.
-     */
-    put: operations["changeSite"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/site/choices": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Choices
-     * @description Return time zones and units to choose from.
-     */
-    get: operations["getSiteChoices"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/site/start": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Start Site
-     * @description Make the site and its first planner, who is signed in at once; once only.
-     */
-    post: operations["startSite"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/today": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * Get Today
-     * @description Return what is due, as a round by area, and what is running.
-     */
-    get: operations["getToday"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/together/due": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Move
-     * @description Move the due day of many.
-     */
-    post: operations["moveTogether"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/together/methods": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Methods Of
-     * @description Return the methods that fit some of the instruments, those that fit most first.
-     */
-    post: operations["methodsOfThose"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/together/plans": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /**
-     * Plan
-     * @description Plan a method at many.
-     */
-    post: operations["planTogether"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/tokens": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Tokens
-     * @description Return the tokens that are good now.
-     */
-    get: operations["listTokens"];
-    put?: never;
-    /**
-     * Make Token
-     * @description Make a token; it is shown once.
-     */
-    post: operations["newToken"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/tokens/{id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * End One
-     * @description End a token.
-     */
-    delete: operations["endToken"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/views": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /**
-     * List Views
-     * @description Return the views that one keeps, by name.
-     */
-    get: operations["listViews"];
-    put?: never;
-    /**
-     * Keep View
-     * @description Keep a view under a name; one of the same name is gone over.
-     */
-    post: operations["keepView"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/v1/views/{id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * Forget View
-     * @description Forget a view of one's own.
-     */
-    delete: operations["forgetView"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/v1/bench/buffers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Buffer
+         * @description Add a buffer of the site, or a newer table of one.
+         */
+        post: operations["saveSiteBuffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tables
+         * @description Return the data tables with their sources.
+         */
+        get: operations["getBenchTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Has Feed
+         * @description Tell whether there is an address of one's own.
+         */
+        get: operations["hasCalendar"];
+        put?: never;
+        /**
+         * New Feed
+         * @description Make a secret address; the one of before ends.
+         */
+        post: operations["newCalendar"];
+        /**
+         * End Feed
+         * @description End one's address: nobody reads it any more.
+         */
+        delete: operations["endCalendar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Want Mail
+         * @description Want what is due by e-mail each morning, or want it no more.
+         */
+        put: operations["wantMail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Calendar
+         * @description Return what is planned, as iCalendar.
+         */
+        get: operations["getCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/content/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get File
+         * @description Return the content of one; a browser lets it do nothing.
+         */
+        get: operations["getFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/content/{id}/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put On Paper
+         * @description Show a photo behind the paper of its job, or show it there no more.
+         */
+        put: operations["putOnPaper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/content/{id}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove File
+         * @description Take a file away, with a reason; it is kept, and shown no more.
+         */
+        post: operations["removeFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{about}/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Files
+         * @description Return what lies beside an instrument, a thing of the kit or a job.
+         */
+        get: operations["getFiles"];
+        put?: never;
+        /**
+         * Add File
+         * @description Put a photo, a PDF or plain text beside something.
+         */
+        post: operations["addFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Anything
+         * @description Return what words may mean, sort by sort; nothing for no words.
+         */
+        get: operations["findAnything"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Instruments
+         * @description Return a page of the instruments by words, area, kind, and how they stand.
+         */
+        get: operations["findInstruments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Instrument
+         * @description Return one instrument with limits, their sources, and its history.
+         */
+        get: operations["getInstrument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back In Service
+         * @description Take a planner's word that an instrument is in service again.
+         */
+        post: operations["backInService"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Due
+         * @description Move the due date of a plan.
+         */
+        post: operations["moveDueDate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/happened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note Happened
+         * @description Note that something happened which ends what was good before; anybody may.
+         */
+        post: operations["noteHappened"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/parameters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Parameter
+         * @description Set a parameter of a plan for one instrument.
+         */
+        post: operations["changeParameter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan Method
+         * @description Plan one more method at an instrument.
+         */
+        post: operations["planMethod"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/plans/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Plan
+         * @description Plan a method at an instrument no more.
+         */
+        post: operations["dropPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/proposals/{proposal}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide Proposal
+         * @description Take a value that was found over into the record, or leave the record as it is.
+         */
+        post: operations["decideProposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{tag}/work-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Order
+         * @description Say by which work order the next job is done.
+         */
+        post: operations["setWorkOrder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Job
+         * @description Open a job, or return the one that is open already.
+         */
+        post: operations["openJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Job
+         * @description Return everything that a screen shows of a job.
+         */
+        get: operations["getJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changed Since
+         * @description Return what has changed in the limits since the job was opened; it keeps its own.
+         */
+        get: operations["changedSince"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Events
+         * @description Append a batch of events and answer with the new state.
+         */
+        post: operations["addEvents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/explain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Explain
+         * @description Return how a figure was computed.
+         */
+        get: operations["explain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Simulated File
+         * @description Return the file that the simulated device has written of its newest run.
+         */
+        get: operations["simulatedFile"];
+        put?: never;
+        /**
+         * Read File
+         * @description Read a file that the device wrote for the present step; nothing is entered by it.
+         */
+        post: operations["readFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Also Here
+         * @description Say that one looks at the job, and who else does.
+         */
+        get: operations["alsoHere"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get History
+         * @description Return every entry of a job in words, newest first; what was taken back stays.
+         */
+        get: operations["getHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kit Options
+         * @description Return the references offered for a quantity, the best usable first.
+         */
+        get: operations["kitOptions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/strip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Strip
+         * @description Return the loop strip of one point.
+         */
+        get: operations["getStrip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{number}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Turns Of
+         * @description Return the other sensors in the block of a job; those that wait for the same point first.
+         */
+        get: operations["turns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description Say everything that is wrong with something; nothing is stored.
+         */
+        post: operations["checkThing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/cylinders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cylinders
+         * @description Return cylinders by words: what is in date, how much is left, and what each serves.
+         */
+        get: operations["getCylinders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/cylinders/{asset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Used With
+         * @description Return what was checked with a cylinder, for a lot that is recalled.
+         */
+        get: operations["getUsedWith"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kinds
+         * @description Return every kind of thing that may be in the kit.
+         */
+        get: operations["kitKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * References
+         * @description Return references by words: until when each may be used, and what is left of it.
+         */
+        get: operations["getReferences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/sensors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sensors
+         * @description Return the sensors that are weak, spent, or will be within ninety days.
+         */
+        get: operations["getSensors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add
+         * @description Put something new into the kit.
+         */
+        post: operations["addThing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/things/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * New Thing
+         * @description Return the form of something new: empty, or as a copy of what it replaces.
+         */
+        get: operations["newThing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/things/{asset}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Thing
+         * @description Return something of the kit with its form.
+         */
+        get: operations["getThing"];
+        /**
+         * Put
+         * @description Change what is on record of something, with a reason for it.
+         */
+        put: operations["putThing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kit/things/{asset}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Take something out of use, or back into it.
+         */
+        post: operations["withdrawThing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Lists
+         * @description Return the lists there are, with their columns.
+         */
+        get: operations["getLists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lists/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description Look at a file, or store it: lines of JSON that say how far it is, then what it does.
+         *
+         *     ``accept`` is the mark of the preview; without it nothing is stored.
+         */
+        post: operations["bringIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lists/{kind}/synonyms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Synonym
+         * @description Keep what a heading of the plant's own lists stands for.
+         */
+        post: operations["keepSynonym"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lists/{kind}/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out
+         * @description Return list.csv, list.xlsx, or template.xlsx: empty, with every column explained.
+         *
+         *     Of instruments, and of what is listed by them, all that fit or those that are named.
+         */
+        get: operations["takeOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Methods
+         * @description Return every method with its parameters and what the site has set.
+         */
+        get: operations["listMethods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/methods/{method_id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Rule
+         * @description Set a parameter for all instruments of a method; running jobs keep theirs.
+         */
+        post: operations["changeRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Operations
+         * @description Return all calculators, by family.
+         */
+        get: operations["listOperations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/adjust.plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Adjust next
+         * @description r = |error after| / |error before| of the last passes; passes left = ceil(ln(limit / error) / ln r)
+         *
+         *     Source: geometric convergence of alternating adjustments
+         */
+        post: operations["compute_adjust_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/adjust.screws": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Zero and span that move each other
+         * @description aim at the low end = a (e_high − b e_low) / (1 − a b); a: span moves zero, b: zero moves span
+         *
+         *     Source: two linear equations: after the high end is set to nominal, the low end is too
+         */
+        post: operations["compute_adjust_screws"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/belt.deviation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Belt scale: zero and span deviation
+         * @description zero % = 100 × (new zero − old zero) / span count;  span % = 100 × (new span − old span) / old span
+         *
+         *     Source: zero is judged against the span count, as its zero count has no size of its own; a first zero is a baseline and deviates from nothing
+         */
+        post: operations["compute_belt_deviation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/belt.material_test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Belt scale: material test
+         * @description error % = 100 × (counted − weighed) / weighed;  corrected span = span × counted / weighed (a span that divides)
+         *
+         *     Source: comparison with a reference scale
+         */
+        post: operations["compute_belt_material_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/belt.revolutions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Belt scale: revolutions of a test
+         * @description revolutions = ⌈target × speed / length⌉;  time = revolutions × length / speed
+         *
+         *     Source: whole revolutions, rounded up
+         */
+        post: operations["compute_belt_revolutions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/blank.check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Is the blank clean?
+         * @description every reading ≤ its limit
+         *
+         *     Source: rule of this product: all zero, carbon dioxide under 8 ppm by default
+         */
+        post: operations["compute_blank_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/chain.locate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which hop holds the error?
+         * @description sensing = digital − applied; output = mA − ideal(digital); receiver = indicated − input for mA; each over its span
+         *
+         *     Source: difference of neighbouring stations of the loop
+         */
+        post: operations["compute_chain_locate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/decision.assess": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Within or not, and how sure?
+         * @description A = T (simple), T − U (guarded), √(T² − U²) (guarded, root sum square); P = 1 − Φ((T − e)/u) + Φ((−T − e)/u), u = U/k
+         *
+         *     Source: JCGM 106:2012, 7 and 8; ILAC-G8:09/2019, 4.2
+         */
+        post: operations["compute_decision_assess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/decision.risk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Risk of a wrong verdict
+         * @description false accept = ∫_{|y|>T} φ(y/σ) P(|m| ≤ A | y) dy;  false reject = ∫_{|y|≤T} φ(y/σ) P(|m| > A | y) dy
+         *
+         *     Source: JCGM 106:2012, 9.5, equations 19 and 20, for two normal distributions
+         */
+        post: operations["compute_decision_risk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/detector.bump": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bump check
+         * @description response % = 100 × settled / gas value;  t90 = time to 90 % of the settled value
+         *
+         *     Source: t90 as in IEC 60079-29-1; limits are site defaults
+         */
+        post: operations["compute_detector_bump"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/detector.causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Why does the detector read wrong?
+         * @description response = 100 × (span − zero) / gas value; time, zero, current, flow, shelf and history each point to their own cause
+         *
+         *     Source: rules of this product; the detector's manual decides
+         */
+        post: operations["compute_detector_causes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/detector.return_to_service": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Clear of gas: may the bypass come off?
+         * @description reading = c·e^(−t/τ), fitted to ln(reading);  wait = τ · ln(last / threshold)
+         *
+         *     Source: first-order decay by least squares on the logarithm
+         */
+        post: operations["compute_detector_return_to_service"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/detector.span": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Detector span
+         * @description sensitivity % = 100 × (settled − zero) / gas value;  gain = 100 / sensitivity %
+         *
+         *     Source: limits are site defaults; the detector's manual decides
+         */
+        post: operations["compute_detector_span"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/detector.zero": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Detector zero
+         * @description zero % = 100 × settled / range, against the good and the adjustable share
+         *
+         *     Source: limits are site defaults; the detector's manual decides
+         */
+        post: operations["compute_detector_zero"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/displacer.weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weights for a displacer
+         * @description hung mass = displacer mass − V × (ρ_upper + (ρ − ρ_upper) × level)
+         *
+         *     Source: Archimedes' principle
+         */
+        post: operations["compute_displacer_weights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Operations
+         * @description Return the calculators that words mean, best first.
+         */
+        get: operations["findOperations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/flow.prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Flow meter against a quantity
+         * @description error % = 100 × (counted − true) / true;  factor = mean of true / counted;  true = weighed × (1 − 1.2/8000) / (1 − 1.2/density);  u of the mean = t₉₅ × range / (d₂ × √n)
+         *
+         *     Source: buoyancy: OIML D 28:2004; range to standard deviation: NIST/SEMATECH e-Handbook, 6.3.2; t₉₅: JCGM 100:2008, table G.2
+         */
+        post: operations["compute_flow_prove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/gas.bleed_cycles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Block and bleed: how many cycles?
+         * @description c_n = c_fill + (c_0 − c_fill) × (p_vent / p_fill)ⁿ
+         *
+         *     Source: ideal gas at constant temperature, complete mixing in each cycle
+         */
+        post: operations["compute_gas_bleed_cycles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/gas.consumption": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Is there enough gas?
+         * @description needed = flow × Σ minutes × instruments;  left = water volume × (p − p_min) / 1.01325 bar
+         *
+         *     Source: ideal gas, litres at one standard atmosphere (101.325 kPa)
+         */
+        post: operations["compute_gas_consumption"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/gas.convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Convert a gas concentration
+         * @description % vol = ppm / 10 000;  %LEL = 100 × % vol / LEL;  mg/m³ = ppm × M × p / (R T)
+         *
+         *     Source: ideal gas, R = 8.314462618 J/(mol K); limits: ISO/IEC 80079-20-1 or NFPA 325
+         */
+        post: operations["compute_gas_convert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/gas.mixture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Is this gas mixture right?
+         * @description balance = 100 % − Σ components;  oxygen = own share + 20.95 % of an air balance;  total %LEL = Σ (c_i / LEL_i)
+         *
+         *     Source: ISO 2533 for air; Le Chatelier's rule for the sum; limits as the set named
+         */
+        post: operations["compute_gas_mixture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/gas.purge_time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How long to purge?
+         * @description left = e^(−Q t / V);  t = exchanges × V / Q
+         *
+         *     Source: well-mixed volume; dead legs take longer than this
+         */
+        post: operations["compute_gas_purge_time"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/gas.reference_voltage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reference voltage of a span gas
+         * @description voltage = gas value / range × full-scale voltage
+         *
+         *     Source: straight line through zero
+         */
+        post: operations["compute_gas_reference_voltage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/injections.compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Do the injections agree?
+         * @description difference % = 100 × |a − b| / mean(a, b), of the last two injections
+         *
+         *     Source: rule of this product: 2.5 % by default, else a third, then the last two count
+         */
+        post: operations["compute_injections_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/level.range": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Range values for level by differential pressure
+         * @description p = ρ g h(level) + ρ_near g h(tap) − ρ_leg g h(leg)
+         *
+         *     Source: hydrostatics, g = 9.80665 m/s²
+         */
+        post: operations["compute_level_range"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/loadcell.minimum_weight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Is the weight heavy enough?
+         * @description least weight = share × cells × rated load;  U(capacity) = √(U² + step² / 3) × capacity / weight
+         *
+         *     Source: product default of 5 % of the total cell capacity; the indicator's manual decides. Uncertainty: JCGM 100:2008, 4.3.7 and 5.1.2, k = 2
+         */
+        post: operations["compute_loadcell_minimum_weight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/loadcell.theoretical": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load cells: theoretical signal
+         * @description mV/V = mean sensitivity × load / (cells × rated load);  mV = mV/V × excitation
+         *
+         *     Source: definition of the sensitivity of a strain-gauge load cell
+         */
+        post: operations["compute_loadcell_theoretical"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/loop.supply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Does the supply reach the transmitter?
+         * @description U_transmitter = U_supply − I × (R_loop + R);  U_R = I × R
+         *
+         *     Source: Ohm's law; 230 to 600 Ω for digital communication over the loop
+         */
+        post: operations["compute_loop_supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/magmeter.verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Electromagnetic flow meter: is it verified?
+         * @description each line by its kind: |measured − reference| / |reference| ≤ limit, |measured − reference| ≤ limit, measured ≥ reference, or yes;  R₂₀ = R / (1 + 0.00393 (T − 20))
+         *
+         *     Source: copper: IEC 60028; rule of this product: only a fully ticked result is verified
+         */
+        post: operations["compute_magmeter_verify"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/massflow.zero": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mass flow meter: verify the zero
+         * @description verified when |zero| ≤ zero stability; zero = shown, where the meter takes its stored zero off by itself, else shown − stored;  worth = 100 × |zero| / flow
+         *
+         *     Source: zero stability as the maker states it
+         */
+        post: operations["compute_massflow_zero"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/ph.buffer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * pH of a buffer at its temperature
+         * @description value of the table, straight between its entries
+         *
+         *     Source: DIN 19266 (primary); labels of technical buffers; the site's own tables
+         */
+        post: operations["compute_ph_buffer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/ph.evaluate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * pH electrode: slope and offset
+         * @description slope = ΔmV / ΔpH;  slope % = slope / (−ln10·R·T/F);  offset = mV of the line at pH 7
+         *
+         *     Source: Nernst equation with CODATA 2018 constants; buffers by DIN 19266 or label
+         */
+        post: operations["compute_ph_evaluate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/portable.endurance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How long does the battery last?
+         * @description hours = samples × interval / 60
+         *
+         *     Source: count of the instrument's own log
+         */
+        post: operations["compute_portable_endurance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/reference.adequacy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Is the reference good enough?
+         * @description ratio = device tolerance / (% of reading + % of full scale + fixed term)
+         *
+         *     Source: accuracy ratio rule, default 4 to 1; JCGM 106:2012 for what it protects from
+         */
+        post: operations["compute_reference_adequacy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/response.step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How long until it has arrived?
+         * @description value = end + (start − end) e^(−t/τ); t63 = τ; t90 = τ ln 10
+         *
+         *     Source: first-order lag, e.g. IEC 61298-2, dynamic behaviour
+         */
+        post: operations["compute_response_step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/retention.check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Have the retention times shifted?
+         * @description shift % = 100 × (seen − expected) / expected;  R = 2 Δt / (w₁ + w₂)
+         *
+         *     Source: resolution of base widths: IUPAC, Pure Appl. Chem. 65 (1993) 819; the rest is a rule of this product
+         */
+        post: operations["compute_retention_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/rtd.resistance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Resistance of a Pt sensor
+         * @description R = R₀ (1 + A t + B t²), below 0 °C plus R₀ C (t − 100 °C) t³
+         *
+         *     Source: IEC 60751, Callendar-Van Dusen equation and tolerance classes (wire-wound)
+         */
+        post: operations["compute_rtd_resistance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/rtd.temperature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Temperature of a Pt sensor
+         * @description R = R₀ (1 + A t + B t²), below 0 °C plus R₀ C (t − 100 °C) t³; solved for t
+         *
+         *     Source: IEC 60751, Callendar-Van Dusen equation and tolerance classes (wire-wound)
+         */
+        post: operations["compute_rtd_temperature"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/run.diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Which error is it?
+         * @description each signature is tested against shares of the limit
+         *
+         *     Source: terms of IEC 61298-2; thresholds in docs/methods
+         */
+        post: operations["compute_run_diagnose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/run.evaluate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Evaluate a run
+         * @description error % = 100 × (reading − ideal(applied)) / output span
+         *
+         *     Source: IEC 61298-2: inaccuracy, hysteresis, repeatability, terminal-based and independent linearity
+         */
+        post: operations["compute_run_evaluate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/run.plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan a run
+         * @description nominal = lower range value + percent × span
+         *
+         *     Source: IEC 61298-2: test points over the range, going up and coming down
+         */
+        post: operations["compute_run_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/sensor.life": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How long will the sensor last?
+         * @description response = a + b × days by least squares since the last replacement;  limits: ± t × s × √(1 + 1/n + (x − x̄)²/Sxx)
+         *
+         *     Source: Draper and Smith, Applied Regression Analysis, 1.4: prediction of a new observation
+         */
+        post: operations["compute_sensor_life"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/signal.scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scale a signal
+         * @description output = lower + f(input fraction) × output span; f = fraction, its square root, or the sensor's curve c between the range ends
+         *
+         *     Source: straight line through the range ends; ISO 5167-1 for the square root; IEC 60751 and ITS-90 reference functions for sensors
+         */
+        post: operations["compute_signal_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/slip.detect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Was that a slip?
+         * @description a simple slip of the value typed lands within a fifth of the suspicion limit
+         *
+         *     Source: rule of this product; unit factors NIST SP 811, appendix B.8
+         */
+        post: operations["compute_slip_detect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/stability.assess": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Steady enough?
+         * @description all samples of the dwell within ±band of their mean, |slope| ≤ limit
+         *
+         *     Source: rule of this product; the slope is by least squares
+         */
+        post: operations["compute_stability_assess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/table.make": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make a table
+         * @description the calculation, once for every step
+         *
+         *     Source: as the calculation it lists
+         */
+        post: operations["compute_table_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/table.make/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Table Csv
+         * @description Return a table as CSV.
+         */
+        post: operations["tableAsCsv"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/table.make/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Table Pdf
+         * @description Return a table as PDF.
+         */
+        post: operations["tableAsPdf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/table.make/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Table
+         * @description Return a table for the screen.
+         */
+        post: operations["makeTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/thermocouple.emf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Emf of a thermocouple
+         * @description E = E_ref(t) − E_ref(t_r);  E_ref(t) = Σ c_i tⁱ, the reference function of the type
+         *
+         *     Source: ITS-90 reference functions: NIST Monograph 175; IEC 60584-1
+         */
+        post: operations["compute_thermocouple_emf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/thermocouple.temperature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Temperature of a thermocouple
+         * @description E_ref(t) = E + E_ref(t_r), solved for t on the reference function
+         *
+         *     Source: ITS-90 reference functions: NIST Monograph 175; IEC 60584-1
+         */
+        post: operations["compute_thermocouple_temperature"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/uncertainty.combine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add up an uncertainty budget
+         * @description u² = Σ (c·u_i)²; ν = u⁴ / Σ (u_i⁴/ν_i); U = k·u, k from Student t at 95.45 %
+         *
+         *     Source: JCGM 100:2008, 5.1.2, G.4.1 and table G.2
+         */
+        post: operations["compute_uncertainty_combine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/unit.convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Convert a unit
+         * @description value × factor of its unit / factor of the other (temperatures with their offset)
+         *
+         *     Source: NIST SP 811 (2008), appendix B.8
+         */
+        post: operations["compute_unit_convert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/weights.sum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weights together
+         * @description value = Σ count × conventional value;  U = Σ U of one certificate (added), then the root of the sum of squares over certificates;  air: −value × (air − 1.2) × (1/density − 1/8000)
+         *
+         *     Source: classes: OIML R 111-1:2004, table 1; weights of one certificate: EURAMET cg-18 v4.0, 7.1.2; air: OIML D 28:2004
+         */
+        post: operations["compute_weights_sum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/{name}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compute For Bench
+         * @description Compute one operation, with figures as text and its picture.
+         */
+        post: operations["computeForBench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/operations/{name}/form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Operation Form
+         * @description Return the form of one calculator.
+         */
+        get: operations["getOperationForm"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get People
+         * @description Return who may sign in.
+         */
+        get: operations["getPeople"];
+        put?: never;
+        /**
+         * Invite
+         * @description Make an account, and the link by which its person sets a password.
+         */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description Set one's own password; other sessions of the same person end.
+         */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/welcome/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Welcome
+         * @description Tell whose link it is.
+         */
+        get: operations["getWelcome"];
+        put?: never;
+        /**
+         * Accept
+         * @description Set a password by a link, and sign in.
+         */
+        post: operations["acceptLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Person
+         * @description Change a role, or end or begin somebody; nobody is deleted.
+         */
+        put: operations["putPerson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{username}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Link
+         * @description Make a new link for somebody who forgot their password.
+         */
+        post: operations["newLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Find Records
+         * @description Return signed jobs by words, mark, area and days, newest first.
+         */
+        get: operations["findRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/certificate.schema.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certificate Schema
+         * @description Return the JSON Schema of the certificate.
+         */
+        get: operations["certificateSchema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/period/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Period
+         * @description Return records.csv, records.xlsx, or certificates.zip with a manifest of hashes.
+         */
+        get: operations["recordsOfPeriod"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{number}/certificate.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certificate Csv
+         * @description Return the points as CSV.
+         */
+        get: operations["certificateCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{number}/certificate.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certificate Json
+         * @description Return the certificate as JSON.
+         */
+        get: operations["certificateJson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{number}/certificate.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Certificate Pdf
+         * @description Return the certificate as PDF.
+         */
+        get: operations["certificatePdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{number}/issues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Paper Issues
+         * @description Return every issue of a paper, and its words as they are.
+         */
+        get: operations["paperIssues"];
+        put?: never;
+        /**
+         * Amend Paper
+         * @description Issue a paper again with its words put right; the issues before it stay.
+         */
+        post: operations["amendPaper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/{number}/seal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check Seal
+         * @description Recompute the seals of one record.
+         */
+        get: operations["checkSeal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{number}/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frame
+         * @description Return the live picture of a job's rig now. A page asks again while it shows it.
+         */
+        get: operations["rigFrame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{tag}/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Command
+         * @description Send a command to a rig.
+         */
+        post: operations["commandRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Round
+         * @description Begin a round; answers with its first job.
+         */
+        post: operations["startRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/of/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Round Of Job
+         * @description Return the round that a job belongs to.
+         */
+        get: operations["roundOfJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/{round_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next Of Round
+         * @description Open the next job of a round.
+         */
+        post: operations["nextOfRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rounds/{round_id}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Round
+         * @description Sign every job of a round that is ready, all or nothing.
+         */
+        post: operations["signRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Safety
+         * @description Return every bypass, connection and timer of the works.
+         */
+        get: operations["getSafety"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/safety/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mine On
+         * @description Return what is on in jobs in which the person who asks has an entry.
+         */
+        get: operations["getMineOn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Session
+         * @description Tell who is signed in.
+         */
+        get: operations["getSession"];
+        put?: never;
+        /**
+         * Sign In
+         * @description Start a session.
+         */
+        post: operations["signIn"];
+        /**
+         * Sign Out
+         * @description End the session.
+         */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Areas
+         * @description Return the areas in the order of a round.
+         */
+        get: operations["getAreas"];
+        /**
+         * Order Areas
+         * @description Put the areas in another order.
+         */
+        put: operations["orderAreas"];
+        /**
+         * Add Area
+         * @description Add an area at the end of the round.
+         */
+        post: operations["addArea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/areas/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rename Area
+         * @description Give an area another name.
+         */
+        post: operations["renameArea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check Record
+         * @description Say what is wrong with a record, what fits, and what a job will ask; nothing is stored.
+         */
+        post: operations["checkRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Record
+         * @description Enter a new instrument.
+         */
+        post: operations["addRecord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/instruments/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Record
+         * @description Return the record of an instrument with its form.
+         */
+        get: operations["getRecord"];
+        /**
+         * Put Record
+         * @description Change the record of an instrument, with a reason for it.
+         */
+        put: operations["putRecord"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * New Record
+         * @description Return the form of a new instrument, from a template or as a copy.
+         */
+        get: operations["newRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/setup/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Templates
+         * @description Return what new instruments may begin with.
+         */
+        get: operations["getTemplates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/form/{tag}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Form
+         * @description Return the paper form of a job on an instrument, by the method that is due or another.
+         */
+        get: operations["blankForm"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/labels/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Instrument Labels
+         * @description Return labels of the instruments found, or of those named, each with a code that opens it.
+         */
+        get: operations["instrumentLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/labels/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kit Labels
+         * @description Return labels of everything in the kit, each with a code that opens it.
+         */
+        get: operations["kitLabels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/site": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Site
+         * @description Return what is said of the site.
+         */
+        get: operations["getSite"];
+        /**
+         * Put Site
+         * @description Change what is said of the site.
+         */
+        put: operations["changeSite"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/site/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Choices
+         * @description Return time zones and units to choose from.
+         */
+        get: operations["getSiteChoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/site/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Site
+         * @description Make the site and its first planner, who is signed in at once; once only.
+         */
+        post: operations["startSite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Today
+         * @description Return what is due, as a round by area, and what is running.
+         */
+        get: operations["getToday"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/together/due": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Move the due day of many.
+         */
+        post: operations["moveTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/together/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Methods Of
+         * @description Return the methods that fit some of the instruments, those that fit most first.
+         */
+        post: operations["methodsOfThose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/together/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description Plan a method at many.
+         */
+        post: operations["planTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Tokens
+         * @description Return the tokens that are good now.
+         */
+        get: operations["listTokens"];
+        put?: never;
+        /**
+         * Make Token
+         * @description Make a token; it is shown once.
+         */
+        post: operations["newToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End One
+         * @description End a token.
+         */
+        delete: operations["endToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Views
+         * @description Return the views that one keeps, by name.
+         */
+        get: operations["listViews"];
+        put?: never;
+        /**
+         * Keep View
+         * @description Keep a view under a name; one of the same name is gone over.
+         */
+        post: operations["keepView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/views/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget View
+         * @description Forget a view of one's own.
+         */
+        delete: operations["forgetView"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * Ack
-     * @description The device took the command.
-     */
-    Ack: {
-      /** Ok */
-      ok: boolean;
-    };
-    /**
-     * Action
-     * @description The one next action.
-     */
-    Action: {
-      /** Can Waive */
-      can_waive: boolean;
-      /** Caution */
-      caution: string;
-      /** Kicker */
-      kicker: string;
-      /** Step */
-      step: string;
-      /** Then */
-      then: string;
-      /** Title */
-      title: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * Adjustment
-     * @description The adjustment to make now.
-     */
-    Adjustment: {
-      /**
-       * Action
-       * @enum {string}
-       */
-      action: "trim" | "check" | "none";
-      /** Advice */
-      advice: string;
-      /** Aim */
-      aim: string;
-      /** Apply */
-      apply: string;
-      /** Apply Value */
-      apply_value: string;
-      /** Columns */
-      columns: components["schemas"]["Column"][];
-      /** Direction */
-      direction: string;
-      /** Done */
-      done: boolean;
-      /** End */
-      end: string;
-      /** Fields */
-      fields: string[];
-      /** History */
-      history: string[];
-      /** Hop */
-      hop: string;
-      /** Hop Label */
-      hop_label: string;
-      /**
-       * Order
-       * @enum {string}
-       */
-      order: "apply" | "fix";
-      /** Passes Left */
-      passes_left: string;
-      /**
-       * Rig Hop
-       * @enum {string}
-       */
-      rig_hop: "" | "sensor" | "output" | "receiver" | "transmitter";
-      /** Stands For */
-      stands_for: string;
-      /** Target */
-      target: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * AllHits
-     * @description What was found, sort by sort.
-     */
-    AllHits: {
-      /** Sorts */
-      sorts: components["schemas"]["HitsOut"][];
-    };
-    /**
-     * AmendIn
-     * @description What is put right in the words of a paper, and why; a password, as for a signature.
-     */
-    AmendIn: {
-      /** Changes */
-      changes: {
-        [key: string]: string;
-      };
-      /**
-       * Password
-       * @default
-       */
-      password: string;
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * AreaIn
-     * @description The name of an area.
-     */
-    AreaIn: {
-      /** Name */
-      name: string;
-    };
-    /**
-     * AreaLine
-     * @description An area, and how many instruments are in it.
-     */
-    AreaLine: {
-      /** Instruments */
-      instruments: number;
-      /** Name */
-      name: string;
-    };
-    /**
-     * AreaOrder
-     * @description The areas in their new order, and in the one that was read.
-     */
-    AreaOrder: {
-      /** Before */
-      before: string[];
-      /** Names */
-      names: string[];
-    };
-    /**
-     * AreaOut
-     * @description The due instruments of one area.
-     */
-    AreaOut: {
-      /** Due */
-      due: components["schemas"]["DueOut"][];
-      /** Name */
-      name: string;
-    };
-    /**
-     * AreaRename
-     * @description An area and its new name.
-     */
-    AreaRename: {
-      /** Name */
-      name: string;
-      /** To */
-      to: string;
-    };
-    /**
-     * Asked
-     * @description A question that a job asks once something went wrong; its answer is an event of this kind.
-     */
-    Asked: {
-      /**
-       * Beside
-       * @default false
-       */
-      beside: boolean;
-      /**
-       * Button
-       * @default
-       */
-      button: string;
-      /**
-       * Choice
-       * @default state
-       */
-      choice: string;
-      /** Choices */
-      choices: components["schemas"]["AskedChoice"][];
-      /** Data */
-      data?: {
-        [key: string]: string;
-      };
-      /** Fields */
-      fields: components["schemas"]["AskedField"][];
-      /** Kind */
-      kind: string;
-      /** Title */
-      title: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * AskedChoice
-     * @description One thing that may be true.
-     */
-    AskedChoice: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-    };
-    /**
-     * AskedField
-     * @description One answer of a question, in words.
-     */
-    AskedField: {
-      /** Hint */
-      hint: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /**
-       * Often
-       * @default []
-       */
-      often: string[];
-      /** Required */
-      required: boolean;
-    };
-    /**
-     * AskedPointOut
-     * @description One point that a job will ask for.
-     */
-    AskedPointOut: {
-      /** Apply */
-      apply: string;
-      /** Ideal */
-      ideal: string;
-      /** Label */
-      label: string;
-      /** Limit */
-      limit: string;
-    };
-    /**
-     * AttachmentOut
-     * @description One paper or photo.
-     */
-    AttachmentOut: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Id */
-      id: number;
-      /** Kind */
-      kind: string;
-      /** May Be */
-      may_be: boolean;
-      /** Name */
-      name: string;
-      /** Note */
-      note: string;
-      /** On Paper */
-      on_paper: boolean;
-      /** Size */
-      size: number;
-    };
-    /**
-     * Axis
-     * @description The unit of errors, and what one percent of span is in it.
-     */
-    Axis: {
-      /** Per Percent */
-      per_percent: number;
-      /** Unit */
-      unit: string;
-    };
-    /**
-     * Band
-     * @description A stretch of one axis, between two limits.
-     */
-    Band: {
-      /**
-       * Axis
-       * @enum {string}
-       */
-      axis: "x" | "y";
-      /** End */
-      end: number;
-      /**
-       * Label
-       * @default
-       */
-      label: string;
-      /** Start */
-      start: number;
-      /**
-       * Tone
-       * @default within
-       * @enum {string}
-       */
-      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
-    };
-    /**
-     * Bar
-     * @description One length with its name and its figure as text.
-     */
-    Bar: {
-      /** Label */
-      label: string;
-      /** Text */
-      text: string;
-      /**
-       * Tone
-       * @default accent
-       * @enum {string}
-       */
-      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
-      /** Value */
-      value: number;
-    };
-    /**
-     * Bars
-     * @description Lengths under each other, or end to end; with a limit where there is one.
-     */
-    Bars: {
-      /** Alt */
-      alt: string;
-      /** Bars */
-      bars: components["schemas"]["Bar"][];
-      /**
-       * Kind
-       * @default bars
-       * @constant
-       */
-      kind: "bars";
-      /** Limit */
-      limit?: number | null;
-      /**
-       * Limit Label
-       * @default
-       */
-      limit_label: string;
-      /**
-       * Together
-       * @default false
-       */
-      together: boolean;
-    };
-    /**
-     * BatchIn
-     * @description Events for one job, on top of the state with this sequence number.
-     */
-    BatchIn: {
-      /**
-       * Account
-       * @default
-       */
-      account: string;
-      /** Events */
-      events: components["schemas"]["EventIn"][];
-      /** Expected Seq */
-      expected_seq: number;
-      /**
-       * Password
-       * @default
-       */
-      password: string;
-    };
-    /**
-     * BenchLink
-     * @description One calculator: its operation, what it is for here, and what is filled in.
-     */
-    BenchLink: {
-      /** Given */
-      given: {
-        [key: string]: string;
-      };
-      /** Label */
-      label: string;
-      /** Operation */
-      operation: string;
-    };
-    /**
-     * BenchResult
-     * @description A result as the Bench shows it.
-     */
-    BenchResult: {
-      how: components["schemas"]["WorkedOut"];
-      /** Picture */
-      picture:
-        | components["schemas"]["Chart"]
-        | components["schemas"]["Bars"]
-        | components["schemas"]["Sketch"]
-        | null;
-      /** Result */
-      result: {
-        [key: string]: unknown;
-      };
-      shown: components["schemas"]["Shown"];
-      /** Text */
-      text: string;
-    };
-    /**
-     * Beside
-     * @description What a screen shows of a live signal besides its value: a curve, and what is said.
-     */
-    Beside: {
-      /** Aside */
-      aside: string;
-      /** Curve */
-      curve: components["schemas"]["CurvePoint"][];
-      /** Expected */
-      expected: components["schemas"]["CurvePoint"][];
-      /** Expected Label */
-      expected_label: string;
-      /** Level */
-      level: number | null;
-      /** Level Label */
-      level_label: string;
-      /** Loud */
-      loud: string;
-      /** Said */
-      said: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * Block
-     * @description Something that a family shows; a screen draws each kind in one way.
-     */
-    Block: {
-      /**
-       * Cells
-       * @default []
-       */
-      cells: string[][];
-      /**
-       * Columns
-       * @default []
-       */
-      columns: string[];
-      /**
-       * Ends At
-       * @default
-       */
-      ends_at: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "rows" | "table" | "text" | "timer" | "wiring";
-      /**
-       * Marks
-       * @default []
-       */
-      marks: ("within" | "near" | "outside" | "none")[];
-      /**
-       * Rows
-       * @default []
-       */
-      rows: components["schemas"]["Row"][];
-      /**
-       * Text
-       * @default
-       */
-      text: string;
-      /**
-       * Title
-       * @default
-       */
-      title: string;
-    };
-    /**
-     * BlockLine
-     * @description What one block of a group does.
-     */
-    BlockLine: {
-      /** Block */
-      block: string;
-      /** Doing */
-      doing: string;
-      /** Ready At */
-      ready_at: string;
-      /** Temperature */
-      temperature: string;
-      /** Then */
-      then: string;
-      /** Waiting */
-      waiting: string[];
-    };
-    /**
-     * BufferIn
-     * @description A buffer of the site, figures as typed.
-     */
-    BufferIn: {
-      /** Nominal */
-      nominal: string;
-      /** Set */
-      set: string;
-      /** Source */
-      source: string;
-      /** Temperatures C */
-      temperatures_c: string[];
-      /** Values */
-      values: string[];
-    };
-    /**
-     * BufferOut
-     * @description One buffer; ``by`` and ``at`` are empty for a shipped one.
-     */
-    BufferOut: {
-      /**
-       * At
-       * @default
-       */
-      at: string;
-      /**
-       * By
-       * @default
-       */
-      by: string;
-      /** Nominal */
-      nominal: string;
-      /** Set */
-      set: string;
-      /** Source */
-      source: string;
-      /** Temperatures C */
-      temperatures_c: string[];
-      /** Values */
-      values: string[];
-    };
-    /**
-     * CalculatorFound
-     * @description A calculator found, with the inputs that the words held.
-     */
-    CalculatorFound: {
-      /** Family */
-      family: string;
-      /** Given */
-      given: {
-        [key: string]: unknown;
-      };
-      /** Name */
-      name: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * CalculatorOut
-     * @description A line of the Bench.
-     */
-    CalculatorOut: {
-      /** Family */
-      family: string;
-      /** Name */
-      name: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * CauseState
-     * @description One cause in words.
-     */
-    CauseState: {
-      /** Cause */
-      cause: string;
-      /** Confidence */
-      confidence: string;
-      /** Evidence */
-      evidence: string;
-      /** Label */
-      label: string;
-      /** Remedy */
-      remedy: string;
-      /** Size */
-      size: string;
-    };
-    /**
-     * ChangeOut
-     * @description A change to the plan.
-     */
-    ChangeOut: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * ChangedOut
-     * @description How many were changed.
-     */
-    ChangedOut: {
-      /** Count */
-      count: number;
-    };
-    /**
-     * ChangedSince
-     * @description A limit that says something else today than when the job was opened.
-     */
-    ChangedSince: {
-      /** Id */
-      id: string;
-      /** Now */
-      now: string;
-      /** Source */
-      source: string;
-    };
-    /**
-     * Characteristic
-     * @description One figure of a run's summary.
-     */
-    Characteristic: {
-      /** Figure */
-      figure: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * Chart
-     * @description Curves over two axes.
-     */
-    Chart: {
-      /** Alt */
-      alt: string;
-      /**
-       * Bands
-       * @default []
-       */
-      bands: components["schemas"]["Band"][];
-      /**
-       * Kind
-       * @default chart
-       * @constant
-       */
-      kind: "chart";
-      /**
-       * Log Y
-       * @default false
-       */
-      log_y: boolean;
-      /**
-       * Rules
-       * @default []
-       */
-      rules: components["schemas"]["Rule"][];
-      /** Series */
-      series: components["schemas"]["Series"][];
-      /**
-       * Spots
-       * @default []
-       */
-      spots: components["schemas"]["Spot"][];
-      /** X Label */
-      x_label: string;
-      /** Y Label */
-      y_label: string;
-    };
-    /**
-     * Choice
-     * @description One possible decision.
-     */
-    Choice: {
-      /**
-       * Form
-       * @default
-       */
-      form: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Needs Reason */
-      needs_reason: boolean;
-      /**
-       * Often
-       * @default []
-       */
-      often: string[];
-      /** Recommended */
-      recommended: boolean;
-      /** Why */
-      why: string;
-    };
-    /**
-     * ChosenQuery
-     * @description Tags, or what is looked for; everything where both are empty.
-     */
-    ChosenQuery: {
-      /**
-       * Area
-       * @default
-       */
-      area: string;
-      /**
-       * Kind
-       * @default
-       */
-      kind: string;
-      /**
-       * Q
-       * @default
-       */
-      q: string;
-      /**
-       * State
-       * @default
-       */
-      state: string;
-      /**
-       * Tags
-       * @default []
-       */
-      tags: string[];
-    };
-    /**
-     * Column
-     * @description One value that is typed: what it is called, its unit, and whether it must be there.
-     *
-     *     Columns with a ``row`` make a table: one line for each row, its columns side by side.
-     */
-    Column: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Required */
-      required: boolean;
-      /**
-       * Row
-       * @default
-       */
-      row: string;
-      /**
-       * Tap
-       * @default false
-       */
-      tap: boolean;
-      /** Unit */
-      unit: string;
-    };
-    /**
-     * ColumnOut
-     * @description One column that is read, and where it seems to be.
-     */
-    ColumnOut: {
-      /** Header */
-      header: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Required */
-      required: boolean;
-      /** Unit */
-      unit: string;
-      /** Units */
-      units: string[];
-    };
-    /**
-     * ComputedLine
-     * @description One line of what was worked out for a step.
-     */
-    ComputedLine: {
-      /** Given */
-      given: boolean;
-      /** Label */
-      label: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * CourseOut
-     * @description What the trend of a sensor expects on a day, with its 80 % limits.
-     */
-    CourseOut: {
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /** Expected */
-      expected: number;
-      /** High */
-      high: number;
-      /** Low */
-      low: number;
-    };
-    /**
-     * CurvePoint
-     * @description A point of a curve: seconds since it began, and the reading.
-     */
-    CurvePoint: {
-      /** T */
-      t: number;
-      /** Value */
-      value: number;
-    };
-    /**
-     * CylinderOut
-     * @description One cylinder.
-     */
-    CylinderOut: {
-      /** Aside */
-      aside: string;
-      /** Asset */
-      asset: string;
-      /** Certificate */
-      certificate: string;
-      /** Contents */
-      contents: string;
-      /**
-       * Expires On
-       * Format: date
-       */
-      expires_on: string;
-      /** Left */
-      left: string;
-      /** Left Share */
-      left_share: number;
-      /** Lot */
-      lot: string;
-      /** Pressure */
-      pressure: string;
-      /** Regulator */
-      regulator: string;
-      /** Remark */
-      remark: string;
-      /** Serves */
-      serves: string[];
-      /** Serves More */
-      serves_more: number;
-      /** Usable */
-      usable: boolean;
-    };
-    /**
-     * DropIn
-     * @description A method that is planned no more, and why.
-     */
-    DropIn: {
-      /** Method */
-      method: string;
-      /** Reason */
-      reason: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * DueOut
-     * @description An instrument that is due.
-     */
-    DueOut: {
-      /** Caution */
-      caution: string;
-      /** Description */
-      description: string;
-      /**
-       * Due
-       * Format: date
-       */
-      due: string;
-      /** Due Text */
-      due_text: string;
-      /** Group */
-      group: string;
-      /** Last Mark */
-      last_mark: string;
-      /** Loop Role */
-      loop_role: string;
-      /** Open Job */
-      open_job: string;
-      /** Range */
-      range: string;
-      /** Rig */
-      rig: boolean;
-      /** Round */
-      round: boolean;
-      /** Tag */
-      tag: string;
-      /** Tolerance */
-      tolerance: string;
-      /** What */
-      what: string;
-    };
-    /**
-     * Ended
-     * @description It is gone.
-     */
-    Ended: {
-      /**
-       * Gone
-       * @default true
-       */
-      gone: boolean;
-    };
-    /**
-     * Entry
-     * @description One field of a form: how it is typed and what may be chosen.
-     */
-    Entry: {
-      /**
-       * Choices
-       * @default []
-       */
-      choices: string[];
-      /**
-       * Default
-       * @default
-       */
-      default: string;
-      /**
-       * Entries
-       * @default []
-       */
-      entries: components["schemas"]["Entry"][];
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "number" | "choice" | "yes_no" | "text" | "numbers" | "choices" | "rows" | "group";
-      /** Label */
-      label: string;
-      /** Name */
-      name: string;
-      /** Required */
-      required: boolean;
-      /**
-       * Unit
-       * @default
-       */
-      unit: string;
-      /**
-       * Units
-       * @default []
-       */
-      units: string[];
-    };
-    /**
-     * EventIn
-     * @description One event; the id is made by the client, so that sending twice is harmless.
-     */
-    EventIn: {
-      /** Age S */
-      age_s?: number | null;
-      /** At */
-      at?: string | null;
-      /** Data */
-      data?: {
-        [key: string]: unknown;
-      };
-      /**
-       * Id
-       * Format: uuid
-       */
-      id: string;
-      /** Kind */
-      kind: string;
-      /**
-       * Source
-       * @default typed
-       */
-      source: string;
-    };
-    /**
-     * Explanation
-     * @description A figure, opened up.
-     */
-    Explanation: {
-      /** Formula */
-      formula: string;
-      /** Inputs */
-      inputs: components["schemas"]["Given"][];
-      /** Limit */
-      limit: string;
-      /** Result */
-      result: string;
-      /** Source */
-      source: string;
-      /** Title */
-      title: string;
-      /** Worked */
-      worked: string;
-    };
-    /**
-     * FeedOut
-     * @description A secret address, shown once; empty where there is none any more.
-     */
-    FeedOut: {
-      /** Path */
-      path: string;
-    };
-    /**
-     * FieldState
-     * @description One value to write down.
-     */
-    FieldState: {
-      /** Choices */
-      choices: string[];
-      /** Expected */
-      expected: string;
-      /** Hint */
-      hint: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Number */
-      number: boolean;
-      /** Often */
-      often: string[];
-      /** Question */
-      question: string;
-      /** Required */
-      required: boolean;
-      /** Unit */
-      unit: string;
-      /** Usual */
-      usual: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * Figure
-     * @description One figure of a result.
-     */
-    Figure: {
-      /** Field */
-      field: string;
-      /**
-       * Full
-       * @default
-       */
-      full: string;
-      /** Label */
-      label: string;
-      /**
-       * Others
-       * @default []
-       */
-      others: components["schemas"]["OtherUnit"][];
-      /** Text */
-      text: string;
-      /** Unit */
-      unit: string;
-    };
-    /**
-     * FileIn
-     * @description A file as it was chosen; its columns where a person says which is which.
-     */
-    FileIn: {
-      /** Columns */
-      columns?: {
-        [key: string]: components["schemas"]["PlaceIn"];
-      } | null;
-      /** Content */
-      content: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * FileOut
-     * @description What the file says; or which of its columns are to be named first.
-     */
-    FileOut: {
-      /** Asks */
-      asks: boolean;
-      /** Columns */
-      columns: components["schemas"]["ColumnOut"][];
-      /** Digest */
-      digest: string;
-      /** Headers */
-      headers: components["schemas"]["HeaderOut"][];
-      /** Said */
-      said: string[];
-      /** Values */
-      values: {
-        [key: string]: string;
-      };
-    };
-    /**
-     * FirstPerson
-     * @description The first planner.
-     */
-    FirstPerson: {
-      /**
-       * Email
-       * @default
-       */
-      email: string;
-      /** First Name */
-      first_name: string;
-      /** Last Name */
-      last_name: string;
-      /** Password */
-      password: string;
-      /** Username */
-      username: string;
-    };
-    /**
-     * FitLineOut
-     * @description One answer to "does it fit together?".
-     */
-    FitLineOut: {
-      /** Aside */
-      aside: string;
-      /** Mark */
-      mark: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * FitsAll
-     * @description A method, at how many of the instruments it fits, and at how many it is planned.
-     */
-    FitsAll: {
-      /** Fits */
-      fits: number;
-      /** Id */
-      id: string;
-      /** Planned */
-      planned: number;
-      /** Title */
-      title: string;
-    };
-    /**
-     * FitsOut
-     * @description Everything that is said of a record while it is typed.
-     */
-    FitsOut: {
-      asks: components["schemas"]["WillAskOut"] | null;
-      /** Lines */
-      lines: components["schemas"]["FitLineOut"][];
-      /** Methods */
-      methods: components["schemas"]["MethodFits"][];
-      /** Wrong */
-      wrong: components["schemas"]["Problem"][];
-    };
-    /**
-     * FormOut
-     * @description One calculator: its form and what is said about it.
-     */
-    FormOut: {
-      /** Cautions */
-      cautions: string[];
-      /** Entries */
-      entries: components["schemas"]["Entry"][];
-      /** Example */
-      example: {
-        [key: string]: unknown;
-      };
-      /** Family */
-      family: string;
-      /** Formula */
-      formula: string;
-      /** Inverse */
-      inverse: string;
-      /** Name */
-      name: string;
-      /** One Of */
-      one_of: string[];
-      /** Source */
-      source: string;
-      table: components["schemas"]["TableStart"] | null;
-      /** Title */
-      title: string;
-    };
-    /**
-     * FoundOut
-     * @description A line of the list.
-     */
-    FoundOut: {
-      /** Area */
-      area: string;
-      /** Description */
-      description: string;
-      /** Last Mark */
-      last_mark: string;
-      /** Last On */
-      last_on: string;
-      /** Next Due */
-      next_due: string;
-      /** Range */
-      range: string;
-      /** Tag */
-      tag: string;
-      /** Tolerance */
-      tolerance: string;
-    };
-    /**
-     * Frame
-     * @description What a screen shows of a live signal at one moment.
-     */
-    Frame: {
-      /** Applied */
-      applied: string;
-      beside: components["schemas"]["Beside"] | null;
-      /** Commanded */
-      commanded: string;
-      /** Digital */
-      digital: string;
-      group: components["schemas"]["Group"] | null;
-      /** Indicated */
-      indicated: string;
-      /** On Display */
-      on_display: boolean;
-      /** Output */
-      output: string;
-      /** Scatter */
-      scatter: string;
-      /** Settings */
-      settings: {
-        [key: string]: string;
-      };
-      /**
-       * Shown
-       * @default []
-       */
-      shown: components["schemas"]["OnDisplay"][];
-      /** Stations */
-      stations: components["schemas"]["Station"][];
-      /** Steady */
-      steady: boolean;
-      /** Steady Share */
-      steady_share: number;
-      /** Steady Text */
-      steady_text: string;
-      /** T */
-      t: number;
-    };
-    /**
-     * GasOut
-     * @description One gas.
-     */
-    GasOut: {
-      /** Limits */
-      limits: string[];
-      /** Molar Mass */
-      molar_mass: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * Given
-     * @description One number that went in.
-     */
-    Given: {
-      /** Name */
-      name: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * Group
-     * @description Sensors in blocks that are read one after the other, as each is ready.
-     */
-    Group: {
-      /** Blocks */
-      blocks: components["schemas"]["BlockLine"][];
-      /** Ends At */
-      ends_at: string;
-      /** Next */
-      next: string;
-      /** Reading */
-      reading: string;
-    };
-    /**
-     * HappenedIn
-     * @description What happened, and when, by the clock of the site; now where it is empty.
-     */
-    HappenedIn: {
-      /**
-       * At
-       * @default
-       */
-      at: string;
-      /** What */
-      what: string;
-    };
-    /**
-     * HappenedOut
-     * @description What somebody noted of it.
-     */
-    HappenedOut: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Said */
-      said: string;
-    };
-    /**
-     * HappeningOut
-     * @description What anybody may note of an instrument.
-     */
-    HappeningOut: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-    };
-    /**
-     * HasFeed
-     * @description Whether the person has a calendar that is read.
-     */
-    HasFeed: {
-      /** Address */
-      address: string;
-      /** Mail */
-      mail: boolean;
-      /** There */
-      there: boolean;
-    };
-    /**
-     * HeaderOut
-     * @description One column of the file with its first values.
-     */
-    HeaderOut: {
-      /** Header */
-      header: string;
-      /** Samples */
-      samples: string[];
-    };
-    /**
-     * HitOut
-     * @description A line: what it is called, what is said of it, and where it is.
-     */
-    HitOut: {
-      /** Name */
-      name: string;
-      /** To */
-      to: string;
-      /** Words */
-      words: string;
-    };
-    /**
-     * HitsOut
-     * @description What was found of one sort.
-     */
-    HitsOut: {
-      /** Hits */
-      hits: components["schemas"]["HitOut"][];
-      /** Title */
-      title: string;
-    };
-    /**
-     * Instrument
-     * @description The instrument in words.
-     */
-    Instrument: {
-      /** Area */
-      area: string;
-      /** Description */
-      description: string;
-      /** Indicated */
-      indicated: boolean;
-      /** Input Unit */
-      input_unit: string;
-      /** Output */
-      output: string;
-      /** Output Unit */
-      output_unit: string;
-      /** Range */
-      range: string;
-      /** Rig */
-      rig: boolean;
-      /** School */
-      school: string;
-      /** Serial */
-      serial: string;
-      /** Smart */
-      smart: boolean;
-      /** Tag */
-      tag: string;
-      /** Tolerance */
-      tolerance: string;
-      /** Tolerance Source */
-      tolerance_source: string;
-    };
-    /**
-     * InstrumentOut
-     * @description One instrument.
-     */
-    InstrumentOut: {
-      /** Area */
-      area: string;
-      by_itself: components["schemas"]["OwnLogOut"] | null;
-      /** Caution */
-      caution: string;
-      /** Changes */
-      changes: components["schemas"]["ChangeOut"][];
-      /** Description */
-      description: string;
-      /** Due Reason */
-      due_reason: string;
-      /** Happened */
-      happened: components["schemas"]["HappenedOut"][];
-      /** Happenings */
-      happenings: components["schemas"]["HappeningOut"][];
-      /** Limits */
-      limits: components["schemas"]["LimitOut"][];
-      /** Loop Role */
-      loop_role: string;
-      method: components["schemas"]["MethodChoice"];
-      /** Methods */
-      methods: components["schemas"]["MethodChoice"][];
-      /** Next Due */
-      next_due: string;
-      /** Open Job */
-      open_job: string;
-      /** Out Of Service */
-      out_of_service: string;
-      /** Output */
-      output: string;
-      /** Past */
-      past: components["schemas"]["PastOut"][];
-      /** Plans */
-      plans: components["schemas"]["PlanOut"][];
-      /** Proposals */
-      proposals: components["schemas"]["ProposalOut"][];
-      /** Range */
-      range: string;
-      /** Record */
-      record: components["schemas"]["RecordLine"][];
-      /** Rig */
-      rig: boolean;
-      /** Sensors */
-      sensors: components["schemas"]["SensorOut"][];
-      /** Serial */
-      serial: string;
-      /** Smart */
-      smart: boolean;
-      standing: components["schemas"]["StandingOut"] | null;
-      /** Tag */
-      tag: string;
-      /** Tolerance */
-      tolerance: string;
-      /** Tolerance Source */
-      tolerance_source: string;
-    };
-    /**
-     * IssueOut
-     * @description One issue of a paper.
-     */
-    IssueOut: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Issue */
-      issue: number;
-      /** Reason */
-      reason: string;
-      /** What */
-      what: string;
-    };
-    /**
-     * ItemState
-     * @description One line to confirm.
-     */
-    ItemState: {
-      /** Done */
-      done: boolean;
-      /** Event */
-      event: string;
-      /** Failed */
-      failed: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-    };
-    /**
-     * JobRef
-     * @description The number of a job.
-     */
-    JobRef: {
-      /** Job */
-      job: string;
-    };
-    /**
-     * JobState
-     * @description Everything a screen needs of a job.
-     */
-    JobState: {
-      action: components["schemas"]["Action"];
-      adjustment: components["schemas"]["Adjustment"];
-      as_found: components["schemas"]["RunState"];
-      as_left: components["schemas"]["RunState"] | null;
-      /** Asked */
-      asked: components["schemas"]["Asked"][];
-      /** Bench */
-      bench: components["schemas"]["BenchLink"][];
-      /** Block */
-      block: string;
-      /** Blocks */
-      blocks: components["schemas"]["Block"][];
-      /** By Turns */
-      by_turns: string;
-      /** Clocks */
-      clocks: string[];
-      /** Current Step */
-      current_step: string;
-      /** Extra Runs */
-      extra_runs: components["schemas"]["RunState"][];
-      /** Follow Up */
-      follow_up: string;
-      /** Follows */
-      follows: string;
-      /** In Block */
-      in_block: string;
-      instrument: components["schemas"]["Instrument"];
-      /** Job */
-      job: string;
-      judgement: components["schemas"]["Judgement"];
-      /** Last Undoable */
-      last_undoable: string;
-      /** Limits */
-      limits: components["schemas"]["Limit"][];
-      /** May Void */
-      may_void: boolean;
-      /** Method */
-      method: string;
-      /** Method Version */
-      method_version: number;
-      /** Mishaps */
-      mishaps: components["schemas"]["Asked"][];
-      /** Notes */
-      notes: string[];
-      /** On */
-      on: components["schemas"]["OnState"][];
-      /** Opened At */
-      opened_at: string;
-      /** Opened By */
-      opened_by: string;
-      outcome: components["schemas"]["Outcome"];
-      /** Review */
-      review: string;
-      /** Seq */
-      seq: number;
-      /** Signed At */
-      signed_at: string;
-      /** Signed By */
-      signed_by: string;
-      /** Stages */
-      stages: components["schemas"]["StageState"][];
-      /**
-       * Status
-       * @enum {string}
-       */
-      status: "open" | "signed" | "reviewed" | "voided";
-      /** Steps */
-      steps: components["schemas"]["StepState"][];
-      task: components["schemas"]["Task"] | null;
-      /** Timers */
-      timers: components["schemas"]["TimerState"][];
-      /** To Close */
-      to_close: string[];
-      together: components["schemas"]["Together"] | null;
-    };
-    /**
-     * Judgement
-     * @description The verdict as sentences.
-     */
-    Judgement: {
-      /** Advice */
-      advice: string;
-      /** Causes */
-      causes: components["schemas"]["CauseState"][];
-      /** Choices */
-      choices: components["schemas"]["Choice"][];
-      /** Chosen */
-      chosen: string;
-      /** Chosen Reason */
-      chosen_reason: string;
-      /** Critical Figure */
-      critical_figure: string;
-      /** Headline */
-      headline: string;
-      /** Hop */
-      hop: string;
-      /**
-       * Mark
-       * @enum {string}
-       */
-      mark: "within" | "near" | "outside" | "none";
-      /** Outcome */
-      outcome: string;
-      /** Probability Outside */
-      probability_outside: string;
-      /** Ratio */
-      ratio: string;
-      /** Rule */
-      rule: string;
-      /** Run */
-      run: string;
-      /** Text */
-      text: string;
-      /** Uncertainty */
-      uncertainty: string;
-    };
-    /**
-     * Kept
-     * @description It is kept.
-     */
-    Kept: {
-      /** Kept */
-      kept: boolean;
-    };
-    /**
-     * KitChangeOut
-     * @description A change: when, who, and what in words.
-     */
-    KitChangeOut: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * KitFormOut
-     * @description A form with what stands in it.
-     */
-    KitFormOut: {
-      /** Changes */
-      changes: components["schemas"]["KitChangeOut"][];
-      /** Cylinder */
-      cylinder: boolean;
-      /** Kind */
-      kind: string;
-      /** Record */
-      record: {
-        [key: string]: unknown;
-      };
-      /** Sections */
-      sections: components["schemas"]["SectionOut"][];
-      /** Title */
-      title: string;
-      /** Used In */
-      used_in: string;
-      /** Version */
-      version: string;
-      /** Withdrawn */
-      withdrawn: string;
-    };
-    /**
-     * KitIn
-     * @description Something of the kit as typed; ``asset`` of the one that is changed.
-     */
-    KitIn: {
-      /**
-       * Asset
-       * @default
-       */
-      asset: string;
-      /** Kind */
-      kind: string;
-      /** Record */
-      record: {
-        [key: string]: unknown;
-      };
-    };
-    /**
-     * KitKindOut
-     * @description A kind of thing that may be in the kit.
-     */
-    KitKindOut: {
-      /** Id */
-      id: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * KitOption
-     * @description A reference offered for a role.
-     */
-    KitOption: {
-      /** Adequate */
-      adequate: boolean;
-      /** Asset */
-      asset: string;
-      /** Description */
-      description: string;
-      /** Due On */
-      due_on: string;
-      /**
-       * Elsewhere
-       * @default
-       */
-      elsewhere: string;
-      /** Ratio */
-      ratio: string;
-      /** Remark */
-      remark: string;
-      /** Usable */
-      usable: boolean;
-    };
-    /**
-     * KitRecordChange
-     * @description A record as it is to be, the state that was read before, and why.
-     */
-    KitRecordChange: {
-      /** Reason */
-      reason: string;
-      /** Record */
-      record: {
-        [key: string]: unknown;
-      };
-      /** Version */
-      version: string;
-    };
-    /**
-     * Limit
-     * @description A parameter with its source.
-     */
-    Limit: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Source */
-      source: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * LimitOut
-     * @description A limit with its source.
-     */
-    LimitOut: {
-      /** Choices */
-      choices: string[];
-      /** Id */
-      id: string;
-      /** Kind */
-      kind: string;
-      /** Label */
-      label: string;
-      /** Own */
-      own: boolean;
-      /** Source */
-      source: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * LinkOut
-     * @description A link that is shown once: nobody can look it up again.
-     */
-    LinkOut: {
-      /** Days */
-      days: number;
-      /** Path */
-      path: string;
-      person: components["schemas"]["PersonOut"];
-    };
-    /**
-     * ListColumn
-     * @description A column and what stands in it.
-     */
-    ListColumn: {
-      /** Help */
-      help: string;
-      /** Label */
-      label: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * ListOut
-     * @description One kind of list, and whether the person may bring one in.
-     */
-    ListOut: {
-      /** Columns */
-      columns: components["schemas"]["ListColumn"][];
-      /** Id */
-      id: string;
-      /** Key */
-      key: string;
-      /** May */
-      may: boolean;
-      /** Title */
-      title: string;
-    };
-    /**
-     * LogLine
-     * @description One event in words.
-     */
-    LogLine: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Can Retract */
-      can_retract: boolean;
-      /** Clock */
-      clock: string;
-      /** Id */
-      id: string;
-      /** Retracted */
-      retracted: string;
-      /** Seq */
-      seq: number;
-      /** Source */
-      source: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * MailIn
-     * @description Whether it is wanted.
-     */
-    MailIn: {
-      /** On */
-      on: boolean;
-    };
-    /**
-     * Me
-     * @description The person signed in.
-     */
-    Me: {
-      /** Can */
-      can: string[];
-      /** Name */
-      name: string;
-      /** Role */
-      role: string;
-      /** Username */
-      username: string;
-    };
-    /**
-     * MethodChoice
-     * @description A method that fits the instrument, and why.
-     */
-    MethodChoice: {
-      /** Id */
-      id: string;
-      /** Short */
-      short: string;
-      /** Title */
-      title: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * MethodFits
-     * @description A method that fits, and why.
-     */
-    MethodFits: {
-      /** Id */
-      id: string;
-      /** Title */
-      title: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * MethodOut
-     * @description A method in its newest version.
-     */
-    MethodOut: {
-      /** Fits */
-      fits: string;
-      /** Id */
-      id: string;
-      /** Instruments */
-      instruments: number;
-      /** Parameters */
-      parameters: components["schemas"]["ParameterOut"][];
-      /** Sources */
-      sources: string;
-      /** Steps */
-      steps: string[];
-      /** Title */
-      title: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * MoveDue
-     * @description A new due date and why; of the first plan where no method is named.
-     */
-    MoveDue: {
-      /**
-       * Due
-       * Format: date
-       */
-      due: string;
-      /**
-       * Method
-       * @default
-       */
-      method: string;
-      /** Reason */
-      reason: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * MoveTogether
-     * @description A day for all, or days spread evenly from the first to the last; and why.
-     */
-    MoveTogether: {
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /** Last */
-      last?: string | null;
-      /** Reason */
-      reason: string;
-      those: components["schemas"]["ThoseIn"];
-    };
-    /**
-     * NewPassword
-     * @description A password to be set.
-     */
-    NewPassword: {
-      /** Password */
-      password: string;
-    };
-    /**
-     * NewToken
-     * @description The token, shown once.
-     */
-    NewToken: {
-      /** Token */
-      token: string;
-    };
-    /**
-     * OfJob
-     * @description The round that a job belongs to; none where it is done by itself.
-     */
-    OfJob: {
-      round: components["schemas"]["RoundOut"] | null;
-    };
-    /**
-     * OnDisplay
-     * @description One of several values that are read at once, as it is shown now.
-     */
-    OnDisplay: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Steady */
-      steady: boolean;
-      /** Steady Text */
-      steady_text: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * OnOut
-     * @description Something that is on, or a timer that runs.
-     */
-    OnOut: {
-      /** Ends At */
-      ends_at: string;
-      /**
-       * Grave
-       * @default false
-       */
-      grave: boolean;
-      /** Job */
-      job: string;
-      /** Kind */
-      kind: string;
-      /** Label */
-      label: string;
-      /** Limit Minutes */
-      limit_minutes: string;
-      /**
-       * Said
-       * @default
-       */
-      said: string;
-      /** Since */
-      since: string;
-      /** Tag */
-      tag: string;
-      /**
-       * Timed
-       * @default true
-       */
-      timed: boolean;
-      /**
-       * Urgent
-       * @default false
-       */
-      urgent: boolean;
-    };
-    /**
-     * OnPaper
-     * @description Whether it is shown behind the paper.
-     */
-    OnPaper: {
-      /** On */
-      on: boolean;
-    };
-    /**
-     * OnState
-     * @description Something that is still on.
-     */
-    OnState: {
-      /**
-       * Account
-       * @default
-       */
-      account: string;
-      /** By */
-      by: string;
-      /** Ends With */
-      ends_with: string;
-      /** Kind */
-      kind: string;
-      /** Label */
-      label: string;
-      /** Limit Minutes */
-      limit_minutes: string;
-      /** Since */
-      since: string;
-      /** Step */
-      step: string;
-    };
-    /**
-     * OpenJob
-     * @description Which instrument, and the signed job that is followed, if any.
-     */
-    OpenJob: {
-      /**
-       * Follows
-       * @default
-       */
-      follows: string;
-      /**
-       * Like
-       * @default
-       */
-      like: string;
-      /**
-       * Method
-       * @default
-       */
-      method: string;
-      /** Tag */
-      tag: string;
-    };
-    /**
-     * Order
-     * @description A command: apply a value, trim, fix or release the current, or write a setting.
-     */
-    Order: {
-      /**
-       * End
-       * @default zero
-       * @enum {string}
-       */
-      end: "zero" | "span";
-      /**
-       * Hop
-       * @default output
-       * @enum {string}
-       */
-      hop: "sensor" | "output" | "receiver" | "transmitter";
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "apply" | "trim" | "fix" | "release" | "write";
-      /**
-       * Scale
-       * @default input
-       * @enum {string}
-       */
-      scale: "input" | "percent";
-      /**
-       * Setting
-       * @default
-       */
-      setting: string;
-      /**
-       * Text
-       * @default
-       */
-      text: string;
-      /** To */
-      to?: number | null;
-      /**
-       * Value
-       * @default 0
-       */
-      value: number;
-    };
-    /**
-     * OrderIn
-     * @description Number of a work order for the next job of a plan; empty for none.
-     */
-    OrderIn: {
-      /** Method */
-      method: string;
-      /** Number */
-      number: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * OtherUnit
-     * @description The same figure in another unit.
-     */
-    OtherUnit: {
-      /** Text */
-      text: string;
-      /** Unit */
-      unit: string;
-    };
-    /**
-     * Outcome
-     * @description What a job came to, from when it is to be signed on.
-     */
-    Outcome: {
-      /** Good */
-      good: boolean;
-      /**
-       * Id
-       * @enum {string}
-       */
-      id: "" | "within" | "adjusted" | "limited" | "failed" | "stopped";
-      /** Why */
-      why: string;
-      /** Words */
-      words: string;
-    };
-    /**
-     * OwnActOut
-     * @description One time that a device did something by itself.
-     */
-    OwnActOut: {
-      /** At */
-      at: string;
-      /** Good */
-      good: boolean;
-      /** Text */
-      text: string;
-    };
-    /**
-     * OwnLogOut
-     * @description What a device does by itself, as its own log says: the last times, and those not good.
-     */
-    OwnLogOut: {
-      /** Bad */
-      bad: components["schemas"]["OwnActOut"][];
-      /** Count */
-      count: number;
-      /** Every */
-      every: string;
-      /** Label */
-      label: string;
-      /** Last */
-      last: components["schemas"]["OwnActOut"][];
-      /** Late */
-      late: boolean;
-      /** Since */
-      since: string;
-    };
-    /**
-     * PaperOut
-     * @description The issues of a paper, and what of its words may be put right.
-     */
-    PaperOut: {
-      /** Issues */
-      issues: components["schemas"]["IssueOut"][];
-      /** Words */
-      words: components["schemas"]["WordOut"][];
-    };
-    /**
-     * ParameterIn
-     * @description A value for this instrument; empty goes back to the site's.
-     */
-    ParameterIn: {
-      /** Key */
-      key: string;
-      /**
-       * Method
-       * @default
-       */
-      method: string;
-      /** Reason */
-      reason: string;
-      /**
-       * Source
-       * @default
-       */
-      source: string;
-      /** Value */
-      value: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * ParameterOut
-     * @description A parameter of a method: default, and the site's rule if there is one.
-     */
-    ParameterOut: {
-      /** Choices */
-      choices: string[];
-      /** Default */
-      default: string;
-      /** History */
-      history: components["schemas"]["RuleOut"][];
-      /** Id */
-      id: string;
-      /** Kind */
-      kind: string;
-      /** Label */
-      label: string;
-      /** Source */
-      source: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * Password
-     * @description The password of the person who signs.
-     */
-    Password: {
-      /** Password */
-      password: string;
-    };
-    /**
-     * PasswordChange
-     * @description One's own password, before and from now on.
-     */
-    PasswordChange: {
-      /** New */
-      new: string;
-      /** Old */
-      old: string;
-    };
-    /**
-     * PastOut
-     * @description A signed job of the instrument, or a check from before.
-     */
-    PastOut: {
-      /** Adjusted */
-      adjusted: boolean;
-      /** Brought */
-      brought: string;
-      /** Causes */
-      causes: string;
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /** Found Error */
-      found_error: number | null;
-      /** In Picture */
-      in_picture: boolean;
-      /** Job */
-      job: string;
-      /** Left Error */
-      left_error: number | null;
-      /** Limit */
-      limit: number | null;
-      /** Mark Found */
-      mark_found: string;
-      /** Mark Left */
-      mark_left: string;
-      /** Max Found */
-      max_found: string;
-      /** Max Left */
-      max_left: string;
-      /** New Sensor */
-      new_sensor: boolean;
-      /** Outcome */
-      outcome: string;
-      /** Paper */
-      paper: string;
-      /** Signed By */
-      signed_by: string;
-      /** Status */
-      status: string;
-    };
-    /**
-     * PeopleOut
-     * @description All accounts, and the roles there are.
-     */
-    PeopleOut: {
-      /** People */
-      people: components["schemas"]["PersonOut"][];
-      /** Roles */
-      roles: string[];
-    };
-    /**
-     * PersonChange
-     * @description What is changed of somebody, and the state that was read before.
-     */
-    PersonChange: {
-      /** Active */
-      active: boolean;
-      /**
-       * Email
-       * @default
-       */
-      email: string;
-      /** Role */
-      role: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * PersonIn
-     * @description Somebody new.
-     */
-    PersonIn: {
-      /**
-       * Email
-       * @default
-       */
-      email: string;
-      /** First Name */
-      first_name: string;
-      /** Last Name */
-      last_name: string;
-      /** Role */
-      role: string;
-      /** Username */
-      username: string;
-    };
-    /**
-     * PersonOut
-     * @description One account.
-     */
-    PersonOut: {
-      /** Active */
-      active: boolean;
-      /** Email */
-      email: string;
-      /** Last Seen */
-      last_seen: string;
-      /** Name */
-      name: string;
-      /** Ready */
-      ready: boolean;
-      /** Role */
-      role: string;
-      /** Username */
-      username: string;
-      /** Version */
-      version: string;
-    };
-    /**
-     * PlaceIn
-     * @description Where a column is found, and its unit there.
-     */
-    PlaceIn: {
-      /** Header */
-      header: string;
-      /**
-       * Unit
-       * @default
-       */
-      unit: string;
-    };
-    /**
-     * PlanIn
-     * @description One more method, when it is due first, and why.
-     */
-    PlanIn: {
-      /**
-       * Due
-       * Format: date
-       */
-      due: string;
-      /** Method */
-      method: string;
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * PlanOut
-     * @description One thing that is done at the instrument, when it is due and by which limits.
-     */
-    PlanOut: {
-      /** Due Reason */
-      due_reason: string;
-      /** Limits */
-      limits: components["schemas"]["LimitOut"][];
-      method: components["schemas"]["MethodChoice"];
-      /** Next Due */
-      next_due: string;
-      /** Order Link */
-      order_link: string;
-      /** Version */
-      version: string;
-      /** Work Order */
-      work_order: string;
-    };
-    /**
-     * PlanTogether
-     * @description A method for all, due first on a day, beside or instead of another; and why.
-     */
-    PlanTogether: {
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Instead
-       * @default
-       */
-      instead: string;
-      /** Method */
-      method: string;
-      /** Reason */
-      reason: string;
-      those: components["schemas"]["ThoseIn"];
-    };
-    /**
-     * PointOut
-     * @description One past response.
-     */
-    PointOut: {
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /** Replaced */
-      replaced: boolean;
-      /** Response */
-      response: number;
-    };
-    /**
-     * PointState
-     * @description One point of a run.
-     */
-    PointState: {
-      /** Applied */
-      applied: string;
-      /** Approach */
-      approach: string;
-      /** Beside */
-      beside: string;
-      /** Cycle */
-      cycle: number;
-      /** Digital */
-      digital: string;
-      /** Direction */
-      direction: string;
-      /** Early */
-      early: string;
-      /** Equivalent */
-      equivalent: string;
-      /** Error */
-      error: string;
-      /** Error Percent */
-      error_percent: number;
-      /** Error Text */
-      error_text: string;
-      /** Event */
-      event: string;
-      /** Ideal */
-      ideal: string;
-      /** Index */
-      index: number;
-      /** Indicated */
-      indicated: string;
-      /** Input Percent */
-      input_percent: number;
-      /** Label */
-      label: string;
-      /** Limit */
-      limit: string;
-      /** Limit Percent */
-      limit_percent: number;
-      /**
-       * Mark
-       * @enum {string}
-       */
-      mark: "within" | "near" | "outside" | "none";
-      /** Outside Probability */
-      outside_probability: string;
-      /** Reading */
-      reading: string;
-      /** Source */
-      source: string;
-      /** Stands For */
-      stands_for: string;
-      /** Target */
-      target: string;
-      /** Target Value */
-      target_value: string;
-    };
-    /**
-     * Problem
-     * @description A refusal.
-     */
-    Problem: {
-      /** Code */
-      code: string;
-      /**
-       * Field
-       * @default
-       */
-      field: string;
-      /** Message */
-      message: string;
-      /**
-       * Remedy
-       * @default
-       */
-      remedy: string;
-      /**
-       * Suggestion
-       * @default
-       */
-      suggestion: string;
-      /**
-       * Swap
-       * @default
-       */
-      swap: string;
-    };
-    /**
-     * Progress
-     * @description How far the work is; a line of the answer.
-     */
-    Progress: {
-      /** Doing */
-      doing: string;
-      /** Done */
-      done: number;
-      /** Total */
-      total: number;
-    };
-    /**
-     * ProposalIn
-     * @description Taken over into the record, or not; and why.
-     */
-    ProposalIn: {
-      /** Reason */
-      reason: string;
-      /** Take */
-      take: boolean;
-    };
-    /**
-     * ProposalOut
-     * @description What a job found otherwise than on record; a planner decides.
-     */
-    ProposalOut: {
-      /** After */
-      after: string;
-      /** Before */
-      before: string;
-      /** By */
-      by: string;
-      /** Id */
-      id: number;
-      /** Job */
-      job: string;
-      /** Label */
-      label: string;
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * Push
-     * @description A button beside the main one: what it says and the events that it sends.
-     *
-     *     ``live``: the events take what a rig shows at that moment.
-     */
-    Push: {
-      /** Events */
-      events: components["schemas"]["Sent"][];
-      /** Label */
-      label: string;
-      /**
-       * Live
-       * @default false
-       */
-      live: boolean;
-    };
-    /**
-     * RecordChange
-     * @description A record as it is to be, the state that was read before, and why.
-     */
-    RecordChange: {
-      /** Reason */
-      reason: string;
-      /** Record */
-      record: {
-        [key: string]: unknown;
-      };
-      /** Version */
-      version: string;
-    };
-    /**
-     * RecordFormOut
-     * @description A form with what stands in it.
-     */
-    RecordFormOut: {
-      /** Base */
-      base: string;
-      /** Kind */
-      kind: string;
-      /** Record */
-      record: {
-        [key: string]: unknown;
-      };
-      /** Sections */
-      sections: components["schemas"]["SectionOut"][];
-      /** Version */
-      version: string;
-    };
-    /**
-     * RecordIn
-     * @description A record as typed, and the kind of instrument.
-     */
-    RecordIn: {
-      /** Base */
-      base: string;
-      /** Record */
-      record: {
-        [key: string]: unknown;
-      };
-      /**
-       * Tag
-       * @default
-       */
-      tag: string;
-    };
-    /**
-     * RecordLine
-     * @description A setting or dimension on record.
-     */
-    RecordLine: {
-      /** Label */
-      label: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * RecordOut
-     * @description A signed job.
-     */
-    RecordOut: {
-      /** Adjusted */
-      adjusted: boolean;
-      /** Area */
-      area: string;
-      /** Causes */
-      causes: string;
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /** Description */
-      description: string;
-      /** Follow Up */
-      follow_up: string;
-      /** Job */
-      job: string;
-      /** Mark Found */
-      mark_found: string;
-      /** Mark Left */
-      mark_left: string;
-      /** Max Found */
-      max_found: string;
-      /** Order Link */
-      order_link: string;
-      /** Outcome */
-      outcome: string;
-      /** References */
-      references: string[];
-      /** Signed By */
-      signed_by: string;
-      /** Status */
-      status: string;
-      /** Tag */
-      tag: string;
-      /** Work Order */
-      work_order: string;
-    };
-    /**
-     * RecordsOut
-     * @description A page of records.
-     */
-    RecordsOut: {
-      /** Area Names */
-      area_names: string[];
-      /** Page */
-      page: number;
-      /** Pages */
-      pages: number;
-      /** Records */
-      records: components["schemas"]["RecordOut"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * RecordsQuery
-     * @description Which records: words, as-found mark or state, area, first and last day of signing.
-     */
-    RecordsQuery: {
-      /**
-       * Area
-       * @default
-       */
-      area: string;
-      /** First */
-      first?: string | null;
-      /** Last */
-      last?: string | null;
-      /**
-       * Mark
-       * @default
-       */
-      mark: string;
-      /**
-       * Q
-       * @default
-       */
-      q: string;
-      /**
-       * Tag
-       * @default
-       */
-      tag: string;
-    };
-    /**
-     * ReferenceOut
-     * @description One reference, with what its kind adds.
-     */
-    ReferenceOut: {
-      /** Asset */
-      asset: string;
-      /** Certificate */
-      certificate: string;
-      /** Description */
-      description: string;
-      /**
-       * Due On
-       * Format: date
-       */
-      due_on: string;
-      /** Left */
-      left: string;
-      /** Left Share */
-      left_share: number;
-      /** Lines */
-      lines: components["schemas"]["RowOut"][];
-      /** Remark */
-      remark: string;
-      /** Serial */
-      serial: string;
-      /** Usable */
-      usable: boolean;
-    };
-    /**
-     * ReferencesOut
-     * @description References, by quantity and number.
-     */
-    ReferencesOut: {
-      /** Page */
-      page: number;
-      /** Pages */
-      pages: number;
-      /** References */
-      references: components["schemas"]["ReferenceOut"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * Refusal
-     * @description A value that may not be set: why, whether it may be forced, and who has agreed.
-     */
-    Refusal: {
-      /** Advice */
-      advice: string;
-      /** Agreed */
-      agreed: string;
-      /** Kind */
-      kind: string;
-      /** May Force */
-      may_force: boolean;
-      /** Other */
-      other: string;
-      /** Refused */
-      refused: string;
-      /** Step */
-      step: string;
-    };
-    /**
-     * Removal
-     * @description Why a file is taken away.
-     */
-    Removal: {
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * RoleState
-     * @description One reference to choose.
-     */
-    RoleState: {
-      /** Chosen */
-      chosen: string;
-      /** Detail */
-      detail: string;
-      /** Id */
-      id: string;
-      /** Instead */
-      instead: string;
-      /** Label */
-      label: string;
-      /** Quantity */
-      quantity: string;
-      /** Ratio */
-      ratio: string;
-      /** Warning */
-      warning: string;
-      /** Without */
-      without: boolean;
-    };
-    /**
-     * RoundIn
-     * @description The instruments of a round, in their order.
-     */
-    RoundIn: {
-      /** Tags */
-      tags: string[];
-    };
-    /**
-     * RoundLine
-     * @description A round that is under way; anybody may go on with it.
-     */
-    RoundLine: {
-      /** Area */
-      area: string;
-      /** Job */
-      job: string;
-      /** Opened By */
-      opened_by: string;
-      /** Place */
-      place: number;
-      /** Total */
-      total: number;
-    };
-    /**
-     * RoundOut
-     * @description Where a round stands.
-     */
-    RoundOut: {
-      /** Area */
-      area: string;
-      /** Id */
-      id: number;
-      /** Job */
-      job: string;
-      /** Jobs */
-      jobs: string[];
-      /** Next */
-      next: string;
-      /** Opened By */
-      opened_by: string;
-      /** Place */
-      place: number;
-      /** Total */
-      total: number;
-    };
-    /**
-     * Row
-     * @description One line of a block: a name and what is said of it; ``strong`` is read from afar.
-     */
-    Row: {
-      /** Label */
-      label: string;
-      /**
-       * Strong
-       * @default false
-       */
-      strong: boolean;
-      /** Value */
-      value: string;
-    };
-    /**
-     * RowOut
-     * @description A name and what is said of it.
-     */
-    RowOut: {
-      /** Label */
-      label: string;
-      /** Strong */
-      strong: boolean;
-      /** Value */
-      value: string;
-    };
-    /**
-     * Rule
-     * @description A line across the picture at one value.
-     */
-    Rule: {
-      /** At */
-      at: number;
-      /**
-       * Axis
-       * @enum {string}
-       */
-      axis: "x" | "y";
-      /**
-       * Label
-       * @default
-       */
-      label: string;
-      /**
-       * Tone
-       * @default muted
-       * @enum {string}
-       */
-      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
-    };
-    /**
-     * RuleIn
-     * @description A new value for all instruments of a method; empty goes back to the product default.
-     */
-    RuleIn: {
-      /** Key */
-      key: string;
-      /** Source */
-      source: string;
-      /** Value */
-      value: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * RuleOut
-     * @description One version of a rule of the site.
-     */
-    RuleOut: {
-      /** At */
-      at: string;
-      /** By */
-      by: string;
-      /** Source */
-      source: string;
-      /** Value */
-      value: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * RunState
-     * @description One run.
-     */
-    RunState: {
-      axis: components["schemas"]["Axis"];
-      /** Causes */
-      causes: string[];
-      /** Characteristics */
-      characteristics: components["schemas"]["Characteristic"][];
-      /** Columns */
-      columns: components["schemas"]["Column"][];
-      /** Complete */
-      complete: boolean;
-      /** Current */
-      current: number;
-      /** Error Unit */
-      error_unit: string;
-      /** Fit Span */
-      fit_span: number;
-      /** Fit Text */
-      fit_text: string;
-      /** Fit Zero */
-      fit_zero: number;
-      /** Id */
-      id: string;
-      /** Indicated Unit */
-      indicated_unit: string;
-      /** Input Unit */
-      input_unit: string;
-      /**
-       * Mark
-       * @enum {string}
-       */
-      mark: "within" | "near" | "outside" | "none";
-      /** Order */
-      order: string;
-      /** Output Label */
-      output_label: string;
-      /** Output Unit */
-      output_unit: string;
-      /** Pictured */
-      pictured: boolean;
-      /** Points */
-      points: components["schemas"]["PointState"][];
-      /** Points To Type */
-      points_to_type: string[];
-      /**
-       * Role
-       * @enum {string}
-       */
-      role: "found" | "left" | "check";
-      /**
-       * Scale
-       * @enum {string}
-       */
-      scale: "input" | "percent";
-      /** Span */
-      span: number | null;
-      /** Stations */
-      stations: components["schemas"]["Station"][];
-      /** Taken */
-      taken: number;
-      /** Title */
-      title: string;
-      /** Worst */
-      worst: string;
-      /** Zero */
-      zero: number | null;
-    };
-    /**
-     * RunningOut
-     * @description A job that is under way.
-     */
-    RunningOut: {
-      /** Area */
-      area: string;
-      /** Changed At */
-      changed_at: string;
-      /** Description */
-      description: string;
-      /** Job */
-      job: string;
-      /** Opened By */
-      opened_by: string;
-      /** Stage */
-      stage: string;
-      /** Step */
-      step: string;
-      /** Tag */
-      tag: string;
-    };
-    /**
-     * SafetyOut
-     * @description The safety strip.
-     */
-    SafetyOut: {
-      /** Items */
-      items: components["schemas"]["OnOut"][];
-      /** Now */
-      now: string;
-    };
-    /**
-     * ScopeOut
-     * @description A purpose, in words.
-     */
-    ScopeOut: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-    };
-    /**
-     * SealOut
-     * @description Whether a record is as it was written.
-     */
-    SealOut: {
-      /** Fingerprint */
-      fingerprint: string;
-      /** Intact */
-      intact: boolean;
-      /** Text */
-      text: string;
-    };
-    /**
-     * SearchOut
-     * @description The lines found, a page of them.
-     */
-    SearchOut: {
-      /** Area Names */
-      area_names: string[];
-      /** Found */
-      found: components["schemas"]["FoundOut"][];
-      /** Kinds */
-      kinds: string[];
-      /** Page */
-      page: number;
-      /** Pages */
-      pages: number;
-      /** States */
-      states: components["schemas"]["StateOut"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * SectionOut
-     * @description A part of the form.
-     */
-    SectionOut: {
-      /** Entries */
-      entries: components["schemas"]["Entry"][];
-      /** Id */
-      id: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * SensorOut
-     * @description One sensor and how long it will last.
-     */
-    SensorOut: {
-      /** Advice */
-      advice: string;
-      /** Channel */
-      channel: string;
-      /** Course */
-      course: components["schemas"]["CourseOut"][];
-      /** Description */
-      description: string;
-      /** Gas */
-      gas: string;
-      /** History */
-      history: components["schemas"]["PointOut"][];
-      /** Last */
-      last: string;
-      /** Last On */
-      last_on: string;
-      /** Order By */
-      order_by: string;
-      /** Points */
-      points: number;
-      /** Replace */
-      replace: number;
-      /** Replace About */
-      replace_about: string;
-      /** Replace From */
-      replace_from: string;
-      /** Replace To */
-      replace_to: string;
-      /** Slope */
-      slope: string;
-      /** Status */
-      status: string;
-      /** Tag */
-      tag: string;
-      /** Weak */
-      weak: number;
-    };
-    /**
-     * SensorsOut
-     * @description Sensors, the most urgent first.
-     */
-    SensorsOut: {
-      /** Page */
-      page: number;
-      /** Pages */
-      pages: number;
-      /** Sensors */
-      sensors: components["schemas"]["SensorOut"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * Sent
-     * @description One event as a client sends it.
-     */
-    Sent: {
-      /** Data */
-      data: {
-        [key: string]: string;
-      };
-      /** Kind */
-      kind: string;
-    };
-    /**
-     * Series
-     * @description A line, staircase or cloud of points; each point is x, y.
-     */
-    Series: {
-      /**
-       * Fill
-       * @default false
-       */
-      fill: boolean;
-      /**
-       * Name
-       * @default
-       */
-      name: string;
-      /** Points */
-      points: number[][];
-      /**
-       * Style
-       * @default line
-       * @enum {string}
-       */
-      style: "line" | "dash" | "step" | "dots";
-      /**
-       * Tone
-       * @default accent
-       * @enum {string}
-       */
-      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
-    };
-    /**
-     * SessionOut
-     * @description Who is signed in, and the token that writing requests carry.
-     */
-    SessionOut: {
-      /** Csrf Token */
-      csrf_token: string;
-      /** Empty */
-      empty: boolean;
-      /** Single */
-      single: boolean;
-      user: components["schemas"]["Me"] | null;
-    };
-    /**
-     * SetState
-     * @description One setting to write to the device and to read back.
-     */
-    SetState: {
-      /** Done */
-      done: boolean;
-      /** Found */
-      found: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Read Back */
-      read_back: string;
-      /** To Write */
-      to_write: string;
-      /** Unit */
-      unit: string;
-    };
-    /**
-     * Sheet
-     * @description A list of a result, as a table of texts.
-     */
-    Sheet: {
-      /** Columns */
-      columns: string[];
-      /** Field */
-      field: string;
-      /** Label */
-      label: string;
-      /** Rows */
-      rows: string[][];
-    };
-    /**
-     * ShelfOut
-     * @description Cylinders, and the table of limits that the site counts by.
-     */
-    ShelfOut: {
-      /** Cylinders */
-      cylinders: components["schemas"]["CylinderOut"][];
-      /** Lel Table */
-      lel_table: string;
-      /** Page */
-      page: number;
-      /** Pages */
-      pages: number;
-      /** Total */
-      total: number;
-    };
-    /**
-     * Shown
-     * @description A whole result for people.
-     */
-    Shown: {
-      /** Figures */
-      figures: components["schemas"]["Figure"][];
-      /** Sheets */
-      sheets: components["schemas"]["Sheet"][];
-    };
-    /**
-     * SignIn
-     * @description Name and password.
-     */
-    SignIn: {
-      /** Password */
-      password: string;
-      /** Username */
-      username: string;
-    };
-    /**
-     * SignedOut
-     * @description What was signed, and what was left open with why.
-     */
-    SignedOut: {
-      /** Left */
-      left: string[];
-      /** Signed */
-      signed: string[];
-    };
-    /**
-     * SiteChange
-     * @description The site as it is to be, and the state that was read before.
-     */
-    SiteChange: {
-      /**
-       * Address
-       * @default
-       */
-      address: string;
-      /**
-       * Customer
-       * @default
-       */
-      customer: string;
-      /**
-       * Decimal Sign
-       * @default .
-       */
-      decimal_sign: string;
-      /**
-       * Laboratory
-       * @default
-       */
-      laboratory: string;
-      /** Name */
-      name: string;
-      /**
-       * Time Zone
-       * @default UTC
-       */
-      time_zone: string;
-      /**
-       * Units
-       * @default {}
-       */
-      units: {
-        [key: string]: string;
-      };
-      /** Version */
-      version: string;
-      /**
-       * Work Orders
-       * @default
-       */
-      work_orders: string;
-    };
-    /**
-     * SiteChoices
-     * @description What may be chosen.
-     */
-    SiteChoices: {
-      /** Units */
-      units: components["schemas"]["UnitChoice"][];
-      /** Zones */
-      zones: string[];
-    };
-    /**
-     * SiteIn
-     * @description What is said of the site.
-     */
-    SiteIn: {
-      /**
-       * Address
-       * @default
-       */
-      address: string;
-      /**
-       * Customer
-       * @default
-       */
-      customer: string;
-      /**
-       * Decimal Sign
-       * @default .
-       */
-      decimal_sign: string;
-      /**
-       * Laboratory
-       * @default
-       */
-      laboratory: string;
-      /** Name */
-      name: string;
-      /**
-       * Time Zone
-       * @default UTC
-       */
-      time_zone: string;
-      /**
-       * Units
-       * @default {}
-       */
-      units: {
-        [key: string]: string;
-      };
-      /**
-       * Work Orders
-       * @default
-       */
-      work_orders: string;
-    };
-    /**
-     * SiteOut
-     * @description The site as it is, with the mark of this state of it.
-     */
-    SiteOut: {
-      /**
-       * Address
-       * @default
-       */
-      address: string;
-      /**
-       * Customer
-       * @default
-       */
-      customer: string;
-      /**
-       * Decimal Sign
-       * @default .
-       */
-      decimal_sign: string;
-      /** Demo */
-      demo: boolean;
-      /**
-       * Laboratory
-       * @default
-       */
-      laboratory: string;
-      /** Name */
-      name: string;
-      /**
-       * Time Zone
-       * @default UTC
-       */
-      time_zone: string;
-      /**
-       * Units
-       * @default {}
-       */
-      units: {
-        [key: string]: string;
-      };
-      /** Version */
-      version: string;
-      /**
-       * Work Orders
-       * @default
-       */
-      work_orders: string;
-    };
-    /**
-     * Sketch
-     * @description A drawn thing of the plant with its measures: named shares (0 to 1) and texts.
-     */
-    Sketch: {
-      /** Alt */
-      alt: string;
-      /**
-       * Kind
-       * @default sketch
-       * @constant
-       */
-      kind: "sketch";
-      /**
-       * Lines
-       * @default []
-       */
-      lines: string[];
-      /** Shares */
-      shares: {
-        [key: string]: number;
-      };
-      /** Texts */
-      texts: {
-        [key: string]: string;
-      };
-      /**
-       * Thing
-       * @enum {string}
-       */
-      thing: "displacer" | "vessel" | "bridge" | "belt" | "checklist";
-    };
-    /**
-     * SoughtIn
-     * @description What is looked for in the list of instruments.
-     */
-    SoughtIn: {
-      /**
-       * Area
-       * @default
-       */
-      area: string;
-      /**
-       * Kind
-       * @default
-       */
-      kind: string;
-      /**
-       * Q
-       * @default
-       */
-      q: string;
-      /**
-       * State
-       * @default
-       */
-      state: string;
-    };
-    /**
-     * Spot
-     * @description The working point, or another point with a name.
-     */
-    Spot: {
-      /** Label */
-      label: string;
-      /**
-       * Tone
-       * @default accent
-       * @enum {string}
-       */
-      tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
-      /** X */
-      x: number;
-      /** Y */
-      y: number;
-    };
-    /**
-     * StageState
-     * @description One of the seven stages.
-     */
-    StageState: {
-      /** Done Share */
-      done_share: number;
-      /** Id */
-      id: string;
-      /**
-       * Status
-       * @enum {string}
-       */
-      status: "done" | "now" | "open";
-      /** Title */
-      title: string;
-    };
-    /**
-     * StandingOut
-     * @description Whether the last result still holds.
-     */
-    StandingOut: {
-      /** Good */
-      good: boolean;
-      /** Short */
-      short: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * StandsLine
-     * @description An instrument whose results hold for a while only: whether they do now.
-     */
-    StandsLine: {
-      /** Description */
-      description: string;
-      /** Good */
-      good: boolean;
-      /** Tag */
-      tag: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * StartIn
-     * @description The key from the console, the site, and its first planner.
-     */
-    StartIn: {
-      /** Key */
-      key: string;
-      person: components["schemas"]["FirstPerson"];
-      site: components["schemas"]["SiteIn"];
-    };
-    /**
-     * StateOut
-     * @description How an instrument may stand.
-     */
-    StateOut: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-    };
-    /**
-     * Station
-     * @description One station of the loop strip.
-     */
-    Station: {
-      /** Bad */
-      bad: boolean;
-      /** Error */
-      error: string;
-      /** Expected */
-      expected: string;
-      /** Figure */
-      figure: string;
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Remark */
-      remark: string;
-      /** Unit */
-      unit: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * StepState
-     * @description One step.
-     */
-    StepState: {
-      /** Blocked By */
-      blocked_by: string;
-      /** Caution */
-      caution: string;
-      /** Computed */
-      computed: components["schemas"]["ComputedLine"][];
-      /** Event */
-      event: string;
-      /** Fields */
-      fields: components["schemas"]["FieldState"][];
-      /** Id */
-      id: string;
-      /** Instruction */
-      instruction: string;
-      /** Items */
-      items: components["schemas"]["ItemState"][];
-      /** Kind */
-      kind: string;
-      /** Leaves */
-      leaves: boolean;
-      /** May Go Without */
-      may_go_without: boolean;
-      /** May Wait */
-      may_wait: boolean;
-      /** Often */
-      often: string[];
-      /** Order */
-      order: string;
-      /** Refused */
-      refused: string[];
-      /** Roles */
-      roles: components["schemas"]["RoleState"][];
-      /** Run */
-      run: string;
-      /** Sets */
-      sets: components["schemas"]["SetState"][];
-      /** Stage */
-      stage: string;
-      /**
-       * Status
-       * @enum {string}
-       */
-      status: "done" | "now" | "blocked" | "skipped";
-      /** Summary */
-      summary: string;
-      /** Timer Ends At */
-      timer_ends_at: string;
-      /** Timer Minutes */
-      timer_minutes: string;
-      /** Timer Started At */
-      timer_started_at: string;
-      /** Title */
-      title: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * Stored
-     * @description The tag under which it is found.
-     */
-    Stored: {
-      /** Tag */
-      tag: string;
-    };
-    /**
-     * StoredKit
-     * @description The number under which it is found.
-     */
-    StoredKit: {
-      /** Asset */
-      asset: string;
-    };
-    /**
-     * SynonymIn
-     * @description What a heading stands for; an empty column leaves it out.
-     */
-    SynonymIn: {
-      /** Column */
-      column: string;
-      /** Heading */
-      heading: string;
-    };
-    /**
-     * TableAsked
-     * @description A table of one calculator.
-     */
-    TableAsked: {
-      /** Columns */
-      columns: string[];
-      /** Fixed */
-      fixed: {
-        [key: string]: unknown;
-      };
-      /** Operation */
-      operation: string;
-      /** Start */
-      start: string;
-      /** Step */
-      step: string;
-      /** Stop */
-      stop: string;
-      /** Vary */
-      vary: string;
-    };
-    /**
-     * TableShown
-     * @description A table as text.
-     */
-    TableShown: {
-      /** Columns */
-      columns: string[];
-      /** Conditions */
-      conditions: string[];
-      /** Rows */
-      rows: string[][];
-      /** Source */
-      source: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * TableStart
-     * @description First suggestion for a printed table.
-     */
-    TableStart: {
-      /** Columns */
-      columns: string[];
-      /**
-       * Set
-       * @default {}
-       */
-      set: {
-        [key: string]: unknown;
-      };
-      /** Start */
-      start: string;
-      /** Step */
-      step: string;
-      /** Stop */
-      stop: string;
-      /** Vary */
-      vary: string;
-    };
-    /**
-     * TablesOut
-     * @description All data tables.
-     */
-    TablesOut: {
-      /** Buffers */
-      buffers: components["schemas"]["BufferOut"][];
-      /** Gases */
-      gases: components["schemas"]["GasOut"][];
-      /** May Edit */
-      may_edit: boolean;
-      /** Sets */
-      sets: string[];
-      /** Units */
-      units: components["schemas"]["UnitOut"][];
-    };
-    /**
-     * Task
-     * @description What the present step asks for in the way of its family.
-     *
-     *     ``send``: the main button sends ``events``. ``read``: values are taken, live as soon as they
-     *     are steady or typed, and ``events`` are sent with them. ``set``: the same for what a device is
-     *     set to; it is pressed by hand.
-     */
-    Task: {
-      /** Blocks */
-      blocks: components["schemas"]["Block"][];
-      /**
-       * By Hand
-       * @default false
-       */
-      by_hand: boolean;
-      /** Channel */
-      channel: number;
-      /** Columns */
-      columns: components["schemas"]["Column"][];
-      /** Early */
-      early: string[];
-      /** End */
-      end: string;
-      /** Events */
-      events: components["schemas"]["Sent"][];
-      /**
-       * File
-       * @default
-       */
-      file: string;
-      /** In Round */
-      in_round: string;
-      /** Kind */
-      kind: string;
-      /** Label */
-      label: string;
-      /** Minutes */
-      minutes: string;
-      /** Others */
-      others: components["schemas"]["Push"][];
-      /** Point */
-      point: number;
-      refusal: components["schemas"]["Refusal"] | null;
-      /** Run */
-      run: string;
-      /** Target */
-      target: string;
-      /** Typed */
-      typed: string;
-      /**
-       * Way
-       * @enum {string}
-       */
-      way: "send" | "read" | "set";
-    };
-    /**
-     * TemplateOut
-     * @description What a new instrument may begin with.
-     */
-    TemplateOut: {
-      /** Id */
-      id: string;
-      /** Kind */
-      kind: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * ThoseIn
-     * @description Which instruments: by tag, or all that fit; and how many there were when they were chosen.
-     */
-    ThoseIn: {
-      /** Count */
-      count: number;
-      find?: components["schemas"]["SoughtIn"] | null;
-      /**
-       * Tags
-       * @default []
-       */
-      tags: string[];
-    };
-    /**
-     * TimerState
-     * @description A wait that runs.
-     */
-    TimerState: {
-      /** Ends At */
-      ends_at: string;
-      /** Label */
-      label: string;
-      /** Step */
-      step: string;
-    };
-    /**
-     * TodayOut
-     * @description The working day.
-     */
-    TodayOut: {
-      /** Area Names */
-      area_names: string[];
-      /** Areas */
-      areas: components["schemas"]["AreaOut"][];
-      /**
-       * Date
-       * Format: date
-       */
-      date: string;
-      /** Due Today */
-      due_today: number;
-      /** Kinds */
-      kinds: string[];
-      /** Overdue */
-      overdue: number;
-      /** Page */
-      page: number;
-      /** Pages */
-      pages: number;
-      /** Proposals */
-      proposals: string[];
-      /** Rounds */
-      rounds: components["schemas"]["RoundLine"][];
-      /** Running */
-      running: components["schemas"]["RunningOut"][];
-      /** Soon */
-      soon: number;
-      /** Stands */
-      stands: components["schemas"]["StandsLine"][];
-      /** Stands More */
-      stands_more: number;
-      /** Total */
-      total: number;
-      /** Undated */
-      undated: number;
-    };
-    /**
-     * Together
-     * @description Steps in a row that one tap confirms: what is stated, and the events that say so.
-     */
-    Together: {
-      /** Events */
-      events: components["schemas"]["Sent"][];
-      /** Heading */
-      heading: string;
-      /** Lines */
-      lines: string[];
-      /** Orders */
-      orders: string[];
-      /** Title */
-      title: string;
-    };
-    /**
-     * TokenIn
-     * @description What a token is for, how long it is good, and one's own password.
-     */
-    TokenIn: {
-      /** Days */
-      days: number;
-      /** Name */
-      name: string;
-      /** Password */
-      password: string;
-      /** Scope */
-      scope: string;
-    };
-    /**
-     * TokenOut
-     * @description A token that is good, without what is secret of it.
-     */
-    TokenOut: {
-      /** Expires At */
-      expires_at: string;
-      /** Id */
-      id: number;
-      /** Made At */
-      made_at: string;
-      /** Name */
-      name: string;
-      /** Person */
-      person: string;
-      /** Scope */
-      scope: string;
-    };
-    /**
-     * TokensOut
-     * @description Tokens of one's own; of everybody for who manages people.
-     */
-    TokensOut: {
-      /** Scopes */
-      scopes: components["schemas"]["ScopeOut"][];
-      /** Tokens */
-      tokens: components["schemas"]["TokenOut"][];
-    };
-    /**
-     * TurnOut
-     * @description Another sensor in the same block, read by hand in turn.
-     */
-    TurnOut: {
-      /** Job */
-      job: string;
-      /** Same */
-      same: boolean;
-      /** Tag */
-      tag: string;
-      /** Waits For */
-      waits_for: string;
-    };
-    /**
-     * UnitChoice
-     * @description The units that may be preferred for a quantity.
-     */
-    UnitChoice: {
-      /** Quantity */
-      quantity: string;
-      /** Units */
-      units: string[];
-      /** Usual */
-      usual: string;
-    };
-    /**
-     * UnitOut
-     * @description One unit in the base unit of its kind.
-     */
-    UnitOut: {
-      /** Factor */
-      factor: string;
-      /** Family */
-      family: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * UseOut
-     * @description What one job drew from a cylinder.
-     */
-    UseOut: {
-      /** At */
-      at: string;
-      /** Job */
-      job: string;
-      /** Litres */
-      litres: string;
-      /** Tag */
-      tag: string;
-    };
-    /**
-     * UsedWithOut
-     * @description Everything that was ever checked with a cylinder, and with others of its lot.
-     */
-    UsedWithOut: {
-      /** Asset */
-      asset: string;
-      /** Contents */
-      contents: string;
-      /** Lot */
-      lot: string;
-      /** Same Lot */
-      same_lot: string[];
-      /** Total */
-      total: string;
-      /** Uses */
-      uses: components["schemas"]["UseOut"][];
-    };
-    /**
-     * ViewIn
-     * @description Filters of a list under a name.
-     */
-    ViewIn: {
-      /** Name */
-      name: string;
-      /**
-       * Place
-       * @enum {string}
-       */
-      place: "instruments" | "records";
-      /** Query */
-      query: string;
-    };
-    /**
-     * ViewOut
-     * @description A view that is kept.
-     */
-    ViewOut: {
-      /** Id */
-      id: number;
-      /** Name */
-      name: string;
-      /** Place */
-      place: string;
-      /** Query */
-      query: string;
-    };
-    /**
-     * WelcomeOut
-     * @description Whose link it is.
-     */
-    WelcomeOut: {
-      /** Name */
-      name: string;
-      /** Username */
-      username: string;
-    };
-    /**
-     * Why
-     * @description A reason.
-     */
-    Why: {
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * WillAskOut
-     * @description The first run of a job, as far as it is known now.
-     */
-    WillAskOut: {
-      /** Points */
-      points: number;
-      /** Rows */
-      rows: components["schemas"]["AskedPointOut"][];
-      /** Run */
-      run: string;
-      /** Steps */
-      steps: number;
-      /** Unit In */
-      unit_in: string;
-      /** Unit Out */
-      unit_out: string;
-    };
-    /**
-     * Withdrawal
-     * @description Out of use, or back into it, and why.
-     */
-    Withdrawal: {
-      /** Reason */
-      reason: string;
-      /** Version */
-      version: string;
-      /** Withdrawn */
-      withdrawn: boolean;
-    };
-    /**
-     * WordOut
-     * @description One thing that a paper says in words.
-     */
-    WordOut: {
-      /** Id */
-      id: string;
-      /** Label */
-      label: string;
-      /** Value */
-      value: string;
-    };
-    /**
-     * WorkedOut
-     * @description How a result was computed.
-     */
-    WorkedOut: {
-      /** Formula */
-      formula: string;
-      /** Put In */
-      put_in: {
-        [key: string]: string;
-      }[];
-      /** Source */
-      source: string;
-      /** Worked */
-      worked: string[];
-    };
-    /**
-     * WrongOut
-     * @description Everything that is wrong.
-     */
-    WrongOut: {
-      /** Wrong */
-      wrong: components["schemas"]["Problem"][];
-    };
-  };
-  responses: {
-    /** @description What was sent cannot be read at all. */
-    Refused400: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description Nobody is signed in, or the token is not good for this. */
-    Refused401: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description The role does not allow it, the password is wrong, or the page is out of date. */
-    Refused403: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description There is no such thing, or no such address. */
-    Refused404: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description It was changed meanwhile: look again, then send it again. */
-    Refused409: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description That is too much at once. */
-    Refused413: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description A value is wrong: in which field, why, and what would be right. */
-    Refused422: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-    /** @description The record store cannot be written, is full, damaged, or did not answer. */
-    Refused503: {
-      headers: {
-        [name: string]: unknown;
-      };
-      content: {
-        "application/json": components["schemas"]["Problem"];
-      };
-    };
-  };
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /**
+         * Ack
+         * @description The device took the command.
+         */
+        Ack: {
+            /** Ok */
+            ok: boolean;
+        };
+        /**
+         * Action
+         * @description The one next action.
+         */
+        Action: {
+            /** Can Waive */
+            can_waive: boolean;
+            /** Caution */
+            caution: string;
+            /** Kicker */
+            kicker: string;
+            /** Step */
+            step: string;
+            /** Then */
+            then: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Adjustment
+         * @description The adjustment to make now.
+         */
+        Adjustment: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "trim" | "check" | "none";
+            /** Advice */
+            advice: string;
+            /** Aim */
+            aim: string;
+            /** Apply */
+            apply: string;
+            /** Apply Value */
+            apply_value: string;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Direction */
+            direction: string;
+            /** Done */
+            done: boolean;
+            /** End */
+            end: string;
+            /** Fields */
+            fields: string[];
+            /** History */
+            history: string[];
+            /** Hop */
+            hop: string;
+            /** Hop Label */
+            hop_label: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "apply" | "fix";
+            /** Passes Left */
+            passes_left: string;
+            /**
+             * Rig Hop
+             * @enum {string}
+             */
+            rig_hop: "" | "sensor" | "output" | "receiver" | "transmitter";
+            /** Stands For */
+            stands_for: string;
+            /** Target */
+            target: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * AllHits
+         * @description What was found, sort by sort.
+         */
+        AllHits: {
+            /** Sorts */
+            sorts: components["schemas"]["HitsOut"][];
+        };
+        /**
+         * AmendIn
+         * @description What is put right in the words of a paper, and why; a password, as for a signature.
+         */
+        AmendIn: {
+            /** Changes */
+            changes: {
+                [key: string]: string;
+            };
+            /**
+             * Password
+             * @default
+             */
+            password: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AreaIn
+         * @description The name of an area.
+         */
+        AreaIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * AreaLine
+         * @description An area, and how many instruments are in it.
+         */
+        AreaLine: {
+            /** Instruments */
+            instruments: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * AreaOrder
+         * @description The areas in their new order, and in the one that was read.
+         */
+        AreaOrder: {
+            /** Before */
+            before: string[];
+            /** Names */
+            names: string[];
+        };
+        /**
+         * AreaOut
+         * @description The due instruments of one area.
+         */
+        AreaOut: {
+            /** Due */
+            due: components["schemas"]["DueOut"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * AreaRename
+         * @description An area and its new name.
+         */
+        AreaRename: {
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * Asked
+         * @description A question that a job asks once something went wrong; its answer is an event of this kind.
+         */
+        Asked: {
+            /**
+             * Beside
+             * @default false
+             */
+            beside: boolean;
+            /**
+             * Button
+             * @default
+             */
+            button: string;
+            /**
+             * Choice
+             * @default state
+             */
+            choice: string;
+            /** Choices */
+            choices: components["schemas"]["AskedChoice"][];
+            /** Data */
+            data?: {
+                [key: string]: string;
+            };
+            /** Fields */
+            fields: components["schemas"]["AskedField"][];
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * AskedChoice
+         * @description One thing that may be true.
+         */
+        AskedChoice: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * AskedField
+         * @description One answer of a question, in words.
+         */
+        AskedField: {
+            /** Hint */
+            hint: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Often
+             * @default []
+             */
+            often: string[];
+            /** Required */
+            required: boolean;
+        };
+        /**
+         * AskedPointOut
+         * @description One point that a job will ask for.
+         */
+        AskedPointOut: {
+            /** Apply */
+            apply: string;
+            /** Ideal */
+            ideal: string;
+            /** Label */
+            label: string;
+            /** Limit */
+            limit: string;
+        };
+        /**
+         * AttachmentOut
+         * @description One paper or photo.
+         */
+        AttachmentOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** May Be */
+            may_be: boolean;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** On Paper */
+            on_paper: boolean;
+            /** Size */
+            size: number;
+        };
+        /**
+         * Axis
+         * @description The unit of errors, and what one percent of span is in it.
+         */
+        Axis: {
+            /** Per Percent */
+            per_percent: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Band
+         * @description A stretch of one axis, between two limits.
+         */
+        Band: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /** End */
+            end: number;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Start */
+            start: number;
+            /**
+             * Tone
+             * @default within
+             * @enum {string}
+             */
+            tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+        };
+        /**
+         * Bar
+         * @description One length with its name and its figure as text.
+         */
+        Bar: {
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /**
+             * Tone
+             * @default accent
+             * @enum {string}
+             */
+            tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+            /** Value */
+            value: number;
+        };
+        /**
+         * Bars
+         * @description Lengths under each other, or end to end; with a limit where there is one.
+         */
+        Bars: {
+            /** Alt */
+            alt: string;
+            /** Bars */
+            bars: components["schemas"]["Bar"][];
+            /**
+             * Kind
+             * @default bars
+             * @constant
+             */
+            kind: "bars";
+            /** Limit */
+            limit?: number | null;
+            /**
+             * Limit Label
+             * @default
+             */
+            limit_label: string;
+            /**
+             * Together
+             * @default false
+             */
+            together: boolean;
+        };
+        /**
+         * BatchIn
+         * @description Events for one job, on top of the state with this sequence number.
+         */
+        BatchIn: {
+            /**
+             * Account
+             * @default
+             */
+            account: string;
+            /** Events */
+            events: components["schemas"]["EventIn"][];
+            /** Expected Seq */
+            expected_seq: number;
+            /**
+             * Password
+             * @default
+             */
+            password: string;
+        };
+        /**
+         * BenchLink
+         * @description One calculator: its operation, what it is for here, and what is filled in.
+         */
+        BenchLink: {
+            /** Given */
+            given: {
+                [key: string]: string;
+            };
+            /** Label */
+            label: string;
+            /** Operation */
+            operation: string;
+        };
+        /**
+         * BenchResult
+         * @description A result as the Bench shows it.
+         */
+        BenchResult: {
+            how: components["schemas"]["WorkedOut"];
+            /** Picture */
+            picture: components["schemas"]["Chart"] | components["schemas"]["Bars"] | components["schemas"]["Sketch"] | null;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+            shown: components["schemas"]["Shown"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * Beside
+         * @description What a screen shows of a live signal besides its value: a curve, and what is said.
+         */
+        Beside: {
+            /** Aside */
+            aside: string;
+            /** Curve */
+            curve: components["schemas"]["CurvePoint"][];
+            /** Expected */
+            expected: components["schemas"]["CurvePoint"][];
+            /** Expected Label */
+            expected_label: string;
+            /** Level */
+            level: number | null;
+            /** Level Label */
+            level_label: string;
+            /** Loud */
+            loud: string;
+            /** Said */
+            said: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Block
+         * @description Something that a family shows; a screen draws each kind in one way.
+         */
+        Block: {
+            /**
+             * Cells
+             * @default []
+             */
+            cells: string[][];
+            /**
+             * Columns
+             * @default []
+             */
+            columns: string[];
+            /**
+             * Ends At
+             * @default
+             */
+            ends_at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rows" | "table" | "text" | "timer" | "wiring";
+            /**
+             * Marks
+             * @default []
+             */
+            marks: ("within" | "near" | "outside" | "none")[];
+            /**
+             * Rows
+             * @default []
+             */
+            rows: components["schemas"]["Row"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /**
+         * BlockLine
+         * @description What one block of a group does.
+         */
+        BlockLine: {
+            /** Block */
+            block: string;
+            /** Doing */
+            doing: string;
+            /** Ready At */
+            ready_at: string;
+            /** Temperature */
+            temperature: string;
+            /** Then */
+            then: string;
+            /** Waiting */
+            waiting: string[];
+        };
+        /**
+         * BufferIn
+         * @description A buffer of the site, figures as typed.
+         */
+        BufferIn: {
+            /** Nominal */
+            nominal: string;
+            /** Set */
+            set: string;
+            /** Source */
+            source: string;
+            /** Temperatures C */
+            temperatures_c: string[];
+            /** Values */
+            values: string[];
+        };
+        /**
+         * BufferOut
+         * @description One buffer; ``by`` and ``at`` are empty for a shipped one.
+         */
+        BufferOut: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Nominal */
+            nominal: string;
+            /** Set */
+            set: string;
+            /** Source */
+            source: string;
+            /** Temperatures C */
+            temperatures_c: string[];
+            /** Values */
+            values: string[];
+        };
+        /**
+         * CalculatorFound
+         * @description A calculator found, with the inputs that the words held.
+         */
+        CalculatorFound: {
+            /** Family */
+            family: string;
+            /** Given */
+            given: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * CalculatorOut
+         * @description A line of the Bench.
+         */
+        CalculatorOut: {
+            /** Family */
+            family: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * CauseState
+         * @description One cause in words.
+         */
+        CauseState: {
+            /** Cause */
+            cause: string;
+            /** Confidence */
+            confidence: string;
+            /** Evidence */
+            evidence: string;
+            /** Label */
+            label: string;
+            /** Remedy */
+            remedy: string;
+            /** Size */
+            size: string;
+        };
+        /**
+         * ChangeOut
+         * @description A change to the plan.
+         */
+        ChangeOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * ChangedOut
+         * @description How many were changed.
+         */
+        ChangedOut: {
+            /** Count */
+            count: number;
+        };
+        /**
+         * ChangedSince
+         * @description A limit that says something else today than when the job was opened.
+         */
+        ChangedSince: {
+            /** Id */
+            id: string;
+            /** Now */
+            now: string;
+            /** Source */
+            source: string;
+        };
+        /**
+         * Characteristic
+         * @description One figure of a run's summary.
+         */
+        Characteristic: {
+            /** Figure */
+            figure: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Chart
+         * @description Curves over two axes.
+         */
+        Chart: {
+            /** Alt */
+            alt: string;
+            /**
+             * Bands
+             * @default []
+             */
+            bands: components["schemas"]["Band"][];
+            /**
+             * Kind
+             * @default chart
+             * @constant
+             */
+            kind: "chart";
+            /**
+             * Log Y
+             * @default false
+             */
+            log_y: boolean;
+            /**
+             * Rules
+             * @default []
+             */
+            rules: components["schemas"]["Rule"][];
+            /** Series */
+            series: components["schemas"]["Series"][];
+            /**
+             * Spots
+             * @default []
+             */
+            spots: components["schemas"]["Spot"][];
+            /** X Label */
+            x_label: string;
+            /** Y Label */
+            y_label: string;
+        };
+        /**
+         * Choice
+         * @description One possible decision.
+         */
+        Choice: {
+            /**
+             * Form
+             * @default
+             */
+            form: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Needs Reason */
+            needs_reason: boolean;
+            /**
+             * Often
+             * @default []
+             */
+            often: string[];
+            /** Recommended */
+            recommended: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ChosenQuery
+         * @description Tags, or what is looked for; everything where both are empty.
+         */
+        ChosenQuery: {
+            /**
+             * Area
+             * @default
+             */
+            area: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Q
+             * @default
+             */
+            q: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+        };
+        /**
+         * Column
+         * @description One value that is typed: what it is called, its unit, and whether it must be there.
+         *
+         *     Columns with a ``row`` make a table: one line for each row, its columns side by side.
+         */
+        Column: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Required */
+            required: boolean;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+            /**
+             * Tap
+             * @default false
+             */
+            tap: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ColumnOut
+         * @description One column that is read, and where it seems to be.
+         */
+        ColumnOut: {
+            /** Header */
+            header: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Required */
+            required: boolean;
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: string[];
+        };
+        /**
+         * ComputedLine
+         * @description One line of what was worked out for a step.
+         */
+        ComputedLine: {
+            /** Given */
+            given: boolean;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * CourseOut
+         * @description What the trend of a sensor expects on a day, with its 80 % limits.
+         */
+        CourseOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Expected */
+            expected: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
+        /**
+         * CurvePoint
+         * @description A point of a curve: seconds since it began, and the reading.
+         */
+        CurvePoint: {
+            /** T */
+            t: number;
+            /** Value */
+            value: number;
+        };
+        /**
+         * CylinderOut
+         * @description One cylinder.
+         */
+        CylinderOut: {
+            /** Aside */
+            aside: string;
+            /** Asset */
+            asset: string;
+            /** Certificate */
+            certificate: string;
+            /** Contents */
+            contents: string;
+            /**
+             * Expires On
+             * Format: date
+             */
+            expires_on: string;
+            /** Left */
+            left: string;
+            /** Left Share */
+            left_share: number;
+            /** Lot */
+            lot: string;
+            /** Pressure */
+            pressure: string;
+            /** Regulator */
+            regulator: string;
+            /** Remark */
+            remark: string;
+            /** Serves */
+            serves: string[];
+            /** Serves More */
+            serves_more: number;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * DropIn
+         * @description A method that is planned no more, and why.
+         */
+        DropIn: {
+            /** Method */
+            method: string;
+            /** Reason */
+            reason: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * DueOut
+         * @description An instrument that is due.
+         */
+        DueOut: {
+            /** Caution */
+            caution: string;
+            /** Description */
+            description: string;
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /** Due Text */
+            due_text: string;
+            /** Group */
+            group: string;
+            /** Last Mark */
+            last_mark: string;
+            /** Loop Role */
+            loop_role: string;
+            /** Open Job */
+            open_job: string;
+            /** Range */
+            range: string;
+            /** Rig */
+            rig: boolean;
+            /** Round */
+            round: boolean;
+            /** Tag */
+            tag: string;
+            /** Tolerance */
+            tolerance: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * Ended
+         * @description It is gone.
+         */
+        Ended: {
+            /**
+             * Gone
+             * @default true
+             */
+            gone: boolean;
+        };
+        /**
+         * Entry
+         * @description One field of a form: how it is typed and what may be chosen.
+         */
+        Entry: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+            /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
+             * Entries
+             * @default []
+             */
+            entries: components["schemas"]["Entry"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "choice" | "yes_no" | "text" | "numbers" | "choices" | "rows" | "group";
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+            /** Required */
+            required: boolean;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Units
+             * @default []
+             */
+            units: string[];
+        };
+        /**
+         * EventIn
+         * @description One event; the id is made by the client, so that sending twice is harmless.
+         */
+        EventIn: {
+            /** Age S */
+            age_s?: number | null;
+            /** At */
+            at?: string | null;
+            /** Data */
+            data?: {
+                [key: string]: unknown;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Source
+             * @default typed
+             */
+            source: string;
+        };
+        /**
+         * Explanation
+         * @description A figure, opened up.
+         */
+        Explanation: {
+            /** Formula */
+            formula: string;
+            /** Inputs */
+            inputs: components["schemas"]["Given"][];
+            /** Limit */
+            limit: string;
+            /** Result */
+            result: string;
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+            /** Worked */
+            worked: string;
+        };
+        /**
+         * FeedOut
+         * @description A secret address, shown once; empty where there is none any more.
+         */
+        FeedOut: {
+            /** Path */
+            path: string;
+        };
+        /**
+         * FieldState
+         * @description One value to write down.
+         */
+        FieldState: {
+            /** Choices */
+            choices: string[];
+            /** Expected */
+            expected: string;
+            /** Hint */
+            hint: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Number */
+            number: boolean;
+            /** Often */
+            often: string[];
+            /** Question */
+            question: string;
+            /** Required */
+            required: boolean;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Figure
+         * @description One figure of a result.
+         */
+        Figure: {
+            /** Field */
+            field: string;
+            /**
+             * Full
+             * @default
+             */
+            full: string;
+            /** Label */
+            label: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["OtherUnit"][];
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * FileIn
+         * @description A file as it was chosen; its columns where a person says which is which.
+         */
+        FileIn: {
+            /** Columns */
+            columns?: {
+                [key: string]: components["schemas"]["PlaceIn"];
+            } | null;
+            /** Content */
+            content: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FileOut
+         * @description What the file says; or which of its columns are to be named first.
+         */
+        FileOut: {
+            /** Asks */
+            asks: boolean;
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
+            /** Digest */
+            digest: string;
+            /** Headers */
+            headers: components["schemas"]["HeaderOut"][];
+            /** Said */
+            said: string[];
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * FirstPerson
+         * @description The first planner.
+         */
+        FirstPerson: {
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /** First Name */
+            first_name: string;
+            /** Last Name */
+            last_name: string;
+            /** Password */
+            password: string;
+            /** Username */
+            username: string;
+        };
+        /**
+         * FitLineOut
+         * @description One answer to "does it fit together?".
+         */
+        FitLineOut: {
+            /** Aside */
+            aside: string;
+            /** Mark */
+            mark: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FitsAll
+         * @description A method, at how many of the instruments it fits, and at how many it is planned.
+         */
+        FitsAll: {
+            /** Fits */
+            fits: number;
+            /** Id */
+            id: string;
+            /** Planned */
+            planned: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * FitsOut
+         * @description Everything that is said of a record while it is typed.
+         */
+        FitsOut: {
+            asks: components["schemas"]["WillAskOut"] | null;
+            /** Lines */
+            lines: components["schemas"]["FitLineOut"][];
+            /** Methods */
+            methods: components["schemas"]["MethodFits"][];
+            /** Wrong */
+            wrong: components["schemas"]["Problem"][];
+        };
+        /**
+         * FormOut
+         * @description One calculator: its form and what is said about it.
+         */
+        FormOut: {
+            /** Cautions */
+            cautions: string[];
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Example */
+            example: {
+                [key: string]: unknown;
+            };
+            /** Family */
+            family: string;
+            /** Formula */
+            formula: string;
+            /** Inverse */
+            inverse: string;
+            /** Name */
+            name: string;
+            /** One Of */
+            one_of: string[];
+            /** Source */
+            source: string;
+            table: components["schemas"]["TableStart"] | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * FoundOut
+         * @description A line of the list.
+         */
+        FoundOut: {
+            /** Area */
+            area: string;
+            /** Description */
+            description: string;
+            /** Last Mark */
+            last_mark: string;
+            /** Last On */
+            last_on: string;
+            /** Next Due */
+            next_due: string;
+            /** Range */
+            range: string;
+            /** Tag */
+            tag: string;
+            /** Tolerance */
+            tolerance: string;
+        };
+        /**
+         * Frame
+         * @description What a screen shows of a live signal at one moment.
+         */
+        Frame: {
+            /** Applied */
+            applied: string;
+            beside: components["schemas"]["Beside"] | null;
+            /** Commanded */
+            commanded: string;
+            /** Digital */
+            digital: string;
+            group: components["schemas"]["Group"] | null;
+            /** Indicated */
+            indicated: string;
+            /** On Display */
+            on_display: boolean;
+            /** Output */
+            output: string;
+            /** Scatter */
+            scatter: string;
+            /** Settings */
+            settings: {
+                [key: string]: string;
+            };
+            /**
+             * Shown
+             * @default []
+             */
+            shown: components["schemas"]["OnDisplay"][];
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+            /** Steady */
+            steady: boolean;
+            /** Steady Share */
+            steady_share: number;
+            /** Steady Text */
+            steady_text: string;
+            /** T */
+            t: number;
+        };
+        /**
+         * GasOut
+         * @description One gas.
+         */
+        GasOut: {
+            /** Limits */
+            limits: string[];
+            /** Molar Mass */
+            molar_mass: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Given
+         * @description One number that went in.
+         */
+        Given: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Group
+         * @description Sensors in blocks that are read one after the other, as each is ready.
+         */
+        Group: {
+            /** Blocks */
+            blocks: components["schemas"]["BlockLine"][];
+            /** Ends At */
+            ends_at: string;
+            /** Next */
+            next: string;
+            /** Reading */
+            reading: string;
+        };
+        /**
+         * HappenedIn
+         * @description What happened, and when, by the clock of the site; now where it is empty.
+         */
+        HappenedIn: {
+            /**
+             * At
+             * @default
+             */
+            at: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * HappenedOut
+         * @description What somebody noted of it.
+         */
+        HappenedOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * HappeningOut
+         * @description What anybody may note of an instrument.
+         */
+        HappeningOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * HasFeed
+         * @description Whether the person has a calendar that is read.
+         */
+        HasFeed: {
+            /** Address */
+            address: string;
+            /** Mail */
+            mail: boolean;
+            /** There */
+            there: boolean;
+        };
+        /**
+         * HeaderOut
+         * @description One column of the file with its first values.
+         */
+        HeaderOut: {
+            /** Header */
+            header: string;
+            /** Samples */
+            samples: string[];
+        };
+        /**
+         * HitOut
+         * @description A line: what it is called, what is said of it, and where it is.
+         */
+        HitOut: {
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HitsOut
+         * @description What was found of one sort.
+         */
+        HitsOut: {
+            /** Hits */
+            hits: components["schemas"]["HitOut"][];
+            /** Title */
+            title: string;
+        };
+        /**
+         * Instrument
+         * @description The instrument in words.
+         */
+        Instrument: {
+            /** Area */
+            area: string;
+            /** Description */
+            description: string;
+            /** Indicated */
+            indicated: boolean;
+            /** Input Unit */
+            input_unit: string;
+            /** Output */
+            output: string;
+            /** Output Unit */
+            output_unit: string;
+            /** Range */
+            range: string;
+            /** Rig */
+            rig: boolean;
+            /** School */
+            school: string;
+            /** Serial */
+            serial: string;
+            /** Smart */
+            smart: boolean;
+            /** Tag */
+            tag: string;
+            /** Tolerance */
+            tolerance: string;
+            /** Tolerance Source */
+            tolerance_source: string;
+        };
+        /**
+         * InstrumentOut
+         * @description One instrument.
+         */
+        InstrumentOut: {
+            /** Area */
+            area: string;
+            by_itself: components["schemas"]["OwnLogOut"] | null;
+            /** Caution */
+            caution: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Description */
+            description: string;
+            /** Due Reason */
+            due_reason: string;
+            /** Happened */
+            happened: components["schemas"]["HappenedOut"][];
+            /** Happenings */
+            happenings: components["schemas"]["HappeningOut"][];
+            /** Limits */
+            limits: components["schemas"]["LimitOut"][];
+            /** Loop Role */
+            loop_role: string;
+            method: components["schemas"]["MethodChoice"];
+            /** Methods */
+            methods: components["schemas"]["MethodChoice"][];
+            /** Next Due */
+            next_due: string;
+            /** Open Job */
+            open_job: string;
+            /** Out Of Service */
+            out_of_service: string;
+            /** Output */
+            output: string;
+            /** Past */
+            past: components["schemas"]["PastOut"][];
+            /** Plans */
+            plans: components["schemas"]["PlanOut"][];
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+            /** Range */
+            range: string;
+            /** Record */
+            record: components["schemas"]["RecordLine"][];
+            /** Rig */
+            rig: boolean;
+            /** Sensors */
+            sensors: components["schemas"]["SensorOut"][];
+            /** Serial */
+            serial: string;
+            /** Smart */
+            smart: boolean;
+            standing: components["schemas"]["StandingOut"] | null;
+            /** Tag */
+            tag: string;
+            /** Tolerance */
+            tolerance: string;
+            /** Tolerance Source */
+            tolerance_source: string;
+        };
+        /**
+         * IssueOut
+         * @description One issue of a paper.
+         */
+        IssueOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Issue */
+            issue: number;
+            /** Reason */
+            reason: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * ItemState
+         * @description One line to confirm.
+         */
+        ItemState: {
+            /** Done */
+            done: boolean;
+            /** Event */
+            event: string;
+            /** Failed */
+            failed: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * JobRef
+         * @description The number of a job.
+         */
+        JobRef: {
+            /** Job */
+            job: string;
+        };
+        /**
+         * JobState
+         * @description Everything a screen needs of a job.
+         */
+        JobState: {
+            action: components["schemas"]["Action"];
+            adjustment: components["schemas"]["Adjustment"];
+            as_found: components["schemas"]["RunState"];
+            as_left: components["schemas"]["RunState"] | null;
+            /** Asked */
+            asked: components["schemas"]["Asked"][];
+            /** Bench */
+            bench: components["schemas"]["BenchLink"][];
+            /** Block */
+            block: string;
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            /** By Turns */
+            by_turns: string;
+            /** Clocks */
+            clocks: string[];
+            /** Current Step */
+            current_step: string;
+            /** Extra Runs */
+            extra_runs: components["schemas"]["RunState"][];
+            /** Follow Up */
+            follow_up: string;
+            /** Follows */
+            follows: string;
+            /** In Block */
+            in_block: string;
+            instrument: components["schemas"]["Instrument"];
+            /** Job */
+            job: string;
+            judgement: components["schemas"]["Judgement"];
+            /** Last Undoable */
+            last_undoable: string;
+            /** Limits */
+            limits: components["schemas"]["Limit"][];
+            /** May Void */
+            may_void: boolean;
+            /** Method */
+            method: string;
+            /** Method Version */
+            method_version: number;
+            /** Mishaps */
+            mishaps: components["schemas"]["Asked"][];
+            /** Notes */
+            notes: string[];
+            /** On */
+            on: components["schemas"]["OnState"][];
+            /** Opened At */
+            opened_at: string;
+            /** Opened By */
+            opened_by: string;
+            outcome: components["schemas"]["Outcome"];
+            /** Review */
+            review: string;
+            /** Seq */
+            seq: number;
+            /** Signed At */
+            signed_at: string;
+            /** Signed By */
+            signed_by: string;
+            /** Stages */
+            stages: components["schemas"]["StageState"][];
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "open" | "signed" | "reviewed" | "voided";
+            /** Steps */
+            steps: components["schemas"]["StepState"][];
+            task: components["schemas"]["Task"] | null;
+            /** Timers */
+            timers: components["schemas"]["TimerState"][];
+            /** To Close */
+            to_close: string[];
+            together: components["schemas"]["Together"] | null;
+        };
+        /**
+         * Judgement
+         * @description The verdict as sentences.
+         */
+        Judgement: {
+            /** Advice */
+            advice: string;
+            /** Causes */
+            causes: components["schemas"]["CauseState"][];
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Chosen */
+            chosen: string;
+            /** Chosen Reason */
+            chosen_reason: string;
+            /** Critical Figure */
+            critical_figure: string;
+            /** Headline */
+            headline: string;
+            /** Hop */
+            hop: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "within" | "near" | "outside" | "none";
+            /** Outcome */
+            outcome: string;
+            /** Probability Outside */
+            probability_outside: string;
+            /** Ratio */
+            ratio: string;
+            /** Rule */
+            rule: string;
+            /** Run */
+            run: string;
+            /** Text */
+            text: string;
+            /** Uncertainty */
+            uncertainty: string;
+        };
+        /**
+         * Kept
+         * @description It is kept.
+         */
+        Kept: {
+            /** Kept */
+            kept: boolean;
+        };
+        /**
+         * KitChangeOut
+         * @description A change: when, who, and what in words.
+         */
+        KitChangeOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * KitFormOut
+         * @description A form with what stands in it.
+         */
+        KitFormOut: {
+            /** Changes */
+            changes: components["schemas"]["KitChangeOut"][];
+            /** Cylinder */
+            cylinder: boolean;
+            /** Kind */
+            kind: string;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /** Sections */
+            sections: components["schemas"]["SectionOut"][];
+            /** Title */
+            title: string;
+            /** Used In */
+            used_in: string;
+            /** Version */
+            version: string;
+            /** Withdrawn */
+            withdrawn: string;
+        };
+        /**
+         * KitIn
+         * @description Something of the kit as typed; ``asset`` of the one that is changed.
+         */
+        KitIn: {
+            /**
+             * Asset
+             * @default
+             */
+            asset: string;
+            /** Kind */
+            kind: string;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * KitKindOut
+         * @description A kind of thing that may be in the kit.
+         */
+        KitKindOut: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * KitOption
+         * @description A reference offered for a role.
+         */
+        KitOption: {
+            /** Adequate */
+            adequate: boolean;
+            /** Asset */
+            asset: string;
+            /** Description */
+            description: string;
+            /** Due On */
+            due_on: string;
+            /**
+             * Elsewhere
+             * @default
+             */
+            elsewhere: string;
+            /** Ratio */
+            ratio: string;
+            /** Remark */
+            remark: string;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * KitRecordChange
+         * @description A record as it is to be, the state that was read before, and why.
+         */
+        KitRecordChange: {
+            /** Reason */
+            reason: string;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: string;
+        };
+        /**
+         * Limit
+         * @description A parameter with its source.
+         */
+        Limit: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * LimitOut
+         * @description A limit with its source.
+         */
+        LimitOut: {
+            /** Choices */
+            choices: string[];
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Own */
+            own: boolean;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * LinkOut
+         * @description A link that is shown once: nobody can look it up again.
+         */
+        LinkOut: {
+            /** Days */
+            days: number;
+            /** Path */
+            path: string;
+            person: components["schemas"]["PersonOut"];
+        };
+        /**
+         * ListColumn
+         * @description A column and what stands in it.
+         */
+        ListColumn: {
+            /** Help */
+            help: string;
+            /** Label */
+            label: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ListOut
+         * @description One kind of list, and whether the person may bring one in.
+         */
+        ListOut: {
+            /** Columns */
+            columns: components["schemas"]["ListColumn"][];
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /** May */
+            may: boolean;
+            /** Title */
+            title: string;
+        };
+        /**
+         * LogLine
+         * @description One event in words.
+         */
+        LogLine: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Can Retract */
+            can_retract: boolean;
+            /** Clock */
+            clock: string;
+            /** Id */
+            id: string;
+            /** Retracted */
+            retracted: string;
+            /** Seq */
+            seq: number;
+            /** Source */
+            source: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MailIn
+         * @description Whether it is wanted.
+         */
+        MailIn: {
+            /** On */
+            on: boolean;
+        };
+        /**
+         * Me
+         * @description The person signed in.
+         */
+        Me: {
+            /** Can */
+            can: string[];
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+        };
+        /**
+         * MethodChoice
+         * @description A method that fits the instrument, and why.
+         */
+        MethodChoice: {
+            /** Id */
+            id: string;
+            /** Short */
+            short: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MethodFits
+         * @description A method that fits, and why.
+         */
+        MethodFits: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MethodOut
+         * @description A method in its newest version.
+         */
+        MethodOut: {
+            /** Fits */
+            fits: string;
+            /** Id */
+            id: string;
+            /** Instruments */
+            instruments: number;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Sources */
+            sources: string;
+            /** Steps */
+            steps: string[];
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * MoveDue
+         * @description A new due date and why; of the first plan where no method is named.
+         */
+        MoveDue: {
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
+            /** Reason */
+            reason: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * MoveTogether
+         * @description A day for all, or days spread evenly from the first to the last; and why.
+         */
+        MoveTogether: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Last */
+            last?: string | null;
+            /** Reason */
+            reason: string;
+            those: components["schemas"]["ThoseIn"];
+        };
+        /**
+         * NewPassword
+         * @description A password to be set.
+         */
+        NewPassword: {
+            /** Password */
+            password: string;
+        };
+        /**
+         * NewToken
+         * @description The token, shown once.
+         */
+        NewToken: {
+            /** Token */
+            token: string;
+        };
+        /**
+         * OfJob
+         * @description The round that a job belongs to; none where it is done by itself.
+         */
+        OfJob: {
+            round: components["schemas"]["RoundOut"] | null;
+        };
+        /**
+         * OnDisplay
+         * @description One of several values that are read at once, as it is shown now.
+         */
+        OnDisplay: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Steady */
+            steady: boolean;
+            /** Steady Text */
+            steady_text: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * OnOut
+         * @description Something that is on, or a timer that runs.
+         */
+        OnOut: {
+            /** Ends At */
+            ends_at: string;
+            /**
+             * Grave
+             * @default false
+             */
+            grave: boolean;
+            /** Job */
+            job: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Limit Minutes */
+            limit_minutes: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /** Since */
+            since: string;
+            /** Tag */
+            tag: string;
+            /**
+             * Timed
+             * @default true
+             */
+            timed: boolean;
+            /**
+             * Urgent
+             * @default false
+             */
+            urgent: boolean;
+        };
+        /**
+         * OnPaper
+         * @description Whether it is shown behind the paper.
+         */
+        OnPaper: {
+            /** On */
+            on: boolean;
+        };
+        /**
+         * OnState
+         * @description Something that is still on.
+         */
+        OnState: {
+            /**
+             * Account
+             * @default
+             */
+            account: string;
+            /** By */
+            by: string;
+            /** Ends With */
+            ends_with: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Limit Minutes */
+            limit_minutes: string;
+            /** Since */
+            since: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * OpenJob
+         * @description Which instrument, and the signed job that is followed, if any.
+         */
+        OpenJob: {
+            /**
+             * Follows
+             * @default
+             */
+            follows: string;
+            /**
+             * Like
+             * @default
+             */
+            like: string;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * Order
+         * @description A command: apply a value, trim, fix or release the current, or write a setting.
+         */
+        Order: {
+            /**
+             * End
+             * @default zero
+             * @enum {string}
+             */
+            end: "zero" | "span";
+            /**
+             * Hop
+             * @default output
+             * @enum {string}
+             */
+            hop: "sensor" | "output" | "receiver" | "transmitter";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "apply" | "trim" | "fix" | "release" | "write";
+            /**
+             * Scale
+             * @default input
+             * @enum {string}
+             */
+            scale: "input" | "percent";
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** To */
+            to?: number | null;
+            /**
+             * Value
+             * @default 0
+             */
+            value: number;
+        };
+        /**
+         * OrderIn
+         * @description Number of a work order for the next job of a plan; empty for none.
+         */
+        OrderIn: {
+            /** Method */
+            method: string;
+            /** Number */
+            number: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * OtherUnit
+         * @description The same figure in another unit.
+         */
+        OtherUnit: {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Outcome
+         * @description What a job came to, from when it is to be signed on.
+         */
+        Outcome: {
+            /** Good */
+            good: boolean;
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "" | "within" | "adjusted" | "limited" | "failed" | "stopped";
+            /** Why */
+            why: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * OwnActOut
+         * @description One time that a device did something by itself.
+         */
+        OwnActOut: {
+            /** At */
+            at: string;
+            /** Good */
+            good: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * OwnLogOut
+         * @description What a device does by itself, as its own log says: the last times, and those not good.
+         */
+        OwnLogOut: {
+            /** Bad */
+            bad: components["schemas"]["OwnActOut"][];
+            /** Count */
+            count: number;
+            /** Every */
+            every: string;
+            /** Label */
+            label: string;
+            /** Last */
+            last: components["schemas"]["OwnActOut"][];
+            /** Late */
+            late: boolean;
+            /** Since */
+            since: string;
+        };
+        /**
+         * PaperOut
+         * @description The issues of a paper, and what of its words may be put right.
+         */
+        PaperOut: {
+            /** Issues */
+            issues: components["schemas"]["IssueOut"][];
+            /** Words */
+            words: components["schemas"]["WordOut"][];
+        };
+        /**
+         * ParameterIn
+         * @description A value for this instrument; empty goes back to the site's.
+         */
+        ParameterIn: {
+            /** Key */
+            key: string;
+            /**
+             * Method
+             * @default
+             */
+            method: string;
+            /** Reason */
+            reason: string;
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Value */
+            value: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * ParameterOut
+         * @description A parameter of a method: default, and the site's rule if there is one.
+         */
+        ParameterOut: {
+            /** Choices */
+            choices: string[];
+            /** Default */
+            default: string;
+            /** History */
+            history: components["schemas"]["RuleOut"][];
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Password
+         * @description The password of the person who signs.
+         */
+        Password: {
+            /** Password */
+            password: string;
+        };
+        /**
+         * PasswordChange
+         * @description One's own password, before and from now on.
+         */
+        PasswordChange: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
+        /**
+         * PastOut
+         * @description A signed job of the instrument, or a check from before.
+         */
+        PastOut: {
+            /** Adjusted */
+            adjusted: boolean;
+            /** Brought */
+            brought: string;
+            /** Causes */
+            causes: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Found Error */
+            found_error: number | null;
+            /** In Picture */
+            in_picture: boolean;
+            /** Job */
+            job: string;
+            /** Left Error */
+            left_error: number | null;
+            /** Limit */
+            limit: number | null;
+            /** Mark Found */
+            mark_found: string;
+            /** Mark Left */
+            mark_left: string;
+            /** Max Found */
+            max_found: string;
+            /** Max Left */
+            max_left: string;
+            /** New Sensor */
+            new_sensor: boolean;
+            /** Outcome */
+            outcome: string;
+            /** Paper */
+            paper: string;
+            /** Signed By */
+            signed_by: string;
+            /** Status */
+            status: string;
+        };
+        /**
+         * PeopleOut
+         * @description All accounts, and the roles there are.
+         */
+        PeopleOut: {
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+            /** Roles */
+            roles: string[];
+        };
+        /**
+         * PersonChange
+         * @description What is changed of somebody, and the state that was read before.
+         */
+        PersonChange: {
+            /** Active */
+            active: boolean;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /** Role */
+            role: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * PersonIn
+         * @description Somebody new.
+         */
+        PersonIn: {
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /** First Name */
+            first_name: string;
+            /** Last Name */
+            last_name: string;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+        };
+        /**
+         * PersonOut
+         * @description One account.
+         */
+        PersonOut: {
+            /** Active */
+            active: boolean;
+            /** Email */
+            email: string;
+            /** Last Seen */
+            last_seen: string;
+            /** Name */
+            name: string;
+            /** Ready */
+            ready: boolean;
+            /** Role */
+            role: string;
+            /** Username */
+            username: string;
+            /** Version */
+            version: string;
+        };
+        /**
+         * PlaceIn
+         * @description Where a column is found, and its unit there.
+         */
+        PlaceIn: {
+            /** Header */
+            header: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * PlanIn
+         * @description One more method, when it is due first, and why.
+         */
+        PlanIn: {
+            /**
+             * Due
+             * Format: date
+             */
+            due: string;
+            /** Method */
+            method: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * PlanOut
+         * @description One thing that is done at the instrument, when it is due and by which limits.
+         */
+        PlanOut: {
+            /** Due Reason */
+            due_reason: string;
+            /** Limits */
+            limits: components["schemas"]["LimitOut"][];
+            method: components["schemas"]["MethodChoice"];
+            /** Next Due */
+            next_due: string;
+            /** Order Link */
+            order_link: string;
+            /** Version */
+            version: string;
+            /** Work Order */
+            work_order: string;
+        };
+        /**
+         * PlanTogether
+         * @description A method for all, due first on a day, beside or instead of another; and why.
+         */
+        PlanTogether: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Instead
+             * @default
+             */
+            instead: string;
+            /** Method */
+            method: string;
+            /** Reason */
+            reason: string;
+            those: components["schemas"]["ThoseIn"];
+        };
+        /**
+         * PointOut
+         * @description One past response.
+         */
+        PointOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Replaced */
+            replaced: boolean;
+            /** Response */
+            response: number;
+        };
+        /**
+         * PointState
+         * @description One point of a run.
+         */
+        PointState: {
+            /** Applied */
+            applied: string;
+            /** Approach */
+            approach: string;
+            /** Beside */
+            beside: string;
+            /** Cycle */
+            cycle: number;
+            /** Digital */
+            digital: string;
+            /** Direction */
+            direction: string;
+            /** Early */
+            early: string;
+            /** Equivalent */
+            equivalent: string;
+            /** Error */
+            error: string;
+            /** Error Percent */
+            error_percent: number;
+            /** Error Text */
+            error_text: string;
+            /** Event */
+            event: string;
+            /** Ideal */
+            ideal: string;
+            /** Index */
+            index: number;
+            /** Indicated */
+            indicated: string;
+            /** Input Percent */
+            input_percent: number;
+            /** Label */
+            label: string;
+            /** Limit */
+            limit: string;
+            /** Limit Percent */
+            limit_percent: number;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "within" | "near" | "outside" | "none";
+            /** Outside Probability */
+            outside_probability: string;
+            /** Reading */
+            reading: string;
+            /** Source */
+            source: string;
+            /** Stands For */
+            stands_for: string;
+            /** Target */
+            target: string;
+            /** Target Value */
+            target_value: string;
+        };
+        /**
+         * Problem
+         * @description A refusal.
+         */
+        Problem: {
+            /** Code */
+            code: string;
+            /**
+             * Field
+             * @default
+             */
+            field: string;
+            /** Message */
+            message: string;
+            /**
+             * Remedy
+             * @default
+             */
+            remedy: string;
+            /**
+             * Suggestion
+             * @default
+             */
+            suggestion: string;
+            /**
+             * Swap
+             * @default
+             */
+            swap: string;
+        };
+        /**
+         * Progress
+         * @description How far the work is; a line of the answer.
+         */
+        Progress: {
+            /** Doing */
+            doing: string;
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * ProposalIn
+         * @description Taken over into the record, or not; and why.
+         */
+        ProposalIn: {
+            /** Reason */
+            reason: string;
+            /** Take */
+            take: boolean;
+        };
+        /**
+         * ProposalOut
+         * @description What a job found otherwise than on record; a planner decides.
+         */
+        ProposalOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** By */
+            by: string;
+            /** Id */
+            id: number;
+            /** Job */
+            job: string;
+            /** Label */
+            label: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Push
+         * @description A button beside the main one: what it says and the events that it sends.
+         *
+         *     ``live``: the events take what a rig shows at that moment.
+         */
+        Push: {
+            /** Events */
+            events: components["schemas"]["Sent"][];
+            /** Label */
+            label: string;
+            /**
+             * Live
+             * @default false
+             */
+            live: boolean;
+        };
+        /**
+         * RecordChange
+         * @description A record as it is to be, the state that was read before, and why.
+         */
+        RecordChange: {
+            /** Reason */
+            reason: string;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /** Version */
+            version: string;
+        };
+        /**
+         * RecordFormOut
+         * @description A form with what stands in it.
+         */
+        RecordFormOut: {
+            /** Base */
+            base: string;
+            /** Kind */
+            kind: string;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /** Sections */
+            sections: components["schemas"]["SectionOut"][];
+            /** Version */
+            version: string;
+        };
+        /**
+         * RecordIn
+         * @description A record as typed, and the kind of instrument.
+         */
+        RecordIn: {
+            /** Base */
+            base: string;
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /**
+             * Tag
+             * @default
+             */
+            tag: string;
+        };
+        /**
+         * RecordLine
+         * @description A setting or dimension on record.
+         */
+        RecordLine: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * RecordOut
+         * @description A signed job.
+         */
+        RecordOut: {
+            /** Adjusted */
+            adjusted: boolean;
+            /** Area */
+            area: string;
+            /** Causes */
+            causes: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Description */
+            description: string;
+            /** Follow Up */
+            follow_up: string;
+            /** Job */
+            job: string;
+            /** Mark Found */
+            mark_found: string;
+            /** Mark Left */
+            mark_left: string;
+            /** Max Found */
+            max_found: string;
+            /** Order Link */
+            order_link: string;
+            /** Outcome */
+            outcome: string;
+            /** References */
+            references: string[];
+            /** Signed By */
+            signed_by: string;
+            /** Status */
+            status: string;
+            /** Tag */
+            tag: string;
+            /** Work Order */
+            work_order: string;
+        };
+        /**
+         * RecordsOut
+         * @description A page of records.
+         */
+        RecordsOut: {
+            /** Area Names */
+            area_names: string[];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Records */
+            records: components["schemas"]["RecordOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * RecordsQuery
+         * @description Which records: words, as-found mark or state, area, first and last day of signing.
+         */
+        RecordsQuery: {
+            /**
+             * Area
+             * @default
+             */
+            area: string;
+            /** First */
+            first?: string | null;
+            /** Last */
+            last?: string | null;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
+            /**
+             * Q
+             * @default
+             */
+            q: string;
+            /**
+             * Tag
+             * @default
+             */
+            tag: string;
+        };
+        /**
+         * ReferenceOut
+         * @description One reference, with what its kind adds.
+         */
+        ReferenceOut: {
+            /** Asset */
+            asset: string;
+            /** Certificate */
+            certificate: string;
+            /** Description */
+            description: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Left */
+            left: string;
+            /** Left Share */
+            left_share: number;
+            /** Lines */
+            lines: components["schemas"]["RowOut"][];
+            /** Remark */
+            remark: string;
+            /** Serial */
+            serial: string;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * ReferencesOut
+         * @description References, by quantity and number.
+         */
+        ReferencesOut: {
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** References */
+            references: components["schemas"]["ReferenceOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * Refusal
+         * @description A value that may not be set: why, whether it may be forced, and who has agreed.
+         */
+        Refusal: {
+            /** Advice */
+            advice: string;
+            /** Agreed */
+            agreed: string;
+            /** Kind */
+            kind: string;
+            /** May Force */
+            may_force: boolean;
+            /** Other */
+            other: string;
+            /** Refused */
+            refused: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * Removal
+         * @description Why a file is taken away.
+         */
+        Removal: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * RoleState
+         * @description One reference to choose.
+         */
+        RoleState: {
+            /** Chosen */
+            chosen: string;
+            /** Detail */
+            detail: string;
+            /** Id */
+            id: string;
+            /** Instead */
+            instead: string;
+            /** Label */
+            label: string;
+            /** Quantity */
+            quantity: string;
+            /** Ratio */
+            ratio: string;
+            /** Warning */
+            warning: string;
+            /** Without */
+            without: boolean;
+        };
+        /**
+         * RoundIn
+         * @description The instruments of a round, in their order.
+         */
+        RoundIn: {
+            /** Tags */
+            tags: string[];
+        };
+        /**
+         * RoundLine
+         * @description A round that is under way; anybody may go on with it.
+         */
+        RoundLine: {
+            /** Area */
+            area: string;
+            /** Job */
+            job: string;
+            /** Opened By */
+            opened_by: string;
+            /** Place */
+            place: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * RoundOut
+         * @description Where a round stands.
+         */
+        RoundOut: {
+            /** Area */
+            area: string;
+            /** Id */
+            id: number;
+            /** Job */
+            job: string;
+            /** Jobs */
+            jobs: string[];
+            /** Next */
+            next: string;
+            /** Opened By */
+            opened_by: string;
+            /** Place */
+            place: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * Row
+         * @description One line of a block: a name and what is said of it; ``strong`` is read from afar.
+         */
+        Row: {
+            /** Label */
+            label: string;
+            /**
+             * Strong
+             * @default false
+             */
+            strong: boolean;
+            /** Value */
+            value: string;
+        };
+        /**
+         * RowOut
+         * @description A name and what is said of it.
+         */
+        RowOut: {
+            /** Label */
+            label: string;
+            /** Strong */
+            strong: boolean;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Rule
+         * @description A line across the picture at one value.
+         */
+        Rule: {
+            /** At */
+            at: number;
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "x" | "y";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Tone
+             * @default muted
+             * @enum {string}
+             */
+            tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+        };
+        /**
+         * RuleIn
+         * @description A new value for all instruments of a method; empty goes back to the product default.
+         */
+        RuleIn: {
+            /** Key */
+            key: string;
+            /** Source */
+            source: string;
+            /** Value */
+            value: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * RuleOut
+         * @description One version of a rule of the site.
+         */
+        RuleOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Source */
+            source: string;
+            /** Value */
+            value: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * RunState
+         * @description One run.
+         */
+        RunState: {
+            axis: components["schemas"]["Axis"];
+            /** Causes */
+            causes: string[];
+            /** Characteristics */
+            characteristics: components["schemas"]["Characteristic"][];
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Complete */
+            complete: boolean;
+            /** Current */
+            current: number;
+            /** Error Unit */
+            error_unit: string;
+            /** Fit Span */
+            fit_span: number;
+            /** Fit Text */
+            fit_text: string;
+            /** Fit Zero */
+            fit_zero: number;
+            /** Id */
+            id: string;
+            /** Indicated Unit */
+            indicated_unit: string;
+            /** Input Unit */
+            input_unit: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "within" | "near" | "outside" | "none";
+            /** Order */
+            order: string;
+            /** Output Label */
+            output_label: string;
+            /** Output Unit */
+            output_unit: string;
+            /** Pictured */
+            pictured: boolean;
+            /** Points */
+            points: components["schemas"]["PointState"][];
+            /** Points To Type */
+            points_to_type: string[];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "found" | "left" | "check";
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "input" | "percent";
+            /** Span */
+            span: number | null;
+            /** Stations */
+            stations: components["schemas"]["Station"][];
+            /** Taken */
+            taken: number;
+            /** Title */
+            title: string;
+            /** Worst */
+            worst: string;
+            /** Zero */
+            zero: number | null;
+        };
+        /**
+         * RunningOut
+         * @description A job that is under way.
+         */
+        RunningOut: {
+            /** Area */
+            area: string;
+            /** Changed At */
+            changed_at: string;
+            /** Description */
+            description: string;
+            /** Job */
+            job: string;
+            /** Opened By */
+            opened_by: string;
+            /** Stage */
+            stage: string;
+            /** Step */
+            step: string;
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * SafetyOut
+         * @description The safety strip.
+         */
+        SafetyOut: {
+            /** Items */
+            items: components["schemas"]["OnOut"][];
+            /** Now */
+            now: string;
+        };
+        /**
+         * ScopeOut
+         * @description A purpose, in words.
+         */
+        ScopeOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * SealOut
+         * @description Whether a record is as it was written.
+         */
+        SealOut: {
+            /** Fingerprint */
+            fingerprint: string;
+            /** Intact */
+            intact: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * SearchOut
+         * @description The lines found, a page of them.
+         */
+        SearchOut: {
+            /** Area Names */
+            area_names: string[];
+            /** Found */
+            found: components["schemas"]["FoundOut"][];
+            /** Kinds */
+            kinds: string[];
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** States */
+            states: components["schemas"]["StateOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * SectionOut
+         * @description A part of the form.
+         */
+        SectionOut: {
+            /** Entries */
+            entries: components["schemas"]["Entry"][];
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * SensorOut
+         * @description One sensor and how long it will last.
+         */
+        SensorOut: {
+            /** Advice */
+            advice: string;
+            /** Channel */
+            channel: string;
+            /** Course */
+            course: components["schemas"]["CourseOut"][];
+            /** Description */
+            description: string;
+            /** Gas */
+            gas: string;
+            /** History */
+            history: components["schemas"]["PointOut"][];
+            /** Last */
+            last: string;
+            /** Last On */
+            last_on: string;
+            /** Order By */
+            order_by: string;
+            /** Points */
+            points: number;
+            /** Replace */
+            replace: number;
+            /** Replace About */
+            replace_about: string;
+            /** Replace From */
+            replace_from: string;
+            /** Replace To */
+            replace_to: string;
+            /** Slope */
+            slope: string;
+            /** Status */
+            status: string;
+            /** Tag */
+            tag: string;
+            /** Weak */
+            weak: number;
+        };
+        /**
+         * SensorsOut
+         * @description Sensors, the most urgent first.
+         */
+        SensorsOut: {
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Sensors */
+            sensors: components["schemas"]["SensorOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * Sent
+         * @description One event as a client sends it.
+         */
+        Sent: {
+            /** Data */
+            data: {
+                [key: string]: string;
+            };
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * Series
+         * @description A line, staircase or cloud of points; each point is x, y.
+         */
+        Series: {
+            /**
+             * Fill
+             * @default false
+             */
+            fill: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Points */
+            points: number[][];
+            /**
+             * Style
+             * @default line
+             * @enum {string}
+             */
+            style: "line" | "dash" | "step" | "dots";
+            /**
+             * Tone
+             * @default accent
+             * @enum {string}
+             */
+            tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+        };
+        /**
+         * SessionOut
+         * @description Who is signed in, and the token that writing requests carry.
+         */
+        SessionOut: {
+            /** Csrf Token */
+            csrf_token: string;
+            /** Empty */
+            empty: boolean;
+            /** Single */
+            single: boolean;
+            user: components["schemas"]["Me"] | null;
+        };
+        /**
+         * SetState
+         * @description One setting to write to the device and to read back.
+         */
+        SetState: {
+            /** Done */
+            done: boolean;
+            /** Found */
+            found: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Read Back */
+            read_back: string;
+            /** To Write */
+            to_write: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Sheet
+         * @description A list of a result, as a table of texts.
+         */
+        Sheet: {
+            /** Columns */
+            columns: string[];
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Rows */
+            rows: string[][];
+        };
+        /**
+         * ShelfOut
+         * @description Cylinders, and the table of limits that the site counts by.
+         */
+        ShelfOut: {
+            /** Cylinders */
+            cylinders: components["schemas"]["CylinderOut"][];
+            /** Lel Table */
+            lel_table: string;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * Shown
+         * @description A whole result for people.
+         */
+        Shown: {
+            /** Figures */
+            figures: components["schemas"]["Figure"][];
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
+        };
+        /**
+         * SignIn
+         * @description Name and password.
+         */
+        SignIn: {
+            /** Password */
+            password: string;
+            /** Username */
+            username: string;
+        };
+        /**
+         * SignedOut
+         * @description What was signed, and what was left open with why.
+         */
+        SignedOut: {
+            /** Left */
+            left: string[];
+            /** Signed */
+            signed: string[];
+        };
+        /**
+         * SiteChange
+         * @description The site as it is to be, and the state that was read before.
+         */
+        SiteChange: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /**
+             * Decimal Sign
+             * @default .
+             */
+            decimal_sign: string;
+            /**
+             * Laboratory
+             * @default
+             */
+            laboratory: string;
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /**
+             * Units
+             * @default {}
+             */
+            units: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: string;
+            /**
+             * Work Orders
+             * @default
+             */
+            work_orders: string;
+        };
+        /**
+         * SiteChoices
+         * @description What may be chosen.
+         */
+        SiteChoices: {
+            /** Units */
+            units: components["schemas"]["UnitChoice"][];
+            /** Zones */
+            zones: string[];
+        };
+        /**
+         * SiteIn
+         * @description What is said of the site.
+         */
+        SiteIn: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /**
+             * Decimal Sign
+             * @default .
+             */
+            decimal_sign: string;
+            /**
+             * Laboratory
+             * @default
+             */
+            laboratory: string;
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /**
+             * Units
+             * @default {}
+             */
+            units: {
+                [key: string]: string;
+            };
+            /**
+             * Work Orders
+             * @default
+             */
+            work_orders: string;
+        };
+        /**
+         * SiteOut
+         * @description The site as it is, with the mark of this state of it.
+         */
+        SiteOut: {
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Customer
+             * @default
+             */
+            customer: string;
+            /**
+             * Decimal Sign
+             * @default .
+             */
+            decimal_sign: string;
+            /** Demo */
+            demo: boolean;
+            /**
+             * Laboratory
+             * @default
+             */
+            laboratory: string;
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /**
+             * Units
+             * @default {}
+             */
+            units: {
+                [key: string]: string;
+            };
+            /** Version */
+            version: string;
+            /**
+             * Work Orders
+             * @default
+             */
+            work_orders: string;
+        };
+        /**
+         * Sketch
+         * @description A drawn thing of the plant with its measures: named shares (0 to 1) and texts.
+         */
+        Sketch: {
+            /** Alt */
+            alt: string;
+            /**
+             * Kind
+             * @default sketch
+             * @constant
+             */
+            kind: "sketch";
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /**
+             * Thing
+             * @enum {string}
+             */
+            thing: "displacer" | "vessel" | "bridge" | "belt" | "checklist";
+        };
+        /**
+         * SoughtIn
+         * @description What is looked for in the list of instruments.
+         */
+        SoughtIn: {
+            /**
+             * Area
+             * @default
+             */
+            area: string;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /**
+             * Q
+             * @default
+             */
+            q: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+        };
+        /**
+         * Spot
+         * @description The working point, or another point with a name.
+         */
+        Spot: {
+            /** Label */
+            label: string;
+            /**
+             * Tone
+             * @default accent
+             * @enum {string}
+             */
+            tone: "ink" | "muted" | "accent" | "within" | "edge" | "outside";
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
+         * StageState
+         * @description One of the seven stages.
+         */
+        StageState: {
+            /** Done Share */
+            done_share: number;
+            /** Id */
+            id: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "done" | "now" | "open";
+            /** Title */
+            title: string;
+        };
+        /**
+         * StandingOut
+         * @description Whether the last result still holds.
+         */
+        StandingOut: {
+            /** Good */
+            good: boolean;
+            /** Short */
+            short: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * StandsLine
+         * @description An instrument whose results hold for a while only: whether they do now.
+         */
+        StandsLine: {
+            /** Description */
+            description: string;
+            /** Good */
+            good: boolean;
+            /** Tag */
+            tag: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * StartIn
+         * @description The key from the console, the site, and its first planner.
+         */
+        StartIn: {
+            /** Key */
+            key: string;
+            person: components["schemas"]["FirstPerson"];
+            site: components["schemas"]["SiteIn"];
+        };
+        /**
+         * StateOut
+         * @description How an instrument may stand.
+         */
+        StateOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * Station
+         * @description One station of the loop strip.
+         */
+        Station: {
+            /** Bad */
+            bad: boolean;
+            /** Error */
+            error: string;
+            /** Expected */
+            expected: string;
+            /** Figure */
+            figure: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Remark */
+            remark: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * StepState
+         * @description One step.
+         */
+        StepState: {
+            /** Blocked By */
+            blocked_by: string;
+            /** Caution */
+            caution: string;
+            /** Computed */
+            computed: components["schemas"]["ComputedLine"][];
+            /** Event */
+            event: string;
+            /** Fields */
+            fields: components["schemas"]["FieldState"][];
+            /** Id */
+            id: string;
+            /** Instruction */
+            instruction: string;
+            /** Items */
+            items: components["schemas"]["ItemState"][];
+            /** Kind */
+            kind: string;
+            /** Leaves */
+            leaves: boolean;
+            /** May Go Without */
+            may_go_without: boolean;
+            /** May Wait */
+            may_wait: boolean;
+            /** Often */
+            often: string[];
+            /** Order */
+            order: string;
+            /** Refused */
+            refused: string[];
+            /** Roles */
+            roles: components["schemas"]["RoleState"][];
+            /** Run */
+            run: string;
+            /** Sets */
+            sets: components["schemas"]["SetState"][];
+            /** Stage */
+            stage: string;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "done" | "now" | "blocked" | "skipped";
+            /** Summary */
+            summary: string;
+            /** Timer Ends At */
+            timer_ends_at: string;
+            /** Timer Minutes */
+            timer_minutes: string;
+            /** Timer Started At */
+            timer_started_at: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Stored
+         * @description The tag under which it is found.
+         */
+        Stored: {
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * StoredKit
+         * @description The number under which it is found.
+         */
+        StoredKit: {
+            /** Asset */
+            asset: string;
+        };
+        /**
+         * SynonymIn
+         * @description What a heading stands for; an empty column leaves it out.
+         */
+        SynonymIn: {
+            /** Column */
+            column: string;
+            /** Heading */
+            heading: string;
+        };
+        /**
+         * TableAsked
+         * @description A table of one calculator.
+         */
+        TableAsked: {
+            /** Columns */
+            columns: string[];
+            /** Fixed */
+            fixed: {
+                [key: string]: unknown;
+            };
+            /** Operation */
+            operation: string;
+            /** Start */
+            start: string;
+            /** Step */
+            step: string;
+            /** Stop */
+            stop: string;
+            /** Vary */
+            vary: string;
+        };
+        /**
+         * TableShown
+         * @description A table as text.
+         */
+        TableShown: {
+            /** Columns */
+            columns: string[];
+            /** Conditions */
+            conditions: string[];
+            /** Rows */
+            rows: string[][];
+            /** Source */
+            source: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * TableStart
+         * @description First suggestion for a printed table.
+         */
+        TableStart: {
+            /** Columns */
+            columns: string[];
+            /**
+             * Set
+             * @default {}
+             */
+            set: {
+                [key: string]: unknown;
+            };
+            /** Start */
+            start: string;
+            /** Step */
+            step: string;
+            /** Stop */
+            stop: string;
+            /** Vary */
+            vary: string;
+        };
+        /**
+         * TablesOut
+         * @description All data tables.
+         */
+        TablesOut: {
+            /** Buffers */
+            buffers: components["schemas"]["BufferOut"][];
+            /** Gases */
+            gases: components["schemas"]["GasOut"][];
+            /** May Edit */
+            may_edit: boolean;
+            /** Sets */
+            sets: string[];
+            /** Units */
+            units: components["schemas"]["UnitOut"][];
+        };
+        /**
+         * Task
+         * @description What the present step asks for in the way of its family.
+         *
+         *     ``send``: the main button sends ``events``. ``read``: values are taken, live as soon as they
+         *     are steady or typed, and ``events`` are sent with them. ``set``: the same for what a device is
+         *     set to; it is pressed by hand.
+         */
+        Task: {
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand: boolean;
+            /** Channel */
+            channel: number;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Early */
+            early: string[];
+            /** End */
+            end: string;
+            /** Events */
+            events: components["schemas"]["Sent"][];
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            /** In Round */
+            in_round: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: string;
+            /** Others */
+            others: components["schemas"]["Push"][];
+            /** Point */
+            point: number;
+            refusal: components["schemas"]["Refusal"] | null;
+            /** Run */
+            run: string;
+            /** Target */
+            target: string;
+            /** Typed */
+            typed: string;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "send" | "read" | "set";
+        };
+        /**
+         * TemplateOut
+         * @description What a new instrument may begin with.
+         */
+        TemplateOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ThoseIn
+         * @description Which instruments: by tag, or all that fit; and how many there were when they were chosen.
+         */
+        ThoseIn: {
+            /** Count */
+            count: number;
+            find?: components["schemas"]["SoughtIn"] | null;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: string[];
+        };
+        /**
+         * TimerState
+         * @description A wait that runs.
+         */
+        TimerState: {
+            /** Ends At */
+            ends_at: string;
+            /** Label */
+            label: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * TodayOut
+         * @description The working day.
+         */
+        TodayOut: {
+            /** Area Names */
+            area_names: string[];
+            /** Areas */
+            areas: components["schemas"]["AreaOut"][];
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Due Today */
+            due_today: number;
+            /** Kinds */
+            kinds: string[];
+            /** Overdue */
+            overdue: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Proposals */
+            proposals: string[];
+            /** Rounds */
+            rounds: components["schemas"]["RoundLine"][];
+            /** Running */
+            running: components["schemas"]["RunningOut"][];
+            /** Soon */
+            soon: number;
+            /** Stands */
+            stands: components["schemas"]["StandsLine"][];
+            /** Stands More */
+            stands_more: number;
+            /** Total */
+            total: number;
+            /** Undated */
+            undated: number;
+        };
+        /**
+         * Together
+         * @description Steps in a row that one tap confirms: what is stated, and the events that say so.
+         */
+        Together: {
+            /** Events */
+            events: components["schemas"]["Sent"][];
+            /** Heading */
+            heading: string;
+            /** Lines */
+            lines: string[];
+            /** Orders */
+            orders: string[];
+            /** Title */
+            title: string;
+        };
+        /**
+         * TokenIn
+         * @description What a token is for, how long it is good, and one's own password.
+         */
+        TokenIn: {
+            /** Days */
+            days: number;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /** Scope */
+            scope: string;
+        };
+        /**
+         * TokenOut
+         * @description A token that is good, without what is secret of it.
+         */
+        TokenOut: {
+            /** Expires At */
+            expires_at: string;
+            /** Id */
+            id: number;
+            /** Made At */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** Person */
+            person: string;
+            /** Scope */
+            scope: string;
+        };
+        /**
+         * TokensOut
+         * @description Tokens of one's own; of everybody for who manages people.
+         */
+        TokensOut: {
+            /** Scopes */
+            scopes: components["schemas"]["ScopeOut"][];
+            /** Tokens */
+            tokens: components["schemas"]["TokenOut"][];
+        };
+        /**
+         * TurnOut
+         * @description Another sensor in the same block, read by hand in turn.
+         */
+        TurnOut: {
+            /** Job */
+            job: string;
+            /** Same */
+            same: boolean;
+            /** Tag */
+            tag: string;
+            /** Waits For */
+            waits_for: string;
+        };
+        /**
+         * UnitChoice
+         * @description The units that may be preferred for a quantity.
+         */
+        UnitChoice: {
+            /** Quantity */
+            quantity: string;
+            /** Units */
+            units: string[];
+            /** Usual */
+            usual: string;
+        };
+        /**
+         * UnitOut
+         * @description One unit in the base unit of its kind.
+         */
+        UnitOut: {
+            /** Factor */
+            factor: string;
+            /** Family */
+            family: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * UseOut
+         * @description What one job drew from a cylinder.
+         */
+        UseOut: {
+            /** At */
+            at: string;
+            /** Job */
+            job: string;
+            /** Litres */
+            litres: string;
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * UsedWithOut
+         * @description Everything that was ever checked with a cylinder, and with others of its lot.
+         */
+        UsedWithOut: {
+            /** Asset */
+            asset: string;
+            /** Contents */
+            contents: string;
+            /** Lot */
+            lot: string;
+            /** Same Lot */
+            same_lot: string[];
+            /** Total */
+            total: string;
+            /** Uses */
+            uses: components["schemas"]["UseOut"][];
+        };
+        /**
+         * ViewIn
+         * @description Filters of a list under a name.
+         */
+        ViewIn: {
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "instruments" | "records";
+            /** Query */
+            query: string;
+        };
+        /**
+         * ViewOut
+         * @description A view that is kept.
+         */
+        ViewOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Query */
+            query: string;
+        };
+        /**
+         * WelcomeOut
+         * @description Whose link it is.
+         */
+        WelcomeOut: {
+            /** Name */
+            name: string;
+            /** Username */
+            username: string;
+        };
+        /**
+         * Why
+         * @description A reason.
+         */
+        Why: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * WillAskOut
+         * @description The first run of a job, as far as it is known now.
+         */
+        WillAskOut: {
+            /** Points */
+            points: number;
+            /** Rows */
+            rows: components["schemas"]["AskedPointOut"][];
+            /** Run */
+            run: string;
+            /** Steps */
+            steps: number;
+            /** Unit In */
+            unit_in: string;
+            /** Unit Out */
+            unit_out: string;
+        };
+        /**
+         * Withdrawal
+         * @description Out of use, or back into it, and why.
+         */
+        Withdrawal: {
+            /** Reason */
+            reason: string;
+            /** Version */
+            version: string;
+            /** Withdrawn */
+            withdrawn: boolean;
+        };
+        /**
+         * WordOut
+         * @description One thing that a paper says in words.
+         */
+        WordOut: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * WorkedOut
+         * @description How a result was computed.
+         */
+        WorkedOut: {
+            /** Formula */
+            formula: string;
+            /** Put In */
+            put_in: {
+                [key: string]: string;
+            }[];
+            /** Source */
+            source: string;
+            /** Worked */
+            worked: string[];
+        };
+        /**
+         * WrongOut
+         * @description Everything that is wrong.
+         */
+        WrongOut: {
+            /** Wrong */
+            wrong: components["schemas"]["Problem"][];
+        };
+    };
+    responses: {
+        /** @description What was sent cannot be read at all. */
+        Refused400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Nobody is signed in, or the token is not good for this. */
+        Refused401: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The role does not allow it, the password is wrong, or the page is out of date. */
+        Refused403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description There is no such thing, or no such address. */
+        Refused404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It was changed meanwhile: look again, then send it again. */
+        Refused409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description That is too much at once. */
+        Refused413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A value is wrong: in which field, why, and what would be right. */
+        Refused422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The record store cannot be written, is full, damaged, or did not answer. */
+        Refused503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Problem"];
+            };
+        };
+    };
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  saveSiteBuffer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["BufferIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TablesOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getBenchTables: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TablesOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  hasCalendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HasFeed"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  newCalendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FeedOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  endCalendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FeedOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  wantMail: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MailIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HasFeed"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getCalendar: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/calendar": string;
-        };
-      };
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getFile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/pdf": string;
-          "image/jpeg": string;
-          "image/png": string;
-          "text/plain; charset=utf-8": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  putOnPaper: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OnPaper"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AttachmentOut"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  removeFile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Removal"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AttachmentOut"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getFiles: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        about: string;
-        key: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AttachmentOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  addFile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        about: string;
-        key: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-          /**
-           * Note
-           * @default
-           */
-          note?: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AttachmentOut"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  findAnything: {
-    parameters: {
-      query?: {
-        q?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AllHits"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  findInstruments: {
-    parameters: {
-      query?: {
-        q?: string;
-        area?: string;
-        kind?: string;
-        state?: string;
-        page?: number;
-        per_page?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SearchOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getInstrument: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  backInService: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Why"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  moveDueDate: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "due": "2026-12-14",
-         *       "reason": "shutdown was moved",
-         *       "version": "0d9e3c1b7a55f210"
-         *     }
-         */
-        "application/json": components["schemas"]["MoveDue"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  noteHappened: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["HappenedIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  changeParameter: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ParameterIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  planMethod: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlanIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  dropPlan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DropIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  decideProposal: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-        proposal: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ProposalIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  setWorkOrder: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OrderIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["InstrumentOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  openJob: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "tag": "PT-4107"
-         *     }
-         */
-        "application/json": components["schemas"]["OpenJob"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          /**
-           * @example {
-           *       "job": "J26-00042"
-           *     }
-           */
-          "application/json": components["schemas"]["JobRef"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getJob: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobState"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  changedSince: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChangedSince"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  addEvents: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "events": [
-         *         {
-         *           "data": {
-         *             "applied": "0.0",
-         *             "point": 0,
-         *             "reading": "4.003",
-         *             "run": "as_found"
-         *           },
-         *           "id": "6f1c2a52-7f5a-4b0e-9d35-0c2a1f6f4c11",
-         *           "kind": "reading_taken"
-         *         }
-         *       ],
-         *       "expected_seq": 12
-         *     }
-         */
-        "application/json": components["schemas"]["BatchIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobState"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  explain: {
-    parameters: {
-      query: {
-        figure: string;
-      };
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Explanation"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  simulatedFile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  readFile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["FileIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  alsoHere: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": string[];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getHistory: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LogLine"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  kitOptions: {
-    parameters: {
-      query: {
-        quantity: string;
-        role?: string;
-        count?: number;
-      };
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitOption"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getStrip: {
-    parameters: {
-      query: {
-        run: string;
-        point: number;
-      };
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Station"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  turns: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TurnOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  checkThing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KitIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WrongOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getCylinders: {
-    parameters: {
-      query?: {
-        q?: string;
-        page?: number;
-        per_page?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ShelfOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getUsedWith: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        asset: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["UsedWithOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  kitKinds: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitKindOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getReferences: {
-    parameters: {
-      query?: {
-        q?: string;
-        page?: number;
-        per_page?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ReferencesOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getSensors: {
-    parameters: {
-      query?: {
-        page?: number;
-        per_page?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SensorsOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  addThing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KitIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StoredKit"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  newThing: {
-    parameters: {
-      query?: {
-        kind?: string;
-        like?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitFormOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getThing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        asset: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitFormOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  putThing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        asset: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["KitRecordChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StoredKit"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  withdrawThing: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        asset: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Withdrawal"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["KitFormOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getLists: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ListOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  bringIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        kind: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          /**
-           * Accept
-           * @default
-           */
-          accept?: string;
-          /**
-           * File
-           * Format: binary
-           */
-          file: string;
-        };
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/x-ndjson": components["schemas"]["Progress"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  keepSynonym: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        kind: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SynonymIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Kept"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  takeOut: {
-    parameters: {
-      query?: {
-        q?: string;
-        area?: string;
-        kind?: string;
-        state?: string;
-        tags?: string[];
-      };
-      header?: never;
-      path: {
-        kind: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-          "text/csv; charset=utf-8": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  listMethods: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MethodOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  changeRule: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        method_id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RuleIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MethodOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  listOperations: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CalculatorOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_adjust_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "adjustments": [
-         *         "zero",
-         *         "span"
-         *       ],
-         *       "input_lower": "0",
-         *       "input_upper": "4000",
-         *       "limit_percent": "0.10",
-         *       "output_lower": "4",
-         *       "output_upper": "20",
-         *       "span_error_percent": "1.40",
-         *       "zero_error_percent": "0.60"
-         *     }
-         */
-        "application/json": {
-          /** @description which exist */
-          adjustments: ("zero" | "span" | "linearity")[];
-          /**
-           * @description shape of the ideal transfer
-           * @enum {unknown}
-           */
-          characteristic?:
-            | "linear"
-            | "square_root"
-            | "platinum"
-            | "type_B"
-            | "type_E"
-            | "type_J"
-            | "type_K"
-            | "type_N"
-            | "type_R"
-            | "type_S"
-            | "type_T";
-          /** @description lower range value */
-          input_lower: string | number;
-          /** @description upper range value */
-          input_upper: string | number;
-          /** @description true when span also moves zero */
-          interacting?: boolean;
-          /** @description adjust until both errors are within this */
-          limit_percent: string | number;
-          /** @description output at the lower range value */
-          output_lower: string | number;
-          /** @description output at the upper range value */
-          output_upper: string | number;
-          /** @description after each pass, oldest first */
-          passes?: {
-            /** @description error at the high point */
-            span_error_percent: string | number;
-            /** @description error at the low point */
-            zero_error_percent: string | number;
-          }[];
-          /** @description where span is set */
-          span_at_percent?: string | number;
-          /** @description as-found error at the high point */
-          span_error_percent: string | number;
-          /** @description where zero is set */
-          zero_at_percent?: string | number;
-          /** @description as-found error at the low point */
-          zero_error_percent: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description the same in words */
-            advice: string;
-            /** @description value to apply */
-            apply: (string | number) | null;
-            /** @description where */
-            at_percent: (string | number) | null;
-            /** @description which way the output must go */
-            direction: ("raise" | "lower") | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
+    saveSiteBuffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BufferIn"];
             };
-            /** @description share of the error left by a pass, from the passes so far */
-            interaction: number | null;
-            /** @description what to adjust; null when both ends are within the limit */
-            next: ("zero" | "span" | "linearity") | null;
-            /** @description expected passes still to go; null when they do not close in */
-            passes_left: number | null;
-            /** @description output to set */
-            target_reading: (string | number) | null;
-          };
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_adjust_screws: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "limit_percent": "0.1",
-         *       "span_error_percent": "-2.4",
-         *       "visits": [
-         *         {
-         *           "after_percent": "0",
-         *           "before_percent": "1.8",
-         *           "end": "zero"
-         *         },
-         *         {
-         *           "after_percent": "0",
-         *           "before_percent": "-3.1",
-         *           "end": "span"
-         *         },
-         *         {
-         *           "before_percent": "1.2",
-         *           "end": "zero"
-         *         }
-         *       ],
-         *       "zero_error_percent": "1.8"
-         *     }
-         */
-        "application/json": {
-          /** @description nor higher */
-          aim_highest_percent?: string | number;
-          /** @description no screw is aimed lower, for the output may be held there */
-          aim_lowest_percent?: string | number;
-          /** @description both ends must come this close */
-          limit_percent: string | number;
-          /** @description as-found error at the high end */
-          span_error_percent: string | number;
-          /** @description oldest first */
-          visits?: {
-            /** @description error after; leave out where it was only read */
-            after_percent?: (string | number) | null;
-            /** @description error before the screw was turned */
-            before_percent?: (string | number) | null;
-            /**
-             * @description zero or span
-             * @enum {unknown}
-             */
-            end: "zero" | "span";
-            /** @description the output was held at its end before the turn: it says less than the truth */
-            held?: boolean;
-          }[];
-          /** @description as-found error at the low end */
-          zero_error_percent: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description the same in words */
-            advice: string;
-            /** @description error to set it to; not 0 where the other screw will bring it back */
-            aim_percent: (string | number) | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description share of an error left by a pass to nominal */
-            interaction: number | null;
-            /**
-             * @description which end to go to
-             * @enum {unknown}
-             */
-            next: "zero" | "span" | "done";
-            /** @description expected passes still to go; null while the interaction is not known */
-            passes_left: number | null;
-            /** @description change at the low end for 1 % at the high one */
-            span_moves_zero: number | null;
-            /** @description false when it is only read again */
-            turn: boolean;
-            /** @description change at the high end for 1 % at the low one */
-            zero_moves_span: number | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_belt_deviation: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "new_span": "41260",
-         *       "new_zero": "20178",
-         *       "old_span": "41200",
-         *       "old_zero": "20150",
-         *       "span_count": "41200"
-         *     }
-         */
-        "application/json": {
-          /** @description new span count with weights */
-          new_span?: (string | number) | null;
-          /** @description new zero count */
-          new_zero: string | number;
-          /** @description old span count with weights */
-          old_span?: (string | number) | null;
-          /** @description old zero count; none the first time */
-          old_zero?: (string | number) | null;
-          /** @description span count */
-          span_count: string | number;
-          /** @description span deviation accepted to */
-          span_limit_percent?: string | number;
-          /** @description zero deviation accepted to */
-          zero_limit_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description the first zero: what later ones are held against */
-            baseline: boolean;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description span accepted */
-            span_accepted: boolean | null;
-            /** @description span deviation */
-            span_percent: (string | number) | null;
-            /** @description zero accepted */
-            zero_accepted: boolean | null;
-            /** @description zero deviation */
-            zero_percent: (string | number) | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_belt_material_test: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "old_span": "41260",
-         *       "totalizer_kg": {
-         *         "unit": "t",
-         *         "value": "24.61"
-         *       },
-         *       "weighed_kg": {
-         *         "unit": "t",
-         *         "value": "24.36"
-         *       }
-         *     }
-         */
-        "application/json": {
-          /** @description accepted to */
-          limit_percent?: string | number;
-          /** @description present span count or factor */
-          old_span?: (string | number) | null;
-          /**
-           * @description the span number
-           * @enum {unknown}
-           */
-          span_acts?: "multiplies" | "divides";
-          /** @description belt scale counted */
-          totalizer_kg:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description weighed on the reference scale */
-          weighed_kg:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description within the limit */
-            accepted: boolean;
-            /** @description corrected span */
-            corrected_span: (string | number) | null;
-            /** @description error of the belt scale */
-            error_percent: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_belt_revolutions: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "length_m": "86.4",
-         *       "speed_m_s": "1.6",
-         *       "target_minutes": "10"
-         *     }
-         */
-        "application/json": {
-          /** @description length of the belt */
-          length_m:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-          /** @description speed of the belt */
-          speed_m_s:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "m/s" | "m/min" | "ft/min";
-                value: string | number;
-              };
-          /** @description at least this long */
-          target_minutes?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "min" | "s" | "h";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description they take */
-            actual_minutes: string | number;
-            /** @description belt that passes */
-            distance_m: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description one revolution takes */
-            one_revolution_s: string | number;
-            /** @description whole revolutions */
-            revolutions: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_blank_check: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "components": [
-         *         {
-         *           "name": "hydrogen",
-         *           "value": "0"
-         *         },
-         *         {
-         *           "name": "methane",
-         *           "value": "0"
-         *         },
-         *         {
-         *           "limit": "8",
-         *           "name": "carbon dioxide",
-         *           "value": "5.2"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description components */
-          components: {
-            /** @description accepted to */
-            limit?: string | number;
-            /** @description component */
-            name: string;
-            /** @description reading */
-            value: string | number;
-          }[];
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description blank accepted */
-            accepted: boolean;
-            /** @description advice */
-            advice: string;
-            /** @description components above their limit */
-            failed: string[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_chain_locate: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "input_lower": "0",
-         *       "input_upper": "4000",
-         *       "output_lower": "4",
-         *       "output_upper": "20",
-         *       "readings": [
-         *         {
-         *           "applied": "0",
-         *           "digital": "0.4",
-         *           "indicated": "0",
-         *           "output": "4.001"
-         *         },
-         *         {
-         *           "applied": "4000",
-         *           "digital": "4000.8",
-         *           "indicated": "4036",
-         *           "output": "20.14"
-         *         }
-         *       ],
-         *       "tolerance": {
-         *         "percent_of_span": "0.5"
-         *       }
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description shape of the ideal transfer
-           * @enum {unknown}
-           */
-          characteristic?:
-            | "linear"
-            | "square_root"
-            | "platinum"
-            | "type_B"
-            | "type_E"
-            | "type_J"
-            | "type_K"
-            | "type_N"
-            | "type_R"
-            | "type_S"
-            | "type_T";
-          /** @description flow below which what is shown is not judged */
-          cut_off_percent?: string | number;
-          /**
-           * @description root where the receiver takes it
-           * @enum {unknown}
-           */
-          indicated_characteristic?:
-            | "linear"
-            | "square_root"
-            | "platinum"
-            | "type_B"
-            | "type_E"
-            | "type_J"
-            | "type_K"
-            | "type_N"
-            | "type_R"
-            | "type_S"
-            | "type_T";
-          /** @description shown at the lower end of the output; leave out when the input itself is shown */
-          indicated_lower?: (string | number) | null;
-          /** @description shown at the upper end of the output */
-          indicated_upper?: (string | number) | null;
-          /** @description lower range value */
-          input_lower: string | number;
-          /** @description upper range value */
-          input_upper: string | number;
-          /** @description output at the lower range value */
-          output_lower: string | number;
-          /** @description output at the upper range value */
-          output_upper: string | number;
-          /** @description one per point */
-          readings: {
-            /** @description value applied */
-            applied: string | number;
-            /** @description digital value */
-            digital?: (string | number) | null;
-            /** @description what the control system shows */
-            indicated?: (string | number) | null;
-            /** @description measured output */
-            output?: (string | number) | null;
-          }[];
-          /** @description what error is allowed */
-          tolerance: {
-            /** @description fixed term at the input */
-            absolute?: string | number;
-            /**
-             * @description how the terms join
-             * @enum {unknown}
-             */
-            combine?: "sum" | "greatest";
-            /** @description fixed term at the output */
-            output_absolute?: string | number;
-            /** @description share of the value applied */
-            percent_of_reading?: string | number;
-            /** @description share of the span */
-            percent_of_span?: string | number;
-          };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description the same in words */
-            advice: string;
-            /** @description the hop that holds the error */
-            fails:
-              ("sensing" | "output" | "receiver" | "transmitter" | "output_and_receiver") | null;
-            /** @description in the order of the signal */
-            hops: {
-              /** @description one per point */
-              errors_percent: ((string | number) | null)[];
-              /** @description error of largest size */
-              max_error_percent: string | number;
-              /**
-               * @description which hop
-               * @enum {unknown}
-               */
-              name: "sensing" | "output" | "receiver" | "transmitter" | "output_and_receiver";
-              /** @description fitted growth to 100 % */
-              span_percent: number;
-              /** @description true when the hop alone stays within the limit */
-              within: boolean;
-              /** @description fitted error at 0 % */
-              zero_percent: number;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /**
-             * @description what to adjust
-             * @enum {unknown}
-             */
-            remedy:
-              | "none"
-              | "sensor_trim"
-              | "output_trim"
-              | "receiver_scaling"
-              | "range"
-              | "read_more"
-              | "zero_and_span";
-            /** @description error of the last station read */
-            total_max_percent: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_decision_assess: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "error": 0.42,
-         *       "expanded_uncertainty": 0.1,
-         *       "k": 2,
-         *       "limit": 0.5,
-         *       "rule": "guarded"
-         *     }
-         */
-        "application/json": {
-          /** @description measured error */
-          error: string | number;
-          /** @description U of the measured error */
-          expanded_uncertainty: string | number;
-          /** @description coverage factor of U */
-          k?: string | number;
-          /** @description largest error allowed */
-          limit: string | number;
-          /**
-           * @description decision rule of the site
-           * @enum {unknown}
-           */
-          rule?: "simple" | "guarded" | "guarded_rss";
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description |error| up to which it passes outright; null where U is as large as the limit */
-            acceptance_limit: number | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /**
-             * @description by the rule
-             * @enum {unknown}
-             */
-            outcome: "pass" | "conditional_pass" | "conditional_fail" | "fail";
-            /** @description that the true error is outside the limit, 0 to 1 */
-            probability_outside: number;
-            /** @description limit over expanded uncertainty; null when U is 0 */
-            ratio: number | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_decision_risk: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "acceptance_limit": "0.5",
-         *       "process_sigma": "0.25",
-         *       "standard_uncertainty": "0.06",
-         *       "tolerance": "0.5"
-         *     }
-         */
-        "application/json": {
-          /** @description accepted up to; as the limit when empty */
-          acceptance_limit?: (string | number) | null;
-          /** @description spread of the instruments, one sigma */
-          process_sigma: string | number;
-          /** @description standard uncertainty of the check */
-          standard_uncertainty: string | number;
-          /** @description limit of error, plus or minus */
-          tolerance: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description accepted by the check */
-            accepted: number;
-            /** @description accepted though outside */
-            false_accept: number;
-            /** @description rejected though within */
-            false_reject: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description outside the limit in truth */
-            outside: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_detector_bump: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "gas_value": "50",
-         *       "samples": [
-         *         {
-         *           "t": 0,
-         *           "value": "0"
-         *         },
-         *         {
-         *           "t": 10,
-         *           "value": "22"
-         *         },
-         *         {
-         *           "t": 20,
-         *           "value": "37"
-         *         },
-         *         {
-         *           "t": 30,
-         *           "value": "44"
-         *         },
-         *         {
-         *           "t": 40,
-         *           "value": "47"
-         *         },
-         *         {
-         *           "t": 50,
-         *           "value": "48"
-         *         },
-         *         {
-         *           "t": 60,
-         *           "value": "48.4"
-         *         },
-         *         {
-         *           "t": 70,
-         *           "value": "48.5"
-         *         },
-         *         {
-         *           "t": 80,
-         *           "value": "48.5"
-         *         },
-         *         {
-         *           "t": 90,
-         *           "value": "48.4"
-         *         }
-         *       ],
-         *       "t90_limit_s": "60"
-         *     }
-         */
-        "application/json": {
-          /** @description steady within, of the gas value */
-          band_percent?: string | number;
-          /** @description steady for */
-          dwell_s?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description gas value of the cylinder */
-          gas_value: string | number;
-          /** @description or samples while gas is on */
-          samples?: {
-            /** @description time */
-            t:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description value */
-            value: string | number;
-          }[];
-          /** @description t90 accepted to */
-          t90_limit_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description accepted within, of the gas value */
-          tolerance_percent?: string | number;
-          /** @description settled value */
-          value?: (string | number) | null;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description fast enough */
-            fast_enough: boolean | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /**
-             * @description outcome
-             * @enum {unknown}
-             */
-            outcome:
-              | "accepted"
-              | "zero_gas_suspect"
-              | "no_response"
-              | "low_response"
-              | "high_response"
-              | "out_of_range"
-              | "unstable";
-            /** @description peak */
-            peak: number;
-            /** @description response, of the gas value */
-            sensitivity_percent: number;
-            /** @description settled value */
-            settled: number;
-            /** @description t90 */
-            t90_s: number | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_detector_causes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "air": "0.2",
-         *       "gas_value": "50",
-         *       "range": "100",
-         *       "shelf": [
-         *         {
-         *           "name": "G-12",
-         *           "value": "25"
-         *         }
-         *       ],
-         *       "span": "25.1",
-         *       "t90_s": "19",
-         *       "usual_t90_s": "18",
-         *       "zero": "0.1"
-         *     }
-         */
-        "application/json": {
-          /** @description good within, of the gas value */
-          accept_percent?: string | number;
-          /** @description reading in the air around */
-          air?: (string | number) | null;
-          /** @description humidified gas is wanted and was not given */
-          dry?: boolean;
-          /** @description response that the trend expects, of the last one */
-          expected_percent?: (string | number) | null;
-          /** @description days past the date of the cylinder */
-          expired_days?: string | number;
-          /** @description its span is not set in the plant */
-          fixed_span?: boolean;
-          /** @description flow seen */
-          flow?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
-                value: string | number;
-              };
-          /** @description flow wanted */
-          flow_wanted?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
-                value: string | number;
-              };
-          /** @description value of the span gas */
-          gas_value?: (string | number) | null;
-          /** @description current in calibration mode */
-          inhibit_ma?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "mA" | "A" | "µA";
-                value: string | number;
-              };
-          /** @description response, of a new sensor */
-          of_new_percent?: (string | number) | null;
-          /** @description how far another channel answered, of its range */
-          other_channel_percent?: (string | number) | null;
-          /** @description lowest output seen */
-          output_ma?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "mA" | "A" | "µA";
-                value: string | number;
-              };
-          /** @description oxygen in the span gas */
-          oxygen_percent?: string | number;
-          /**
-           * @description how it senses
-           * @enum {unknown}
-           */
-          principle?: "catalytic" | "electrochemical" | "infrared" | "oxygen";
-          /** @description range */
-          range: string | number;
-          /** @description reference voltage off by */
-          reference_off_percent?: string | number;
-          /** @description the site replaces below */
-          replace_percent?: string | number;
-          /** @description what clean air reads */
-          rest?: string | number;
-          /** @description what is on the shelf besides */
-          shelf?: {
-            /** @description cylinder */
-            name: string;
-            /** @description it would read */
-            value: string | number;
-          }[];
-          /** @description reading in span gas */
-          span?: (string | number) | null;
-          /** @description time to 90 % */
-          t90_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description this gas by the other table of limits */
-          table_ratio?: (string | number) | null;
-          /** @description its usual time to 90 % */
-          usual_t90_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description reading in zero gas */
-          zero?: (string | number) | null;
-          /** @description how the zero moves */
-          zero_slope?: (string | number) | null;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description causes */
-            causes: {
-              /** @description name of the cause */
-              cause: string;
-              /** @description share of the squared error that it explains, 0 to 1 */
-              confidence: number;
-              /** @description what in the readings points to it */
-              evidence: string;
-              /** @description its size */
-              percent: number;
-              /** @description what to do next */
-              remedy: string;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description response to the span gas */
-            response_percent: number | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_detector_return_to_service: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "gas_value": "50",
-         *       "samples": [
-         *         {
-         *           "t": 0,
-         *           "value": "48"
-         *         },
-         *         {
-         *           "t": 15,
-         *           "value": "27"
-         *         },
-         *         {
-         *           "t": 30,
-         *           "value": "15.5"
-         *         },
-         *         {
-         *           "t": 45,
-         *           "value": "8.6"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description gas value of the cylinder */
-          gas_value: string | number;
-          /** @description samples since gas off */
-          samples: {
-            /** @description time */
-            t:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["TablesOut"];
                 };
-            /** @description value */
-            value: string | number;
-          }[];
-          /** @description safe below, of the gas value */
-          threshold_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description clear */
-            clear: boolean;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /** @description last reading */
-            last: number;
-            /** @description still to wait */
-            seconds_to_clear: number | null;
-            /** @description safe below */
-            threshold: number;
-            /** @description time constant of the fall */
-            time_constant_s: number | null;
-          };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
     };
-  };
-  compute_detector_span: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "gas_value": "50",
-         *       "range": "100",
-         *       "samples": [
-         *         {
-         *           "t": 0,
-         *           "value": "0"
-         *         },
-         *         {
-         *           "t": 10,
-         *           "value": "22"
-         *         },
-         *         {
-         *           "t": 20,
-         *           "value": "37"
-         *         },
-         *         {
-         *           "t": 30,
-         *           "value": "44"
-         *         },
-         *         {
-         *           "t": 40,
-         *           "value": "47"
-         *         },
-         *         {
-         *           "t": 50,
-         *           "value": "48"
-         *         },
-         *         {
-         *           "t": 60,
-         *           "value": "48.4"
-         *         },
-         *         {
-         *           "t": 70,
-         *           "value": "48.5"
-         *         },
-         *         {
-         *           "t": 80,
-         *           "value": "48.5"
-         *         },
-         *         {
-         *           "t": 90,
-         *           "value": "48.4"
-         *         }
-         *       ],
-         *       "zero_value": "0.4"
-         *     }
-         */
-        "application/json": {
-          /** @description span is good within */
-          accept_percent?: string | number;
-          /** @description span may be adjusted to */
-          allowed_high_percent?: string | number;
-          /** @description span may be adjusted from */
-          allowed_low_percent?: string | number;
-          /** @description steady within, of the gas value */
-          band_percent?: string | number;
-          /** @description steady for */
-          dwell_s?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description gas value of the cylinder */
-          gas_value: string | number;
-          /** @description range of the instrument */
-          range?: (string | number) | null;
-          /** @description or samples while gas is on */
-          samples?: {
-            /** @description time */
-            t:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+    getBenchTables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description value */
-            value: string | number;
-          }[];
-          /** @description settled value */
-          value?: (string | number) | null;
-          /** @description reading in zero gas */
-          zero_value?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description needs adjusting */
-            adjust: boolean;
-            /** @description advice */
-            advice: string;
-            /** @description gain that puts it right */
-            gain: number | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /**
-             * @description outcome
-             * @enum {unknown}
-             */
-            outcome:
-              | "accepted"
-              | "zero_gas_suspect"
-              | "no_response"
-              | "low_response"
-              | "high_response"
-              | "out_of_range"
-              | "unstable";
-            /** @description peak */
-            peak: number;
-            /** @description sensitivity */
-            sensitivity_percent: number;
-            /** @description settled value */
-            settled: number;
-            /** @description t90 */
-            t90_s: number | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_detector_zero: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "range": "100",
-         *       "value": "2.4"
-         *     }
-         */
-        "application/json": {
-          /** @description zero is good to */
-          accept_percent?: string | number;
-          /** @description zero may be adjusted to */
-          allowed_percent?: string | number;
-          /** @description steady within, of the gas value */
-          band_percent?: string | number;
-          /** @description steady for */
-          dwell_s?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description range of the instrument */
-          range: string | number;
-          /** @description or samples while gas is on */
-          samples?: {
-            /** @description time */
-            t:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["TablesOut"];
                 };
-            /** @description value */
-            value: string | number;
-          }[];
-          /** @description settled value */
-          value?: (string | number) | null;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description needs adjusting */
-            adjust: boolean;
-            /** @description advice */
-            advice: string;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /**
-             * @description outcome
-             * @enum {unknown}
-             */
-            outcome:
-              | "accepted"
-              | "zero_gas_suspect"
-              | "no_response"
-              | "low_response"
-              | "high_response"
-              | "out_of_range"
-              | "unstable";
-            /** @description zero */
-            percent_of_range: number;
-            /** @description settled value */
-            settled: number;
-          };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
     };
-  };
-  compute_displacer_weights: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "density": "870",
-         *       "diameter_m": {
-         *         "unit": "mm",
-         *         "value": "38.4"
-         *       },
-         *       "displacer_kg": "1.362",
-         *       "length_m": {
-         *         "unit": "mm",
-         *         "value": "813"
-         *       }
-         *     }
-         */
-        "application/json": {
-          /** @description density of the liquid */
-          density:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /** @description or its diameter */
-          diameter_m?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-          /** @description mass of the displacer */
-          displacer_kg:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description and its length */
-          length_m?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-          /** @description levels */
-          percents?: (string | number)[];
-          /** @description density of the upper liquid, for an interface */
-          upper_density?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /** @description volume of the displacer */
-          volume_l?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
-                value: string | number;
-              };
+    hasCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description hang at the lowest level */
-            heavy_g: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description hang at the highest level */
-            light_g: number;
-            /** @description heavy minus light weight */
-            span_kg: number;
-            /** @description volume of the displacer */
-            volume_l: number;
-            /** @description weights */
-            weights: {
-              /** @description buoyancy */
-              buoyancy_kg: number;
-              /** @description hang */
-              hung_g: number;
-              /** @description hang */
-              hung_kg: number;
-              /** @description hang */
-              hung_lb: number;
-              /** @description level */
-              percent: number;
-            }[];
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  findOperations: {
-    parameters: {
-      query?: {
-        q?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CalculatorFound"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_flow_prove: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "runs": [
-         *         {
-         *           "counted": "1001.2",
-         *           "reference": "1000.0"
-         *         },
-         *         {
-         *           "counted": "1000.9",
-         *           "reference": "1000.0"
-         *         },
-         *         {
-         *           "counted": "1001.3",
-         *           "reference": "1000.0"
-         *         },
-         *         {
-         *           "counted": "1001.0",
-         *           "reference": "1000.0"
-         *         },
-         *         {
-         *           "counted": "1001.2",
-         *           "reference": "1000.0"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description density of the fluid */
-          density?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /** @description error accepted to */
-          limit_percent?: string | number;
-          /**
-           * @description the reference
-           * @enum {unknown}
-           */
-          reference_is?: "weighed" | "metered";
-          /** @description expanded uncertainty of the reference */
-          reference_percent?: string | number;
-          /** @description all runs within */
-          repeat_percent?: string | number;
-          /** @description runs */
-          runs: {
-            /** @description counted by the meter */
-            counted:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "kg" | "g" | "t" | "lb" | "oz";
-                  value: string | number;
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description weighed, or metered beside it */
-            reference:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "kg" | "g" | "t" | "lb" | "oz";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["HasFeed"];
                 };
-          }[];
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description air buoyancy, put right */
-            buoyancy_percent: string | number;
-            /** @description mean error */
-            error_percent: string | number;
-            /** @description error of each run */
-            errors_percent: (string | number)[];
-            /** @description meter factor */
-            factor: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /** @description uncertainty of the mean from the scatter */
-            mean_uncertainty_percent: string | number;
-            /** @description between the farthest runs */
-            range_percent: string | number;
-            /** @description repeatable enough */
-            repeatable: boolean;
-            /** @description expanded uncertainty */
-            uncertainty_percent: string | number;
-            /** @description within the limit */
-            within: boolean | null;
-          };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
     };
-  };
-  compute_gas_bleed_cycles: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "fill_bar_abs": "6",
-         *       "target_ppm": "1",
-         *       "vent_bar_abs": "1.01325"
-         *     }
-         */
-        "application/json": {
-          /** @description number of cycles */
-          cycles?: (string | number) | null;
-          /** @description pressure when filled */
-          fill_bar_abs:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
-                value: string | number;
-              };
-          /** @description what the fill gas itself carries */
-          fill_gas_ppm?: string | number;
-          /**
-           * @description the fill pressure is read as; a gauge shows the pressure above that of the air
-           * @enum {unknown}
-           */
-          fill_is?: "absolute" | "gauge";
-          /** @description span gas that it is for */
-          span_ppm?: (string | number) | null;
-          /** @description before the first cycle */
-          start_ppm?: string | number;
-          /** @description wanted at most */
-          target_ppm?: (string | number) | null;
-          /** @description absolute pressure when vented */
-          vent_bar_abs?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
-                value: string | number;
-              };
+    newCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description left after each cycle */
-            after_each_ppm: number[];
-            /** @description cycles */
-            cycles: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description dilution by one cycle, vent over fill */
-            ratio: number;
-            /** @description left, of the span gas */
-            residual_percent: number | null;
-            /** @description left after them */
-            residual_ppm: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_gas_consumption: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "cylinder_water_l": "1.7",
-         *       "flow_l_per_min": "0.5",
-         *       "instruments": 6,
-         *       "minimum_bar": "5",
-         *       "pressure_bar": "24",
-         *       "steps_min": [
-         *         "2",
-         *         "3"
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description water volume of the cylinder */
-          cylinder_water_l:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
-                value: string | number;
-              };
-          /** @description flow of the regulator */
-          flow_l_per_min:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
-                value: string | number;
-              };
-          /** @description instruments on this round */
-          instruments?: string | number;
-          /** @description pressure to change it at */
-          minimum_bar?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
-                value: string | number;
-              };
-          /** @description gauge pressure now */
-          pressure_bar:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
-                value: string | number;
-              };
-          /** @description minutes with gas on, a figure per step */
-          steps_min:
-            | (string | number)[]
-            | {
-                /** @enum {unknown} */
-                unit: "min" | "s" | "h";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description enough for the round */
-            enough: boolean;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description left in the cylinder */
-            left_l: number;
-            /** @description needed for the round */
-            needed_l: number;
-            /** @description gauge pressure after the round */
-            pressure_after_bar: number;
-            /** @description instruments it still serves */
-            uses_left: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_gas_convert: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "from_unit": "percent_lel",
-         *       "gas": "propane",
-         *       "lel_set": "IEC",
-         *       "to_unit": "percent_volume",
-         *       "value": "50"
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description given in
-           * @enum {unknown}
-           */
-          from_unit?: "ppm" | "percent_volume" | "percent_lel" | "mg_per_m3";
-          /** @description gas */
-          gas?:
-            | (
-                | "acetone"
-                | "acetylene"
-                | "ammonia"
-                | "benzene"
-                | "butane"
-                | "carbon dioxide"
-                | "carbon monoxide"
-                | "chlorine"
-                | "ethane"
-                | "ethanol"
-                | "ethylene"
-                | "hexane"
-                | "hydrogen"
-                | "hydrogen sulfide"
-                | "isobutane"
-                | "methane"
-                | "methanol"
-                | "nitric oxide"
-                | "nitrogen"
-                | "nitrogen dioxide"
-                | "oxygen"
-                | "pentane"
-                | "propane"
-                | "propylene"
-                | "sulfur dioxide"
-                | "toluene"
-              )
-            | null;
-          /** @description own lower explosive limit */
-          lel_percent_volume?: (string | number) | null;
-          /**
-           * @description explosive limits by
-           * @enum {unknown}
-           */
-          lel_set?: "IEC" | "NFPA";
-          /** @description own molar mass */
-          molar_mass_g_per_mol?: (string | number) | null;
-          /** @description absolute pressure */
-          pressure_kpa?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kPa" | "bar" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
-                value: string | number;
-              };
-          /** @description temperature */
-          temperature_c?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-          /**
-           * @description wanted in
-           * @enum {unknown}
-           */
-          to_unit?: "ppm" | "percent_volume" | "percent_lel" | "mg_per_m3";
-          /** @description concentration */
-          value: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description lower explosive limit used */
-            lel_percent_volume: number | null;
-            /** @description explosive limit from */
-            lel_source: string;
-            /** @description mass per volume */
-            mg_per_m3: number | null;
-            /** @description share of the lower explosive limit */
-            percent_lel: number | null;
-            /** @description percent by volume */
-            percent_volume: number;
-            /** @description parts per million by volume */
-            ppm: number;
-            /** @description in */
-            unit: string;
-            /** @description concentration */
-            value: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_gas_mixture: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "balance": "nitrogen",
-         *       "components": [
-         *         {
-         *           "gas": "methane",
-         *           "unit": "percent_lel",
-         *           "value": "50"
-         *         },
-         *         {
-         *           "gas": "carbon monoxide",
-         *           "unit": "ppm",
-         *           "value": "100"
-         *         },
-         *         {
-         *           "gas": "hydrogen sulfide",
-         *           "unit": "ppm",
-         *           "value": "25"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description balance gas
-           * @enum {unknown}
-           */
-          balance?: "air" | "nitrogen" | "argon" | "helium";
-          /** @description components */
-          components: {
-            /**
-             * @description gas
-             * @enum {unknown}
-             */
-            gas:
-              | "acetone"
-              | "acetylene"
-              | "ammonia"
-              | "benzene"
-              | "butane"
-              | "carbon dioxide"
-              | "carbon monoxide"
-              | "chlorine"
-              | "ethane"
-              | "ethanol"
-              | "ethylene"
-              | "hexane"
-              | "hydrogen"
-              | "hydrogen sulfide"
-              | "isobutane"
-              | "methane"
-              | "methanol"
-              | "nitric oxide"
-              | "nitrogen"
-              | "nitrogen dioxide"
-              | "oxygen"
-              | "pentane"
-              | "propane"
-              | "propylene"
-              | "sulfur dioxide"
-              | "toluene";
-            /**
-             * @description unit
-             * @enum {unknown}
-             */
-            unit?: "ppm" | "percent_volume" | "percent_lel";
-            /** @description concentration */
-            value: string | number;
-          }[];
-          /**
-           * @description explosive limits by
-           * @enum {unknown}
-           */
-          lel_set?: "IEC" | "NFPA";
-          /**
-           * @description kind of sensor
-           * @enum {unknown}
-           */
-          sensor?: "catalytic" | "infrared" | "electrochemical" | "other";
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description balance gas */
-            balance_percent: number;
-            /** @description components */
-            components: {
-              /** @description gas */
-              gas: string;
-              /** @description share of its explosive limit */
-              percent_lel: number | null;
-              /** @description percent by volume */
-              percent_volume: number;
-              /** @description parts per million */
-              ppm: number;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description oxygen */
-            oxygen_percent: number;
-            /** @description all burning gases together */
-            total_percent_lel: number;
-            /** @description warnings */
-            warnings: string[];
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_gas_purge_time: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "dead_volume_l": "0.6",
-         *       "flow_l_per_min": "0.5",
-         *       "target_fraction": "0.01"
-         *     }
-         */
-        "application/json": {
-          /** @description volume to flush */
-          dead_volume_l:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
-                value: string | number;
-              };
-          /** @description volume exchanges */
-          exchanges?: (string | number) | null;
-          /** @description flow */
-          flow_l_per_min:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
-                value: string | number;
-              };
-          /** @description share that may stay, 0 to 1 */
-          target_fraction?: (string | number) | null;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description volume exchanges */
-            exchanges: number;
-            /** @description share that stays */
-            fraction_left: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description time */
-            minutes: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_gas_reference_voltage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "full_scale_v": "5",
-         *       "gas_value": "50",
-         *       "range": "100"
-         *     }
-         */
-        "application/json": {
-          /** @description voltage at full range */
-          full_scale_v?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "V" | "mV" | "µV";
-                value: string | number;
-              };
-          /** @description gas value */
-          gas_value?: (string | number) | null;
-          /** @description range of the instrument */
-          range: string | number;
-          /** @description voltage */
-          voltage_v?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "V" | "mV" | "µV";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description gas value */
-            gas_value: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description share of the range */
-            percent_of_range: string | number;
-            /** @description reference voltage */
-            voltage_v: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_injections_compare: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "components": [
-         *         {
-         *           "name": "hydrogen",
-         *           "values": [
-         *             "512",
-         *             "508"
-         *           ]
-         *         },
-         *         {
-         *           "name": "methane",
-         *           "values": [
-         *             "498",
-         *             "503"
-         *           ]
-         *         },
-         *         {
-         *           "name": "ethylene",
-         *           "values": [
-         *             "51.2",
-         *             "49.4"
-         *           ]
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description components */
-          components: {
-            /** @description difference that means nothing */
-            floor?: string | number;
-            /** @description component */
-            name: string;
-            /** @description value of each injection */
-            values: (string | number)[];
-          }[];
-          /** @description difference accepted to */
-          limit_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description injections that count */
-            accepted_pair: number[];
-            /** @description advice */
-            advice: string;
-            /** @description components */
-            components: {
-              /** @description difference */
-              difference_percent: number | null;
-              /** @description each against their mean */
-              from_mean_percent: number[];
-              /** @description mean of the pair */
-              mean: number | null;
-              /** @description component */
-              name: string;
-              /** @description within */
-              within: boolean | null;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /**
-             * @description next
-             * @enum {unknown}
-             */
-            next_action: "inject_again" | "accept" | "recondition";
-            /** @description all components are off by one ratio */
-            one_ratio: boolean;
-            /** @description largest difference */
-            worst_percent: number | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_level_range: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "arrangement": "wet_leg",
-         *       "density": "820",
-         *       "fill_density": "998",
-         *       "leg_height_m": "4.1",
-         *       "level_upper_m": "3.2",
-         *       "lower_tap_m": "0.5"
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description low-pressure side
-           * @enum {unknown}
-           */
-          arrangement?: "open_or_dry" | "wet_leg" | "remote_seals";
-          /** @description density of the liquid */
-          density:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /** @description density in the leg or capillary */
-          fill_density?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /** @description upper tap above the transmitter */
-          leg_height_m?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-          /** @description 0 % level above the lower tap */
-          level_lower_m?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-          /** @description 100 % level above the lower tap */
-          level_upper_m:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-          /** @description lower tap above the transmitter */
-          lower_tap_m?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "m" | "cm" | "mm" | "ft" | "in";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description pressure of the low side */
-            leg_kpa: number;
-            /** @description lower range value */
-            lower_range_value_kpa: number;
-            /** @description span */
-            span_kpa: number;
-            /** @description upper range value */
-            upper_range_value_kpa: number;
-            /**
-             * @description zero is
-             * @enum {unknown}
-             */
-            zero: "elevated" | "suppressed" | "at zero";
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_loadcell_minimum_weight: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "cells": 4,
-         *       "rated_kg": "2200",
-         *       "step_kg": "0.5",
-         *       "tolerance_percent": "0.1",
-         *       "weight_kg": "500"
-         *     }
-         */
-        "application/json": {
-          /** @description number of supports, cells or dummies */
-          cells: string | number;
-          /** @description rated load of each */
-          rated_kg:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description least share of the total capacity */
-          share_percent?: string | number;
-          /** @description step of the display */
-          step_kg?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description tolerance at capacity */
-          tolerance_percent?: (string | number) | null;
-          /** @description weight at hand */
-          weight_kg?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description expanded uncertainty of the weight */
-          weight_uncertainty_kg?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description total capacity */
-            capacity_kg: string | number;
-            /** @description heavy enough */
-            enough: boolean | null;
-            /** @description half a step is so many at capacity */
-            half_step_at_capacity: (string | number) | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description least weight */
-            minimum_kg: string | number;
-            /** @description share of the weight at hand */
-            share_percent: (string | number) | null;
-            /** @description tolerance at capacity */
-            tolerance_kg: (string | number) | null;
-            /** @description expanded uncertainty at capacity */
-            uncertainty_at_capacity_kg: (string | number) | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_loadcell_theoretical: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "applied_kg": "5000",
-         *       "cells": 4,
-         *       "dead_load_kg": "1450",
-         *       "excitation_v": "10",
-         *       "rated_kg": "2200",
-         *       "sensitivity_mv_per_v": "1.9987"
-         *     }
-         */
-        "application/json": {
-          /** @description applied load */
-          applied_kg:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description number of supports, cells or dummies */
-          cells: string | number;
-          /** @description counts of the indicator per mV/V */
-          counts_per_mv_per_v?: (string | number) | null;
-          /** @description dead load */
-          dead_load_kg?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description excitation */
-          excitation_v?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "V" | "mV" | "µV";
-                value: string | number;
-              };
-          /** @description rated load of each */
-          rated_kg:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg" | "g" | "t" | "lb" | "oz";
-                value: string | number;
-              };
-          /** @description mean sensitivity */
-          sensitivity_mv_per_v?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description counts per kilogram */
-            counts_per_kg: (string | number) | null;
-            /** @description at the excitation */
-            dead_mv: string | number;
-            /** @description signal of the dead load */
-            dead_mv_per_v: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description over the rated load */
-            overloaded: boolean;
-            /** @description at the excitation */
-            signal_mv: string | number;
-            /** @description signal with dead and applied load */
-            signal_mv_per_v: string | number;
-            /** @description signal of the applied load */
-            span_mv_per_v: string | number;
-            /** @description share of the total rated load */
-            used_percent: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_loop_supply: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "alarm_ma": "22.5",
-         *       "current_ma": "20",
-         *       "loop_ohm": "60",
-         *       "minimum_v": "10.5",
-         *       "resistor_ohm": "250",
-         *       "supply_v": "24"
-         *     }
-         */
-        "application/json": {
-          /** @description high alarm current */
-          alarm_ma?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "mA" | "A" | "µA";
-                value: string | number;
-              };
-          /** @description current */
-          current_ma?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "mA" | "A" | "µA";
-                value: string | number;
-              };
-          /** @description wiring, barrier and input card */
-          loop_ohm?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "Ω" | "kΩ";
-                value: string | number;
-              };
-          /** @description transmitter needs at least */
-          minimum_v?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "V" | "mV" | "µV";
-                value: string | number;
-              };
-          /** @description resistor */
-          resistor_ohm?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "Ω" | "kΩ";
-                value: string | number;
-              };
-          /** @description supply */
-          supply_v:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "V" | "mV" | "µV";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description enough at the alarm current */
-            alarm_ok: boolean;
-            /** @description digital communication possible (230 to 600 Ω) */
-            comms_ok: boolean;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description largest total resistance at high alarm */
-            largest_ohm: string | number;
-            /** @description across wiring, barrier and card */
-            loop_v: string | number;
-            /** @description enough at this current */
-            ok: boolean;
-            /** @description across the resistor */
-            resistor_v: string | number;
-            /** @description total resistance */
-            total_ohm: string | number;
-            /** @description at the transmitter at high alarm */
-            transmitter_at_alarm_v: string | number;
-            /** @description at the transmitter */
-            transmitter_v: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_magmeter_verify: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "identity": {
-         *         "factory_values_match": true,
-         *         "serial_confirmed": true,
-         *         "tag_confirmed": true
-         *       },
-         *       "reconnected": true,
-         *       "tests": [
-         *         {
-         *           "measured": "99.82",
-         *           "name": "coil current",
-         *           "reference": "100"
-         *         },
-         *         {
-         *           "coil_c": "24",
-         *           "measured": "63.1",
-         *           "name": "coil resistance",
-         *           "reference": "62.0"
-         *         },
-         *         {
-         *           "kind": "at_least",
-         *           "measured": "180",
-         *           "name": "insulation",
-         *           "reference": "100"
-         *         },
-         *         {
-         *           "kind": "absolute",
-         *           "limit": "0.02",
-         *           "measured": "12.003",
-         *           "name": "output at 12 mA",
-         *           "reference": "12.000"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description identity */
-          identity?: {
-            /** @description stored factory values match */
-            factory_values_match?: boolean;
-            /** @description serial number confirmed */
-            serial_confirmed?: boolean;
-            /** @description tag confirmed */
-            tag_confirmed?: boolean;
-          };
-          /** @description reconnection checked and in order */
-          reconnected?: boolean | null;
-          /** @description tests */
-          tests: {
-            /** @description temperature of the coil; copper is turned to 20 °C */
-            coil_c?:
-              | (string | number)
-              | null
-              | {
-                  /** @enum {unknown} */
-                  unit: "°C" | "K" | "°F";
-                  value: string | number;
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /**
-             * @description how it is held against the reference
-             * @enum {unknown}
-             */
-            kind?: "percent" | "absolute" | "at_least" | "yes_no";
-            /** @description allowed deviation of an absolute line */
-            limit?: (string | number) | null;
-            /** @description allowed deviation */
-            limit_percent?: string | number;
-            /** @description measured */
-            measured: string | number;
-            /** @description test */
-            name: string;
-            /** @description stored or reference value */
-            reference: string | number;
-          }[];
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description still open */
-            open: string[];
-            /** @description to be written on the paper */
-            said: string;
-            /** @description tests */
-            tests: {
-              /** @description measured, turned to 20 °C */
-              at_20_c: (string | number) | null;
-              /** @description deviation, in its own unit */
-              deviation: string | number;
-              /** @description deviation */
-              deviation_percent: (string | number) | null;
-              /** @description test */
-              name: string;
-              /** @description passed */
-              passed: boolean;
-              /** @description share of its limit */
-              share_of_limit_percent: (string | number) | null;
-            }[];
-            /** @description verified */
-            verified: boolean;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_massflow_zero: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "measured_zero": "1.8",
-         *       "minimum_flow": "900",
-         *       "normal_flow": "5400",
-         *       "shown_is": "raw",
-         *       "stored_zero": "0.2",
-         *       "zero_stability": "1.1"
-         *     }
-         */
-        "application/json": {
-          /** @description attempt */
-          attempt?: string | number;
-          /** @description conditions */
-          conditions?: {
-            /** @description at process temperature */
-            at_process_temperature?: boolean;
-            /** @description blocked in, downstream then upstream */
-            blocked_in?: boolean;
-            /** @description density stable */
-            density_stable?: boolean;
-            /** @description drive gain stable */
-            drive_gain_stable?: boolean;
-            /** @description full of fluid */
-            full_of_fluid?: boolean;
-            /** @description no severe alarm */
-            no_severe_alarm?: boolean;
-          };
-          /** @description flow of 1 of that unit */
-          flow_per_offset?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description full flow */
-          full_flow?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description mean over */
-          mean_of_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description flow shown when blocked in */
-          measured_zero:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description smallest flow of the process */
-          minimum_flow:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description scatter of the live zero */
-          noise?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description normal flow */
-          normal_flow?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description the same after a new zero */
-          offset_after?: (string | number) | null;
-          /** @description offset in the meter, in its own unit */
-          offset_before?: (string | number) | null;
-          /**
-           * @description the site keeps a zero that is good, or zeroes at each visit
-           * @enum {unknown}
-           */
-          school?: "keep" | "each_visit";
-          /**
-           * @description what is shown has the stored zero taken off already, or not
-           * @enum {unknown}
-           */
-          shown_is?: "corrected" | "raw";
-          /** @description zero offset already stored */
-          stored_zero?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-          /** @description zero stability of the meter */
-          zero_stability:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description worth at full flow */
-            at_full_percent: (string | number) | null;
-            /** @description worth at the smallest flow */
-            at_minimum_percent: string | number;
-            /** @description worth at the normal flow */
-            at_normal_percent: (string | number) | null;
-            /** @description zero away from the stored one */
-            deviation: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description conditions missing */
-            missing: string[];
-            /**
-             * @description next
-             * @enum {unknown}
-             */
-            next_action:
-              | "leave_the_zero"
-              | "show_the_live_zero"
-              | "make_conditions"
-              | "find_the_cause"
-              | "set_a_new_zero";
-            /** @description offset moved by, in the meter's own unit */
-            offset_moved: (string | number) | null;
-            /** @description which is a flow of */
-            offset_worth: (string | number) | null;
-            /** @description share of the zero stability */
-            share_of_limit_percent: string | number;
-            /** @description zero verified */
-            verified: boolean;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_ph_buffer: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "nominal": "9.180",
-         *       "set": "primary",
-         *       "temperature_c": "18"
-         *     }
-         */
-        "application/json": {
-          /** @description buffer, its pH at 25 °C */
-          nominal: string;
-          /** @description tables of the site */
-          own_tables?: {
-            /** @description name of the buffer, its pH at 25 °C */
-            nominal: string;
-            /** @description buffer set */
-            set: string;
-            /** @description source of the values */
-            source?: string;
-            /** @description temperatures, rising */
-            temperatures_c:
-              | (string | number)[]
-              | {
-                  /** @enum {unknown} */
-                  unit: "°C" | "K" | "°F";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
                 };
-            /** @description pH at these temperatures */
-            values: (string | number)[];
-          }[];
-          /** @description buffer set: primary, technical, or one of the site */
-          set?: string;
-          /** @description temperature */
-          temperature_c?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /** @description pH of the buffer */
-            ph: number;
-            /** @description values from */
-            source: string;
-          };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
     };
-  };
-  compute_ph_evaluate: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "buffers": [
-         *         {
-         *           "nominal": "7.00",
-         *           "reading_mv": "-4.1",
-         *           "set": "technical",
-         *           "temperature_c": "22"
-         *         },
-         *         {
-         *           "nominal": "4.01",
-         *           "reading_mv": "166.8",
-         *           "set": "technical",
-         *           "temperature_c": "22"
-         *         }
-         *       ],
-         *       "previous": {
-         *         "offset_mv": "-2.0",
-         *         "slope_percent": "98.4"
-         *       }
-         *     }
-         */
-        "application/json": {
-          /** @description slope that the analyzer itself reports */
-          analyzer_slope_percent?: (string | number) | null;
-          /** @description buffers */
-          buffers: {
-            /** @description buffer */
-            nominal: string;
-            /** @description electrode */
-            reading_mv:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "mV" | "V" | "µV";
-                  value: string | number;
+    endCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description buffer set */
-            set?: string;
-            /** @description temperature */
-            temperature_c?:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "°C" | "K" | "°F";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
                 };
-          }[];
-          /** @description offset accepted to */
-          offset_limit_mv?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "mV" | "V" | "µV";
-                value: string | number;
-              };
-          /** @description tables of the site */
-          own_tables?: {
-            /** @description name of the buffer, its pH at 25 °C */
-            nominal: string;
-            /** @description buffer set */
-            set: string;
-            /** @description source of the values */
-            source?: string;
-            /** @description temperatures, rising */
-            temperatures_c:
-              | (string | number)[]
-              | {
-                  /** @enum {unknown} */
-                  unit: "°C" | "K" | "°F";
-                  value: string | number;
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    wantMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description pH at these temperatures */
-            values: (string | number)[];
-          }[];
-          /** @description last calibration */
-          previous?: {
-            /** @description last offset */
-            offset_mv:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "mV" | "V" | "µV";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["HasFeed"];
                 };
-            /** @description last slope */
-            slope_percent: string | number;
-          } | null;
-          /** @description slope accepted to */
-          slope_high_percent?: string | number;
-          /** @description slope accepted from */
-          slope_low_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string[];
-            /** @description analyzer's slope over ours */
-            analyzer_ratio: number | null;
-            /** @description buffers */
-            buffers: {
-              /** @description buffer */
-              nominal: string;
-              /** @description pH at its temperature */
-              ph: number;
-              /** @description electrode */
-              reading_mv: number;
-              /** @description off the line */
-              residual_mv: number;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /** @description theoretical slope */
-            nernst_mv_per_ph: number;
-            /** @description change of offset */
-            offset_change_mv: number | null;
-            /** @description offset at pH 7 */
-            offset_mv: number;
-            /** @description buffer set that the analyzer seems to count with */
-            set_suspected: string | null;
-            /** @description change of slope */
-            slope_change_percent: number | null;
-            /** @description slope */
-            slope_mv_per_ph: number;
-            /** @description slope */
-            slope_percent: number;
-            /**
-             * @description verdict
-             * @enum {unknown}
-             */
-            verdict: "accepted" | "watch" | "rejected";
-          };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
     };
-  };
-  compute_portable_endurance: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "interval_min": "1",
-         *       "samples": "612",
-         *       "wanted_h": "8"
-         *     }
-         */
-        "application/json": {
-          /** @description interval of the log */
-          interval_min?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "min" | "s" | "h";
-                value: string | number;
-              };
-          /** @description samples logged */
-          samples: string | number;
-          /** @description must last */
-          wanted_h?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "h" | "s" | "min";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description long enough */
-            enough: boolean;
-            /** @description it lasts */
-            hours: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
+    getCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
             };
-          };
+            cookie?: never;
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_reference_adequacy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "at": "4000",
-         *       "candidates": [
-         *         {
-         *           "name": "module A",
-         *           "spec": {
-         *             "full_scale": "7000",
-         *             "percent_of_full_scale": "0.025"
-         *           }
-         *         }
-         *       ],
-         *       "device_tolerance": "20"
-         *     }
-         */
-        "application/json": {
-          /** @description value at the point */
-          at: string | number;
-          /** @description references to compare */
-          candidates: {
-            /** @description how it is called */
-            name: string;
-            /** @description its accuracy */
-            spec: {
-              /** @description fixed term */
-              absolute?: string | number;
-              /** @description end of its range */
-              full_scale: string | number;
-              /** @description where its range begins; none where it has no lower end */
-              lowest?: (string | number) | null;
-              /** @description share of full scale */
-              percent_of_full_scale?: string | number;
-              /** @description share of the value */
-              percent_of_reading?: string | number;
-              /** @description smallest step */
-              resolution?: string | number;
-            };
-          }[];
-          /** @description limit of the instrument there */
-          device_tolerance: string | number;
-          /** @description accuracy ratio wanted */
-          minimum_ratio?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description highest ratio among those that are ok */
-            best: string | null;
-            /** @description same order as given */
-            candidates: {
-              /** @description how it is called */
-              name: string;
-              /** @description ratio reaches the minimum and the point is in its range */
-              ok: boolean;
-              /** @description device tolerance over reference limit */
-              ratio: (string | number) | null;
-              /** @description its own limit of error */
-              reference_limit: string | number;
-              /** @description empty when ok */
-              why_not: string;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_response_step: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "end": 50,
-         *       "start": 0,
-         *       "t90_s": 30,
-         *       "t_s": 30,
-         *       "within_percent": 1
-         *     }
-         */
-        "application/json": {
-          /** @description value it settles to */
-          end: string | number;
-          /** @description value before the step */
-          start: string | number;
-          /** @description time to 63.2 % */
-          t63_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description time to 90 % */
-          t90_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description time since the step */
-          t_s:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description time constant */
-          tau_s?:
-            | (string | number)
-            | null
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description how close counts as arrived */
-          within_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description time constant */
-            tau_s: number;
-            /** @description from the step until within that share of it */
-            time_to_within_s: number;
-            /** @description value at that time */
-            value: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_retention_check: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "peaks": [
-         *         {
-         *           "expected_s": "28.0",
-         *           "name": "hydrogen",
-         *           "seen_s": "28.9"
-         *         },
-         *         {
-         *           "expected_s": "61.5",
-         *           "name": "methane",
-         *           "seen_s": "63.6"
-         *         },
-         *         {
-         *           "expected_s": "118.0",
-         *           "name": "ethylene",
-         *           "seen_s": "122.4"
-         *         }
-         *       ],
-         *       "window_percent": "3"
-         *     }
-         */
-        "application/json": {
-          /** @description resolution wanted between neighbours */
-          least_resolution?: string | number;
-          /** @description components */
-          peaks: {
-            /** @description expected */
-            expected_s:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description component */
-            name: string;
-            /** @description seen */
-            seen_s:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+                content: {
+                    "text/calendar": string;
                 };
-            /** @description width at its base */
-            width_s?:
-              | (string | number)
-              | null
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+            };
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-          }[];
-          /** @description window, plus or minus */
-          window_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description neighbours that are closest */
-            closest: string | null;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description mean shift */
-            mean_shift_percent: number;
-            /** @description components */
-            peaks: {
-              /** @description component */
-              name: string;
-              /** @description shift */
-              shift_percent: number;
-              /** @description shift */
-              shift_s: number;
-              /** @description in its window */
-              within: boolean;
-            }[];
-            /** @description least resolution of neighbours */
-            resolution: number | null;
-            /** @description all in their windows */
-            within: boolean;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_rtd_resistance: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "r0_ohm": 100,
-         *       "temperature_c": "250"
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description resistance at 0 °C
-           * @enum {unknown}
-           */
-          r0_ohm?: 100 | 200 | 500 | 1000 | "100" | "200" | "500" | "1000";
-          /** @description temperature */
-          temperature_c:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description resistance */
-            resistance_ohm: number;
-            /** @description sensitivity there */
-            sensitivity_ohm_per_c: number;
-            /** @description limits of error by class */
-            tolerance_c: {
-              /** @description class A, plus or minus */
-              A: number | null;
-              /** @description class AA, plus or minus */
-              AA: number | null;
-              /** @description class B, plus or minus */
-              B: number | null;
-              /** @description class C, plus or minus */
-              C: number | null;
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_rtd_temperature: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "r0_ohm": 100,
-         *       "resistance_ohm": "194.10"
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description resistance at 0 °C
-           * @enum {unknown}
-           */
-          r0_ohm?: 100 | 200 | 500 | 1000 | "100" | "200" | "500" | "1000";
-          /** @description resistance */
-          resistance_ohm:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "Ω" | "kΩ";
-                value: string | number;
-              };
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description sensitivity there */
-            sensitivity_ohm_per_c: number;
-            /** @description temperature */
-            temperature_c: number;
-            /** @description limits of error by class */
-            tolerance_c: {
-              /** @description class A, plus or minus */
-              A: number | null;
-              /** @description class AA, plus or minus */
-              AA: number | null;
-              /** @description class B, plus or minus */
-              B: number | null;
-              /** @description class C, plus or minus */
-              C: number | null;
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_run_diagnose: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "input_lower": "0",
-         *       "input_upper": "4000",
-         *       "output_lower": "4",
-         *       "output_upper": "20",
-         *       "readings": [
-         *         {
-         *           "applied": "0",
-         *           "nominal_percent": "0",
-         *           "reading": "4.01"
-         *         },
-         *         {
-         *           "applied": "2000",
-         *           "nominal_percent": "50",
-         *           "reading": "12.04"
-         *         },
-         *         {
-         *           "applied": "4000",
-         *           "nominal_percent": "100",
-         *           "reading": "20.06"
-         *         }
-         *       ],
-         *       "tolerance": {
-         *         "percent_of_span": "0.25"
-         *       }
-         *     }
-         */
-        "application/json": {
-          /** @description adjust limit as a share of the tolerance, 0 to 1 */
-          adjust_share?: string | number;
-          /**
-           * @description shape of the ideal transfer
-           * @enum {unknown}
-           */
-          characteristic?:
-            | "linear"
-            | "square_root"
-            | "platinum"
-            | "type_B"
-            | "type_E"
-            | "type_J"
-            | "type_K"
-            | "type_N"
-            | "type_R"
-            | "type_S"
-            | "type_T";
-          /** @description flow below which errors are shown and not judged */
-          cut_off_percent?: string | number;
-          /** @description lower range value */
-          input_lower: string | number;
-          /** @description upper range value */
-          input_upper: string | number;
-          /** @description reference junction, or the room */
-          junction_c?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-          /** @description output at the lower range value */
-          output_lower: string | number;
-          /** @description output at the upper range value */
-          output_upper: string | number;
-          /** @description in the order taken */
-          readings: {
-            /** @description value really applied, from the reference */
-            applied: string | number;
-            /** @description counted from 1 */
-            cycle?: string | number;
-            /**
-             * @description the way the input moved
-             * @enum {unknown}
-             */
-            direction?: "up" | "down";
-            /** @description standard deviation while reading */
-            noise?: (string | number) | null;
-            /** @description the point it belongs to */
-            nominal_percent: string | number;
-            /** @description output read */
-            reading: string | number;
-          }[];
-          /** @description temperature sensor that is fed or read */
-          sensor?:
-            ("Pt100" | "Pt500" | "Pt1000" | "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T") | null;
-          /** @description what error is allowed */
-          tolerance: {
-            /** @description fixed term at the input */
-            absolute?: string | number;
-            /**
-             * @description how the terms join
-             * @enum {unknown}
-             */
-            combine?: "sum" | "greatest";
-            /** @description fixed term at the output */
-            output_absolute?: string | number;
-            /** @description share of the value applied */
-            percent_of_reading?: string | number;
-            /** @description share of the span */
-            percent_of_span?: string | number;
-          };
-          /** @description wires of a platinum sensor */
-          wires?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description most weighty first; empty when nothing is wrong */
-            causes: {
-              /** @description name of the cause */
-              cause: string;
-              /** @description share of the squared error that it explains, 0 to 1 */
-              confidence: number;
-              /** @description what in the readings points to it */
-              evidence: string;
-              /** @description its size */
-              percent: number;
-              /** @description what to do next */
-              remedy: string;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_run_evaluate: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "input_lower": "0",
-         *       "input_upper": "4000",
-         *       "output_lower": "4",
-         *       "output_upper": "20",
-         *       "readings": [
-         *         {
-         *           "applied": "0",
-         *           "nominal_percent": "0",
-         *           "reading": "4.01"
-         *         },
-         *         {
-         *           "applied": "2000",
-         *           "nominal_percent": "50",
-         *           "reading": "12.04"
-         *         },
-         *         {
-         *           "applied": "4000",
-         *           "nominal_percent": "100",
-         *           "reading": "20.06"
-         *         }
-         *       ],
-         *       "tolerance": {
-         *         "percent_of_span": "0.25"
-         *       }
-         *     }
-         */
-        "application/json": {
-          /** @description adjust limit as a share of the tolerance, 0 to 1 */
-          adjust_share?: string | number;
-          /**
-           * @description shape of the ideal transfer
-           * @enum {unknown}
-           */
-          characteristic?:
-            | "linear"
-            | "square_root"
-            | "platinum"
-            | "type_B"
-            | "type_E"
-            | "type_J"
-            | "type_K"
-            | "type_N"
-            | "type_R"
-            | "type_S"
-            | "type_T";
-          /** @description flow below which errors are shown and not judged */
-          cut_off_percent?: string | number;
-          /** @description lower range value */
-          input_lower: string | number;
-          /** @description upper range value */
-          input_upper: string | number;
-          /** @description reference junction, or the room */
-          junction_c?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-          /** @description output at the lower range value */
-          output_lower: string | number;
-          /** @description output at the upper range value */
-          output_upper: string | number;
-          /** @description in the order taken */
-          readings: {
-            /** @description value really applied, from the reference */
-            applied: string | number;
-            /** @description counted from 1 */
-            cycle?: string | number;
-            /**
-             * @description the way the input moved
-             * @enum {unknown}
-             */
-            direction?: "up" | "down";
-            /** @description standard deviation while reading */
-            noise?: (string | number) | null;
-            /** @description the point it belongs to */
-            nominal_percent: string | number;
-            /** @description output read */
-            reading: string | number;
-          }[];
-          /** @description temperature sensor that is fed or read */
-          sensor?:
-            ("Pt100" | "Pt500" | "Pt1000" | "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T") | null;
-          /** @description what error is allowed */
-          tolerance: {
-            /** @description fixed term at the input */
-            absolute?: string | number;
-            /**
-             * @description how the terms join
-             * @enum {unknown}
-             */
-            combine?: "sum" | "greatest";
-            /** @description fixed term at the output */
-            output_absolute?: string | number;
-            /** @description share of the value applied */
-            percent_of_reading?: string | number;
-            /** @description share of the span */
-            percent_of_span?: string | number;
-          };
-          /** @description wires of a platinum sensor */
-          wires?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description most weighty cause first; empty when nothing is wrong */
-            diagnosis: {
-              /** @description name of the cause */
-              cause: string;
-              /** @description share of the squared error that it explains, 0 to 1 */
-              confidence: number;
-              /** @description what in the readings points to it */
-              evidence: string;
-              /** @description its size */
-              percent: number;
-              /** @description what to do next */
-              remedy: string;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description one per reading, same order */
-            points: {
-              /** @description value applied */
-              applied: string | number;
-              /** @description counted from 1 */
-              cycle: number;
-              /**
-               * @description the way the input moved
-               * @enum {unknown}
-               */
-              direction: "up" | "down";
-              /** @description reading minus ideal */
-              error: string | number;
-              /** @description error as the input that causes it */
-              error_input_units: string | number;
-              /** @description error over the output span */
-              error_percent_of_span: string | number;
-              /** @description output of a perfect instrument */
-              ideal: string | number;
-              /** @description false below the low-flow cut-off */
-              judged: boolean;
-              /** @description largest error allowed here */
-              limit: string | number;
-              /** @description the same over the output span */
-              limit_percent: string | number;
-              /** @description within, but past the adjust limit */
-              near: boolean;
-              /** @description the point */
-              nominal_percent: string | number;
-              /** @description output read */
-              reading: string | number;
-              /** @description true when |error| is not above the limit; on the limit is within */
-              within: boolean;
-            }[];
-            /** @description the whole run */
-            summary: {
-              /** @description line of best fit at 0 %, to be drawn */
-              fit_lower_percent: number;
-              /** @description line of best fit at 100 %, to be drawn */
-              fit_upper_percent: number;
-              /** @description largest up/down gap of the mean errors; none where no point was read both ways */
-              hysteresis_percent: (string | number) | null;
-              /** @description error of largest size, with its sign */
-              max_error_percent: string | number;
-              /** @description half the narrowest straight band around the mean curve; none of two points */
-              nonlinearity_independent_percent: number | null;
-              /** @description largest distance of the mean curve from the line through its ends; none of two points */
-              nonlinearity_terminal_percent: number | null;
-              /** @description largest spread of same-way errors over the cycles; none of a single cycle */
-              repeatability_percent: (string | number) | null;
-              /** @description fitted error at 100 % minus at 0 %; none where an end was not read */
-              span_error_percent: number | null;
-              /**
-               * @description near: within, but some point is past the adjust limit
-               * @enum {unknown}
-               */
-              verdict: "within" | "near" | "outside";
-              /** @description index of the reading with that error */
-              worst_point: number;
-              /** @description fitted error at 0 %; none where nothing was read near it */
-              zero_shift_percent: number | null;
-            };
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_run_plan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "input_lower": "0",
-         *       "input_upper": "4000",
-         *       "pattern": "up_down",
-         *       "points": 5
-         *     }
-         */
-        "application/json": {
-          /** @description how many times the pattern is run, 1 to 10 */
-          cycles?: string | number;
-          /** @description lower range value */
-          input_lower: string | number;
-          /** @description upper range value */
-          input_upper: string | number;
-          /** @description how far past the turning point to go before coming back */
-          overshoot_percent?: string | number;
-          /**
-           * @description order of the points
-           * @enum {unknown}
-           */
-          pattern?: "up" | "up_down" | "down_up";
-          /** @description own points instead */
-          percents?: (string | number)[];
-          /** @description 3, 5, 9 or 11 evenly spaced points */
-          points?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description ordered points */
-            points: {
-              /** @description value to go past before this point, when the way turns here */
-              approach: (string | number) | null;
-              /** @description counted from 1 */
-              cycle: number;
-              /**
-               * @description the way the input moves to get here
-               * @enum {unknown}
-               */
-              direction: "up" | "down";
-              /** @description value to apply */
-              nominal: string | number;
-              /** @description where in the span */
-              nominal_percent: string | number;
-            }[];
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_sensor_life: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "history": [
-         *         {
-         *           "date": "2026-01-12",
-         *           "replaced": true,
-         *           "response": "98"
-         *         },
-         *         {
-         *           "date": "2026-04-14",
-         *           "response": "91"
-         *         },
-         *         {
-         *           "date": "2026-07-09",
-         *           "response": "86"
-         *         },
-         *         {
-         *           "date": "2026-10-13",
-         *           "response": "78"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description history */
-          history: {
-            /** @description date, YYYY-MM-DD */
-            date: string;
-            /** @description sensor replaced just before */
-            replaced?: boolean;
-            /** @description response */
-            response: string | number;
-          }[];
-          /** @description replace below */
-          replace_percent?: string | number;
-          /** @description weak below */
-          weak_percent?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description advice */
-            advice: string;
-            /** @description expected dates */
-            dates: {
-              /** @description band */
-              band: string;
-              /** @description 80 %: not before */
-              early_80: string | null;
-              /** @description 95 %: not before */
-              early_95: string | null;
-              /** @description expected */
-              expected: string | null;
-              /** @description 80 %: not after */
-              late_80: string | null;
-              /** @description 95 %: not after */
-              late_95: string | null;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description results since the last replacement */
-            points_used: number;
-            /** @description change by month */
-            slope_per_month: number | null;
-            /**
-             * @description status
-             * @enum {unknown}
-             */
-            status: "good" | "weak" | "replace" | "too_few";
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_signal_scale: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "characteristic": "linear",
-         *       "input": "3001.2",
-         *       "input_lower": "0",
-         *       "input_upper": "4000",
-         *       "output_lower": "4",
-         *       "output_upper": "20"
-         *     }
-         */
-        "application/json": {
-          /**
-           * @description shape of the ideal transfer
-           * @enum {unknown}
-           */
-          characteristic?:
-            | "linear"
-            | "square_root"
-            | "platinum"
-            | "type_B"
-            | "type_E"
-            | "type_J"
-            | "type_K"
-            | "type_N"
-            | "type_R"
-            | "type_S"
-            | "type_T";
-          /** @description value at the input */
-          input?: (string | number) | null;
-          /** @description lower range value */
-          input_lower: string | number;
-          /** @description upper range value */
-          input_upper: string | number;
-          /** @description value at the output */
-          output?: (string | number) | null;
-          /** @description output at the lower range value */
-          output_lower: string | number;
-          /** @description output at the upper range value */
-          output_upper: string | number;
-          /** @description output in percent */
-          percent?: (string | number) | null;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description true when the value lies outside the range, or below a root's zero */
-            clipped: boolean;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description value at the input */
-            input: string | number;
-            /** @description value at the output */
-            output: string | number;
-            /** @description output in percent */
-            percent: string | number;
-            /** @description input in percent */
-            percent_of_input_span: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_slip_detect: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "expected": "12",
-         *       "reading": "1.204",
-         *       "span": "16",
-         *       "unit": "mA"
-         *     }
-         */
-        "application/json": {
-          /** @description value expected */
-          expected: string | number;
-          /** @description low end of the range */
-          lower?: (string | number) | null;
-          /** @description readings just before */
-          neighbours?: (string | number)[];
-          /** @description value typed in the other column */
-          other?: (string | number) | null;
-          /** @description what was expected there */
-          other_expected?: (string | number) | null;
-          /** @description span of the other column */
-          other_span?: (string | number) | null;
-          /** @description value typed */
-          reading: string | number;
-          /** @description span of the range */
-          span: string | number;
-          /** @description a deviation beyond this is asked about */
-          suspect_percent?: string | number;
-          /** @description unit of the value */
-          unit?: string;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description null when nothing looks wrong */
-            kind:
-              | (
-                  | "tenfold"
-                  | "transposed"
-                  | "dropped_digit"
-                  | "unit"
-                  | "percent_for_signal"
-                  | "swapped_columns"
-                  | "copied"
-                  | "far_off"
-                )
-              | null;
-            /** @description to put to the person; empty when nothing looks wrong */
-            question: string;
-            /** @description what may have been meant */
-            suggestion: (string | number) | null;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_stability_assess: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "band": 0.02,
-         *       "dwell_s": 10,
-         *       "samples": [
-         *         {
-         *           "t": 0,
-         *           "value": 12.01
-         *         },
-         *         {
-         *           "t": 5,
-         *           "value": 12
-         *         },
-         *         {
-         *           "t": 10,
-         *           "value": 12
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description largest distance from the mean */
-          band: string | number;
-          /** @description how long it must hold */
-          dwell_s:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "s" | "min" | "h";
-                value: string | number;
-              };
-          /** @description oldest first, times rising */
-          samples: {
-            /** @description time */
-            t:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "s" | "min" | "h";
-                  value: string | number;
+                content: {
+                    "application/pdf": string;
+                    "image/jpeg": string;
+                    "image/png": string;
+                    "text/plain; charset=utf-8": string;
                 };
-            /** @description value */
-            value: string | number;
-          }[];
-          /** @description largest slope over the dwell */
-          slope_limit?: (string | number) | null;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /** @description mean over the dwell, or what there is of it */
-            mean: number;
-            /** @description at least this long still */
-            remaining_s: number;
-            /** @description samples in the dwell */
-            samples_used: number;
-            /** @description how long it has been in band */
-            since_s: number;
-            /** @description least-squares slope; none of a single sample */
-            slope: number | null;
-            /** @description true when the whole dwell is in band and flat enough */
-            stable: boolean;
-            /** @description standard deviation of one sample; none of a single one */
-            std: number | null;
-          };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
     };
-  };
-  compute_table_make: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "columns": [
-         *         "emf_mv"
-         *       ],
-         *       "fixed": {
-         *         "type": "K"
-         *       },
-         *       "operation": "thermocouple.emf",
-         *       "start": "0",
-         *       "step": "10",
-         *       "stop": "100",
-         *       "vary": "temperature_c"
-         *     }
-         */
-        "application/json": {
-          /** @description results to list, dotted inside lists */
-          columns: string[];
-          /** @description its other inputs */
-          fixed: {
-            [key: string]: unknown;
-          };
-          /** @description calculation */
-          operation: string;
-          /** @description from */
-          start: string | number;
-          /** @description step */
-          step: string | number;
-          /** @description to */
-          stop: string | number;
-          /** @description input that is stepped, dotted inside lists */
-          vary: string;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description columns */
-            columns: string[];
-            /** @description other inputs */
-            conditions: string[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
+    putOnPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
             };
-            /** @description rows */
-            rows: string[][];
-            /** @description source */
-            source: string;
-            /** @description title */
-            title: string;
-          };
+            cookie?: never;
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  tableAsCsv: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TableAsked"];
-      };
-    };
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  tableAsPdf: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TableAsked"];
-      };
-    };
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/pdf": string;
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  makeTable: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["TableAsked"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TableShown"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_thermocouple_emf: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "reference_junction_c": "23",
-         *       "temperature_c": "500",
-         *       "type": "K"
-         *     }
-         */
-        "application/json": {
-          /** @description reference junction */
-          reference_junction_c?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-          /** @description measuring junction */
-          temperature_c:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-          /**
-           * @description thermocouple type
-           * @enum {unknown}
-           */
-          type: "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T";
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description emf */
-            emf_mv: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnPaper"];
             };
-            /** @description emf of the reference junction */
-            reference_emf_mv: number;
-            /** @description sensitivity there */
-            sensitivity_uv_per_c: number;
-          };
         };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_thermocouple_temperature: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "emf_mv": "19.718",
-         *       "reference_junction_c": "23",
-         *       "type": "K"
-         *     }
-         */
-        "application/json": {
-          /** @description emf read at the terminals */
-          emf_mv:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "mV" | "V" | "µV";
-                value: string | number;
-              };
-          /** @description reference junction */
-          reference_junction_c?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "°C" | "K" | "°F";
-                value: string | number;
-              };
-          /**
-           * @description thermocouple type
-           * @enum {unknown}
-           */
-          type: "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T";
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description emf of the reference junction */
-            reference_emf_mv: number;
-            /** @description sensitivity there */
-            sensitivity_uv_per_c: number;
-            /** @description temperature */
-            temperature_c: number;
-            /** @description emf against 0 °C */
-            total_emf_mv: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_uncertainty_combine: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "contributions": [
-         *         {
-         *           "kind": "limit",
-         *           "name": "reference",
-         *           "value": 0.05
-         *         },
-         *         {
-         *           "kind": "resolution",
-         *           "name": "resolution",
-         *           "value": 0.01
-         *         },
-         *         {
-         *           "dof": 4,
-         *           "kind": "type_a",
-         *           "name": "repeats",
-         *           "value": 0.02
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description all sources */
-          contributions: {
-            /**
-             * @description for a limit
-             * @enum {unknown}
-             */
-            distribution?: "normal" | "rectangular" | "triangular" | "u_shaped";
-            /** @description own divisor, instead */
-            divisor?: (string | number) | null;
-            /** @description degrees of freedom; none is unlimited */
-            dof?: (string | number) | null;
-            /** @description coverage factor of an expanded value */
-            k?: (string | number) | null;
-            /**
-             * @description what the value is
-             * @enum {unknown}
-             */
-            kind?: "standard" | "expanded" | "limit" | "resolution" | "type_a";
-            /** @description what it is */
-            name: string;
-            /** @description result unit per own unit */
-            sensitivity?: string | number;
-            /** @description as its source states it */
-            value: string | number;
-          }[];
-          /** @description coverage probability */
-          coverage?: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description Welch-Satterthwaite; null is unlimited */
-            effective_dof: number | null;
-            /** @description k times the standard uncertainty */
-            expanded_uncertainty: number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description coverage factor from Student t */
-            k: number;
-            /** @description same order as given */
-            shares: {
-              /** @description from stated value to standard uncertainty */
-              divisor: number;
-              /** @description what it is */
-              name: string;
-              /** @description its part of the variance */
-              share_percent: number;
-              /** @description its part */
-              standard_uncertainty: number;
-            }[];
-            /** @description combined */
-            standard_uncertainty: number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_unit_convert: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "to_unit": "kPa",
-         *       "unit": "psi",
-         *       "value": "100"
-         *     }
-         */
-        "application/json": {
-          /** @description wanted unit */
-          to_unit?: string;
-          /** @description unit */
-          unit: string;
-          /** @description value */
-          value: string | number;
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description in every unit */
-            all: {
-              /** @description unit */
-              unit: string;
-              /** @description value */
-              value: string | number;
-            }[];
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
-            };
-            /** @description unit */
-            unit: string;
-            /** @description value */
-            value: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  compute_weights_sum: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "oiml_class": "M1",
-         *       "pieces": [
-         *         {
-         *           "count": 4,
-         *           "nominal_kg": "20"
-         *         },
-         *         {
-         *           "count": 2,
-         *           "nominal_kg": "10"
-         *         }
-         *       ]
-         *     }
-         */
-        "application/json": {
-          /** @description density of the air */
-          air?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /** @description their density */
-          density?:
-            | (string | number)
-            | {
-                /** @enum {unknown} */
-                unit: "kg/m³" | "g/cm³" | "lb/ft³";
-                value: string | number;
-              };
-          /**
-           * @description class
-           * @enum {unknown}
-           */
-          oiml_class?: "E2" | "F1" | "F2" | "M1" | "M2" | "M3";
-          /** @description weights */
-          pieces: {
-            /** @description certificate */
-            certificate?: string;
-            /** @description conventional value of one, by its certificate */
-            conventional_kg?:
-              | (string | number)
-              | null
-              | {
-                  /** @enum {unknown} */
-                  unit: "kg" | "g" | "t" | "lb" | "oz";
-                  value: string | number;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
                 };
-            /** @description how many */
-            count?: string | number;
-            /** @description nominal */
-            nominal_kg:
-              | (string | number)
-              | {
-                  /** @enum {unknown} */
-                  unit: "kg" | "g" | "t" | "lb" | "oz";
-                  value: string | number;
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
                 };
-            /** @description expanded uncertainty of one; else its class says it */
-            uncertainty_kg?:
-              | (string | number)
-              | null
-              | {
-                  /** @enum {unknown} */
-                  unit: "kg" | "g" | "t" | "lb" | "oz";
-                  value: string | number;
-                };
-          }[];
-        };
-      };
-    };
-    responses: {
-      /** @description the result, and how it was computed */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            /** @description put right for the air */
-            buoyancy_kg: string | number;
-            /** @description conventional value */
-            conventional_kg: string | number;
-            /** @description how this was computed */
-            how: {
-              formula: string;
-              put_in: {
-                label: string;
-                text: string;
-                unit: string;
-              }[];
-              source: string;
-              worked: string[];
             };
-            /** @description errors that the class permits */
-            limit_kg: (string | number) | null;
-            /** @description nominal */
-            nominal_kg: string | number;
-            /** @description expanded uncertainty */
-            uncertainty_kg: string | number;
-            /** @description of the load */
-            uncertainty_percent: string | number;
-          };
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  computeForBench: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BenchResult"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getOperationForm: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FormOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getPeople: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PeopleOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  invite: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PersonIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LinkOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  changePassword: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PasswordChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getWelcome: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["WelcomeOut"];
-        };
-      };
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  acceptLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewPassword"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  putPerson: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        username: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PersonChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PersonOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  newLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        username: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LinkOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  findRecords: {
-    parameters: {
-      query?: {
-        q?: string;
-        mark?: string;
-        area?: string;
-        tag?: string;
-        first?: string | null;
-        last?: string | null;
-        page?: number;
-        per_page?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RecordsOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  certificateSchema: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": Record<string, never>;
-        };
-      };
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  recordsOfPeriod: {
-    parameters: {
-      query?: {
-        q?: string;
-        mark?: string;
-        area?: string;
-        tag?: string;
-        first?: string | null;
-        last?: string | null;
-      };
-      header?: never;
-      path: {
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
-          "application/zip": string;
-          "text/csv; charset=utf-8": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  certificateCsv: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "text/csv": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  certificateJson: {
-    parameters: {
-      query?: {
-        issue?: number;
-      };
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": Record<string, never>;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  certificatePdf: {
-    parameters: {
-      query?: {
-        issue?: number;
-      };
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/pdf": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  paperIssues: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PaperOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  amendPaper: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AmendIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PaperOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  checkSeal: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          /**
-           * @example {
-           *       "fingerprint": "1.5c2f",
-           *       "intact": true,
-           *       "text": "40 events, every seal fits"
-           *     }
-           */
-          "application/json": components["schemas"]["SealOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  rigFrame: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Frame"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  commandRig: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Order"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Ack"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  startRound: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RoundIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobRef"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  roundOfJob: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OfJob"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  nextOfRound: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        round_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["JobRef"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  signRound: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        round_id: number;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Password"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SignedOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getSafety: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SafetyOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getMineOn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SafetyOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getSession: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  signIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "password": "three quiet words",
-         *       "username": "ana"
-         *     }
-         */
-        "application/json": components["schemas"]["SignIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  signOut: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getAreas: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AreaLine"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  orderAreas: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AreaOrder"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AreaLine"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  addArea: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AreaIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AreaLine"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  renameArea: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AreaRename"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AreaLine"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  checkRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RecordIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FitsOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  addRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RecordIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Stored"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RecordFormOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  putRecord: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RecordChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Stored"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  newRecord: {
-    parameters: {
-      query?: {
-        template?: string;
-        like?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RecordFormOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getTemplates: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TemplateOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  blankForm: {
-    parameters: {
-      query?: {
-        method?: string;
-      };
-      header?: never;
-      path: {
-        tag: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/pdf": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  instrumentLabels: {
-    parameters: {
-      query?: {
-        q?: string;
-        area?: string;
-        kind?: string;
-        state?: string;
-        tags?: string[];
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/pdf": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  kitLabels: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description The file. */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/pdf": string;
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getSite: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  changeSite: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SiteChange"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getSiteChoices: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SiteChoices"];
-        };
-      };
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  startSite: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StartIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SessionOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  getToday: {
-    parameters: {
-      query?: {
-        q?: string;
-        area?: string;
-        kind?: string;
-        only?: "" | "mine" | "failed";
-        page?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TodayOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  moveTogether: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MoveTogether"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChangedOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  methodsOfThose: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ThoseIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FitsAll"][];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  planTogether: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PlanTogether"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ChangedOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  listTokens: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TokensOut"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  newToken: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        /**
-         * @example {
-         *       "days": 365,
-         *       "name": "archive",
-         *       "password": "three quiet words",
-         *       "scope": "records"
-         *     }
-         */
-        "application/json": components["schemas"]["TokenIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["NewToken"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  endToken: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Ended"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  listViews: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ViewOut"][];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  keepView: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ViewIn"];
-      };
-    };
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ViewOut"];
-        };
-      };
-      400: components["responses"]["Refused400"];
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      413: components["responses"]["Refused413"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
-  forgetView: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        id: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Ended"];
-        };
-      };
-      401: components["responses"]["Refused401"];
-      403: components["responses"]["Refused403"];
-      404: components["responses"]["Refused404"];
-      409: components["responses"]["Refused409"];
-      422: components["responses"]["Refused422"];
-      503: components["responses"]["Refused503"];
-    };
-  };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    removeFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Removal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                about: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    addFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                about: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /**
+                     * Note
+                     * @default
+                     */
+                    note?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    findAnything: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllHits"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    findInstruments: {
+        parameters: {
+            query?: {
+                q?: string;
+                area?: string;
+                kind?: string;
+                state?: string;
+                page?: number;
+                per_page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    backInService: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Why"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    moveDueDate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "due": "2026-12-14",
+                 *       "reason": "shutdown was moved",
+                 *       "version": "0d9e3c1b7a55f210"
+                 *     }
+                 */
+                "application/json": components["schemas"]["MoveDue"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    noteHappened: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HappenedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    changeParameter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParameterIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    planMethod: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    dropPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    decideProposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+                proposal: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    setWorkOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    openJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "tag": "PT-4107"
+                 *     }
+                 */
+                "application/json": components["schemas"]["OpenJob"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "job": "J26-00042"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["JobRef"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    changedSince: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSince"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    addEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "events": [
+                 *         {
+                 *           "data": {
+                 *             "applied": "0.0",
+                 *             "point": 0,
+                 *             "reading": "4.003",
+                 *             "run": "as_found"
+                 *           },
+                 *           "id": "6f1c2a52-7f5a-4b0e-9d35-0c2a1f6f4c11",
+                 *           "kind": "reading_taken"
+                 *         }
+                 *       ],
+                 *       "expected_seq": 12
+                 *     }
+                 */
+                "application/json": components["schemas"]["BatchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    explain: {
+        parameters: {
+            query: {
+                figure: string;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explanation"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    simulatedFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    readFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    alsoHere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    kitOptions: {
+        parameters: {
+            query: {
+                quantity: string;
+                role?: string;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitOption"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getStrip: {
+        parameters: {
+            query: {
+                run: string;
+                point: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Station"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    turns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    checkThing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrongOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getCylinders: {
+        parameters: {
+            query?: {
+                q?: string;
+                page?: number;
+                per_page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getUsedWith: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedWithOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    kitKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitKindOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getReferences: {
+        parameters: {
+            query?: {
+                q?: string;
+                page?: number;
+                per_page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferencesOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getSensors: {
+        parameters: {
+            query?: {
+                page?: number;
+                per_page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorsOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    addThing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredKit"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    newThing: {
+        parameters: {
+            query?: {
+                kind?: string;
+                like?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFormOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getThing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFormOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    putThing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitRecordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredKit"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    withdrawThing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                asset: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitFormOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getLists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    bringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Accept
+                     * @default
+                     */
+                    accept?: string;
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Progress"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keepSynonym: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SynonymIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    takeOut: {
+        parameters: {
+            query?: {
+                q?: string;
+                area?: string;
+                kind?: string;
+                state?: string;
+                tags?: string[];
+            };
+            header?: never;
+            path: {
+                kind: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "text/csv; charset=utf-8": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    listMethods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    changeRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                method_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    listOperations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculatorOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_adjust_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "adjustments": [
+                 *         "zero",
+                 *         "span"
+                 *       ],
+                 *       "input_lower": "0",
+                 *       "input_upper": "4000",
+                 *       "limit_percent": "0.10",
+                 *       "output_lower": "4",
+                 *       "output_upper": "20",
+                 *       "span_error_percent": "1.40",
+                 *       "zero_error_percent": "0.60"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description which exist */
+                    adjustments: ("zero" | "span" | "linearity")[];
+                    /**
+                     * @description shape of the ideal transfer
+                     * @enum {unknown}
+                     */
+                    characteristic?: "linear" | "square_root" | "platinum" | "type_B" | "type_E" | "type_J" | "type_K" | "type_N" | "type_R" | "type_S" | "type_T";
+                    /** @description lower range value */
+                    input_lower: string | number;
+                    /** @description upper range value */
+                    input_upper: string | number;
+                    /** @description true when span also moves zero */
+                    interacting?: boolean;
+                    /** @description adjust until both errors are within this */
+                    limit_percent: string | number;
+                    /** @description output at the lower range value */
+                    output_lower: string | number;
+                    /** @description output at the upper range value */
+                    output_upper: string | number;
+                    /** @description after each pass, oldest first */
+                    passes?: {
+                        /** @description error at the high point */
+                        span_error_percent: string | number;
+                        /** @description error at the low point */
+                        zero_error_percent: string | number;
+                    }[];
+                    /** @description where span is set */
+                    span_at_percent?: string | number;
+                    /** @description as-found error at the high point */
+                    span_error_percent: string | number;
+                    /** @description where zero is set */
+                    zero_at_percent?: string | number;
+                    /** @description as-found error at the low point */
+                    zero_error_percent: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description the same in words */
+                        advice: string;
+                        /** @description value to apply */
+                        apply: (string | number) | null;
+                        /** @description where */
+                        at_percent: (string | number) | null;
+                        /** @description which way the output must go */
+                        direction: ("raise" | "lower") | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description share of the error left by a pass, from the passes so far */
+                        interaction: number | null;
+                        /** @description what to adjust; null when both ends are within the limit */
+                        next: ("zero" | "span" | "linearity") | null;
+                        /** @description expected passes still to go; null when they do not close in */
+                        passes_left: number | null;
+                        /** @description output to set */
+                        target_reading: (string | number) | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_adjust_screws: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "limit_percent": "0.1",
+                 *       "span_error_percent": "-2.4",
+                 *       "visits": [
+                 *         {
+                 *           "after_percent": "0",
+                 *           "before_percent": "1.8",
+                 *           "end": "zero"
+                 *         },
+                 *         {
+                 *           "after_percent": "0",
+                 *           "before_percent": "-3.1",
+                 *           "end": "span"
+                 *         },
+                 *         {
+                 *           "before_percent": "1.2",
+                 *           "end": "zero"
+                 *         }
+                 *       ],
+                 *       "zero_error_percent": "1.8"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description nor higher */
+                    aim_highest_percent?: string | number;
+                    /** @description no screw is aimed lower, for the output may be held there */
+                    aim_lowest_percent?: string | number;
+                    /** @description both ends must come this close */
+                    limit_percent: string | number;
+                    /** @description as-found error at the high end */
+                    span_error_percent: string | number;
+                    /** @description oldest first */
+                    visits?: {
+                        /** @description error after; leave out where it was only read */
+                        after_percent?: (string | number) | null;
+                        /** @description error before the screw was turned */
+                        before_percent?: (string | number) | null;
+                        /**
+                         * @description zero or span
+                         * @enum {unknown}
+                         */
+                        end: "zero" | "span";
+                        /** @description the output was held at its end before the turn: it says less than the truth */
+                        held?: boolean;
+                    }[];
+                    /** @description as-found error at the low end */
+                    zero_error_percent: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description the same in words */
+                        advice: string;
+                        /** @description error to set it to; not 0 where the other screw will bring it back */
+                        aim_percent: (string | number) | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description share of an error left by a pass to nominal */
+                        interaction: number | null;
+                        /**
+                         * @description which end to go to
+                         * @enum {unknown}
+                         */
+                        next: "zero" | "span" | "done";
+                        /** @description expected passes still to go; null while the interaction is not known */
+                        passes_left: number | null;
+                        /** @description change at the low end for 1 % at the high one */
+                        span_moves_zero: number | null;
+                        /** @description false when it is only read again */
+                        turn: boolean;
+                        /** @description change at the high end for 1 % at the low one */
+                        zero_moves_span: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_belt_deviation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "new_span": "41260",
+                 *       "new_zero": "20178",
+                 *       "old_span": "41200",
+                 *       "old_zero": "20150",
+                 *       "span_count": "41200"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description new span count with weights */
+                    new_span?: (string | number) | null;
+                    /** @description new zero count */
+                    new_zero: string | number;
+                    /** @description old span count with weights */
+                    old_span?: (string | number) | null;
+                    /** @description old zero count; none the first time */
+                    old_zero?: (string | number) | null;
+                    /** @description span count */
+                    span_count: string | number;
+                    /** @description span deviation accepted to */
+                    span_limit_percent?: string | number;
+                    /** @description zero deviation accepted to */
+                    zero_limit_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description the first zero: what later ones are held against */
+                        baseline: boolean;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description span accepted */
+                        span_accepted: boolean | null;
+                        /** @description span deviation */
+                        span_percent: (string | number) | null;
+                        /** @description zero accepted */
+                        zero_accepted: boolean | null;
+                        /** @description zero deviation */
+                        zero_percent: (string | number) | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_belt_material_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "old_span": "41260",
+                 *       "totalizer_kg": {
+                 *         "unit": "t",
+                 *         "value": "24.61"
+                 *       },
+                 *       "weighed_kg": {
+                 *         "unit": "t",
+                 *         "value": "24.36"
+                 *       }
+                 *     }
+                 */
+                "application/json": {
+                    /** @description accepted to */
+                    limit_percent?: string | number;
+                    /** @description present span count or factor */
+                    old_span?: (string | number) | null;
+                    /**
+                     * @description the span number
+                     * @enum {unknown}
+                     */
+                    span_acts?: "multiplies" | "divides";
+                    /** @description belt scale counted */
+                    totalizer_kg: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description weighed on the reference scale */
+                    weighed_kg: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description within the limit */
+                        accepted: boolean;
+                        /** @description corrected span */
+                        corrected_span: (string | number) | null;
+                        /** @description error of the belt scale */
+                        error_percent: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_belt_revolutions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "length_m": "86.4",
+                 *       "speed_m_s": "1.6",
+                 *       "target_minutes": "10"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description length of the belt */
+                    length_m: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                    /** @description speed of the belt */
+                    speed_m_s: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "m/s" | "m/min" | "ft/min";
+                        value: string | number;
+                    };
+                    /** @description at least this long */
+                    target_minutes?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "min" | "s" | "h";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description they take */
+                        actual_minutes: string | number;
+                        /** @description belt that passes */
+                        distance_m: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description one revolution takes */
+                        one_revolution_s: string | number;
+                        /** @description whole revolutions */
+                        revolutions: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_blank_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "components": [
+                 *         {
+                 *           "name": "hydrogen",
+                 *           "value": "0"
+                 *         },
+                 *         {
+                 *           "name": "methane",
+                 *           "value": "0"
+                 *         },
+                 *         {
+                 *           "limit": "8",
+                 *           "name": "carbon dioxide",
+                 *           "value": "5.2"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description components */
+                    components: {
+                        /** @description accepted to */
+                        limit?: string | number;
+                        /** @description component */
+                        name: string;
+                        /** @description reading */
+                        value: string | number;
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description blank accepted */
+                        accepted: boolean;
+                        /** @description advice */
+                        advice: string;
+                        /** @description components above their limit */
+                        failed: string[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_chain_locate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "input_lower": "0",
+                 *       "input_upper": "4000",
+                 *       "output_lower": "4",
+                 *       "output_upper": "20",
+                 *       "readings": [
+                 *         {
+                 *           "applied": "0",
+                 *           "digital": "0.4",
+                 *           "indicated": "0",
+                 *           "output": "4.001"
+                 *         },
+                 *         {
+                 *           "applied": "4000",
+                 *           "digital": "4000.8",
+                 *           "indicated": "4036",
+                 *           "output": "20.14"
+                 *         }
+                 *       ],
+                 *       "tolerance": {
+                 *         "percent_of_span": "0.5"
+                 *       }
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description shape of the ideal transfer
+                     * @enum {unknown}
+                     */
+                    characteristic?: "linear" | "square_root" | "platinum" | "type_B" | "type_E" | "type_J" | "type_K" | "type_N" | "type_R" | "type_S" | "type_T";
+                    /** @description flow below which what is shown is not judged */
+                    cut_off_percent?: string | number;
+                    /**
+                     * @description root where the receiver takes it
+                     * @enum {unknown}
+                     */
+                    indicated_characteristic?: "linear" | "square_root" | "platinum" | "type_B" | "type_E" | "type_J" | "type_K" | "type_N" | "type_R" | "type_S" | "type_T";
+                    /** @description shown at the lower end of the output; leave out when the input itself is shown */
+                    indicated_lower?: (string | number) | null;
+                    /** @description shown at the upper end of the output */
+                    indicated_upper?: (string | number) | null;
+                    /** @description lower range value */
+                    input_lower: string | number;
+                    /** @description upper range value */
+                    input_upper: string | number;
+                    /** @description output at the lower range value */
+                    output_lower: string | number;
+                    /** @description output at the upper range value */
+                    output_upper: string | number;
+                    /** @description one per point */
+                    readings: {
+                        /** @description value applied */
+                        applied: string | number;
+                        /** @description digital value */
+                        digital?: (string | number) | null;
+                        /** @description what the control system shows */
+                        indicated?: (string | number) | null;
+                        /** @description measured output */
+                        output?: (string | number) | null;
+                    }[];
+                    /** @description what error is allowed */
+                    tolerance: {
+                        /** @description fixed term at the input */
+                        absolute?: string | number;
+                        /**
+                         * @description how the terms join
+                         * @enum {unknown}
+                         */
+                        combine?: "sum" | "greatest";
+                        /** @description fixed term at the output */
+                        output_absolute?: string | number;
+                        /** @description share of the value applied */
+                        percent_of_reading?: string | number;
+                        /** @description share of the span */
+                        percent_of_span?: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description the same in words */
+                        advice: string;
+                        /** @description the hop that holds the error */
+                        fails: ("sensing" | "output" | "receiver" | "transmitter" | "output_and_receiver") | null;
+                        /** @description in the order of the signal */
+                        hops: {
+                            /** @description one per point */
+                            errors_percent: ((string | number) | null)[];
+                            /** @description error of largest size */
+                            max_error_percent: string | number;
+                            /**
+                             * @description which hop
+                             * @enum {unknown}
+                             */
+                            name: "sensing" | "output" | "receiver" | "transmitter" | "output_and_receiver";
+                            /** @description fitted growth to 100 % */
+                            span_percent: number;
+                            /** @description true when the hop alone stays within the limit */
+                            within: boolean;
+                            /** @description fitted error at 0 % */
+                            zero_percent: number;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /**
+                         * @description what to adjust
+                         * @enum {unknown}
+                         */
+                        remedy: "none" | "sensor_trim" | "output_trim" | "receiver_scaling" | "range" | "read_more" | "zero_and_span";
+                        /** @description error of the last station read */
+                        total_max_percent: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_decision_assess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "error": 0.42,
+                 *       "expanded_uncertainty": 0.1,
+                 *       "k": 2,
+                 *       "limit": 0.5,
+                 *       "rule": "guarded"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description measured error */
+                    error: string | number;
+                    /** @description U of the measured error */
+                    expanded_uncertainty: string | number;
+                    /** @description coverage factor of U */
+                    k?: string | number;
+                    /** @description largest error allowed */
+                    limit: string | number;
+                    /**
+                     * @description decision rule of the site
+                     * @enum {unknown}
+                     */
+                    rule?: "simple" | "guarded" | "guarded_rss";
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description |error| up to which it passes outright; null where U is as large as the limit */
+                        acceptance_limit: number | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /**
+                         * @description by the rule
+                         * @enum {unknown}
+                         */
+                        outcome: "pass" | "conditional_pass" | "conditional_fail" | "fail";
+                        /** @description that the true error is outside the limit, 0 to 1 */
+                        probability_outside: number;
+                        /** @description limit over expanded uncertainty; null when U is 0 */
+                        ratio: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_decision_risk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "acceptance_limit": "0.5",
+                 *       "process_sigma": "0.25",
+                 *       "standard_uncertainty": "0.06",
+                 *       "tolerance": "0.5"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description accepted up to; as the limit when empty */
+                    acceptance_limit?: (string | number) | null;
+                    /** @description spread of the instruments, one sigma */
+                    process_sigma: string | number;
+                    /** @description standard uncertainty of the check */
+                    standard_uncertainty: string | number;
+                    /** @description limit of error, plus or minus */
+                    tolerance: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description accepted by the check */
+                        accepted: number;
+                        /** @description accepted though outside */
+                        false_accept: number;
+                        /** @description rejected though within */
+                        false_reject: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description outside the limit in truth */
+                        outside: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_detector_bump: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "gas_value": "50",
+                 *       "samples": [
+                 *         {
+                 *           "t": 0,
+                 *           "value": "0"
+                 *         },
+                 *         {
+                 *           "t": 10,
+                 *           "value": "22"
+                 *         },
+                 *         {
+                 *           "t": 20,
+                 *           "value": "37"
+                 *         },
+                 *         {
+                 *           "t": 30,
+                 *           "value": "44"
+                 *         },
+                 *         {
+                 *           "t": 40,
+                 *           "value": "47"
+                 *         },
+                 *         {
+                 *           "t": 50,
+                 *           "value": "48"
+                 *         },
+                 *         {
+                 *           "t": 60,
+                 *           "value": "48.4"
+                 *         },
+                 *         {
+                 *           "t": 70,
+                 *           "value": "48.5"
+                 *         },
+                 *         {
+                 *           "t": 80,
+                 *           "value": "48.5"
+                 *         },
+                 *         {
+                 *           "t": 90,
+                 *           "value": "48.4"
+                 *         }
+                 *       ],
+                 *       "t90_limit_s": "60"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description steady within, of the gas value */
+                    band_percent?: string | number;
+                    /** @description steady for */
+                    dwell_s?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description gas value of the cylinder */
+                    gas_value: string | number;
+                    /** @description or samples while gas is on */
+                    samples?: {
+                        /** @description time */
+                        t: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description value */
+                        value: string | number;
+                    }[];
+                    /** @description t90 accepted to */
+                    t90_limit_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description accepted within, of the gas value */
+                    tolerance_percent?: string | number;
+                    /** @description settled value */
+                    value?: (string | number) | null;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description fast enough */
+                        fast_enough: boolean | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /**
+                         * @description outcome
+                         * @enum {unknown}
+                         */
+                        outcome: "accepted" | "zero_gas_suspect" | "no_response" | "low_response" | "high_response" | "out_of_range" | "unstable";
+                        /** @description peak */
+                        peak: number;
+                        /** @description response, of the gas value */
+                        sensitivity_percent: number;
+                        /** @description settled value */
+                        settled: number;
+                        /** @description t90 */
+                        t90_s: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_detector_causes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "air": "0.2",
+                 *       "gas_value": "50",
+                 *       "range": "100",
+                 *       "shelf": [
+                 *         {
+                 *           "name": "G-12",
+                 *           "value": "25"
+                 *         }
+                 *       ],
+                 *       "span": "25.1",
+                 *       "t90_s": "19",
+                 *       "usual_t90_s": "18",
+                 *       "zero": "0.1"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description good within, of the gas value */
+                    accept_percent?: string | number;
+                    /** @description reading in the air around */
+                    air?: (string | number) | null;
+                    /** @description humidified gas is wanted and was not given */
+                    dry?: boolean;
+                    /** @description response that the trend expects, of the last one */
+                    expected_percent?: (string | number) | null;
+                    /** @description days past the date of the cylinder */
+                    expired_days?: string | number;
+                    /** @description its span is not set in the plant */
+                    fixed_span?: boolean;
+                    /** @description flow seen */
+                    flow?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                        value: string | number;
+                    };
+                    /** @description flow wanted */
+                    flow_wanted?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                        value: string | number;
+                    };
+                    /** @description value of the span gas */
+                    gas_value?: (string | number) | null;
+                    /** @description current in calibration mode */
+                    inhibit_ma?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "mA" | "A" | "µA";
+                        value: string | number;
+                    };
+                    /** @description response, of a new sensor */
+                    of_new_percent?: (string | number) | null;
+                    /** @description how far another channel answered, of its range */
+                    other_channel_percent?: (string | number) | null;
+                    /** @description lowest output seen */
+                    output_ma?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "mA" | "A" | "µA";
+                        value: string | number;
+                    };
+                    /** @description oxygen in the span gas */
+                    oxygen_percent?: string | number;
+                    /**
+                     * @description how it senses
+                     * @enum {unknown}
+                     */
+                    principle?: "catalytic" | "electrochemical" | "infrared" | "oxygen";
+                    /** @description range */
+                    range: string | number;
+                    /** @description reference voltage off by */
+                    reference_off_percent?: string | number;
+                    /** @description the site replaces below */
+                    replace_percent?: string | number;
+                    /** @description what clean air reads */
+                    rest?: string | number;
+                    /** @description what is on the shelf besides */
+                    shelf?: {
+                        /** @description cylinder */
+                        name: string;
+                        /** @description it would read */
+                        value: string | number;
+                    }[];
+                    /** @description reading in span gas */
+                    span?: (string | number) | null;
+                    /** @description time to 90 % */
+                    t90_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description this gas by the other table of limits */
+                    table_ratio?: (string | number) | null;
+                    /** @description its usual time to 90 % */
+                    usual_t90_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description reading in zero gas */
+                    zero?: (string | number) | null;
+                    /** @description how the zero moves */
+                    zero_slope?: (string | number) | null;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description causes */
+                        causes: {
+                            /** @description name of the cause */
+                            cause: string;
+                            /** @description share of the squared error that it explains, 0 to 1 */
+                            confidence: number;
+                            /** @description what in the readings points to it */
+                            evidence: string;
+                            /** @description its size */
+                            percent: number;
+                            /** @description what to do next */
+                            remedy: string;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description response to the span gas */
+                        response_percent: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_detector_return_to_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "gas_value": "50",
+                 *       "samples": [
+                 *         {
+                 *           "t": 0,
+                 *           "value": "48"
+                 *         },
+                 *         {
+                 *           "t": 15,
+                 *           "value": "27"
+                 *         },
+                 *         {
+                 *           "t": 30,
+                 *           "value": "15.5"
+                 *         },
+                 *         {
+                 *           "t": 45,
+                 *           "value": "8.6"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description gas value of the cylinder */
+                    gas_value: string | number;
+                    /** @description samples since gas off */
+                    samples: {
+                        /** @description time */
+                        t: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description value */
+                        value: string | number;
+                    }[];
+                    /** @description safe below, of the gas value */
+                    threshold_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description clear */
+                        clear: boolean;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description last reading */
+                        last: number;
+                        /** @description still to wait */
+                        seconds_to_clear: number | null;
+                        /** @description safe below */
+                        threshold: number;
+                        /** @description time constant of the fall */
+                        time_constant_s: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_detector_span: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "gas_value": "50",
+                 *       "range": "100",
+                 *       "samples": [
+                 *         {
+                 *           "t": 0,
+                 *           "value": "0"
+                 *         },
+                 *         {
+                 *           "t": 10,
+                 *           "value": "22"
+                 *         },
+                 *         {
+                 *           "t": 20,
+                 *           "value": "37"
+                 *         },
+                 *         {
+                 *           "t": 30,
+                 *           "value": "44"
+                 *         },
+                 *         {
+                 *           "t": 40,
+                 *           "value": "47"
+                 *         },
+                 *         {
+                 *           "t": 50,
+                 *           "value": "48"
+                 *         },
+                 *         {
+                 *           "t": 60,
+                 *           "value": "48.4"
+                 *         },
+                 *         {
+                 *           "t": 70,
+                 *           "value": "48.5"
+                 *         },
+                 *         {
+                 *           "t": 80,
+                 *           "value": "48.5"
+                 *         },
+                 *         {
+                 *           "t": 90,
+                 *           "value": "48.4"
+                 *         }
+                 *       ],
+                 *       "zero_value": "0.4"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description span is good within */
+                    accept_percent?: string | number;
+                    /** @description span may be adjusted to */
+                    allowed_high_percent?: string | number;
+                    /** @description span may be adjusted from */
+                    allowed_low_percent?: string | number;
+                    /** @description steady within, of the gas value */
+                    band_percent?: string | number;
+                    /** @description steady for */
+                    dwell_s?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description gas value of the cylinder */
+                    gas_value: string | number;
+                    /** @description range of the instrument */
+                    range?: (string | number) | null;
+                    /** @description or samples while gas is on */
+                    samples?: {
+                        /** @description time */
+                        t: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description value */
+                        value: string | number;
+                    }[];
+                    /** @description settled value */
+                    value?: (string | number) | null;
+                    /** @description reading in zero gas */
+                    zero_value?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description needs adjusting */
+                        adjust: boolean;
+                        /** @description advice */
+                        advice: string;
+                        /** @description gain that puts it right */
+                        gain: number | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /**
+                         * @description outcome
+                         * @enum {unknown}
+                         */
+                        outcome: "accepted" | "zero_gas_suspect" | "no_response" | "low_response" | "high_response" | "out_of_range" | "unstable";
+                        /** @description peak */
+                        peak: number;
+                        /** @description sensitivity */
+                        sensitivity_percent: number;
+                        /** @description settled value */
+                        settled: number;
+                        /** @description t90 */
+                        t90_s: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_detector_zero: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "range": "100",
+                 *       "value": "2.4"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description zero is good to */
+                    accept_percent?: string | number;
+                    /** @description zero may be adjusted to */
+                    allowed_percent?: string | number;
+                    /** @description steady within, of the gas value */
+                    band_percent?: string | number;
+                    /** @description steady for */
+                    dwell_s?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description range of the instrument */
+                    range: string | number;
+                    /** @description or samples while gas is on */
+                    samples?: {
+                        /** @description time */
+                        t: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description value */
+                        value: string | number;
+                    }[];
+                    /** @description settled value */
+                    value?: (string | number) | null;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description needs adjusting */
+                        adjust: boolean;
+                        /** @description advice */
+                        advice: string;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /**
+                         * @description outcome
+                         * @enum {unknown}
+                         */
+                        outcome: "accepted" | "zero_gas_suspect" | "no_response" | "low_response" | "high_response" | "out_of_range" | "unstable";
+                        /** @description zero */
+                        percent_of_range: number;
+                        /** @description settled value */
+                        settled: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_displacer_weights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "density": "870",
+                 *       "diameter_m": {
+                 *         "unit": "mm",
+                 *         "value": "38.4"
+                 *       },
+                 *       "displacer_kg": "1.362",
+                 *       "length_m": {
+                 *         "unit": "mm",
+                 *         "value": "813"
+                 *       }
+                 *     }
+                 */
+                "application/json": {
+                    /** @description density of the liquid */
+                    density: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /** @description or its diameter */
+                    diameter_m?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                    /** @description mass of the displacer */
+                    displacer_kg: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description and its length */
+                    length_m?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                    /** @description levels */
+                    percents?: (string | number)[];
+                    /** @description density of the upper liquid, for an interface */
+                    upper_density?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /** @description volume of the displacer */
+                    volume_l?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description hang at the lowest level */
+                        heavy_g: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description hang at the highest level */
+                        light_g: number;
+                        /** @description heavy minus light weight */
+                        span_kg: number;
+                        /** @description volume of the displacer */
+                        volume_l: number;
+                        /** @description weights */
+                        weights: {
+                            /** @description buoyancy */
+                            buoyancy_kg: number;
+                            /** @description hang */
+                            hung_g: number;
+                            /** @description hang */
+                            hung_kg: number;
+                            /** @description hang */
+                            hung_lb: number;
+                            /** @description level */
+                            percent: number;
+                        }[];
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    findOperations: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalculatorFound"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_flow_prove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "runs": [
+                 *         {
+                 *           "counted": "1001.2",
+                 *           "reference": "1000.0"
+                 *         },
+                 *         {
+                 *           "counted": "1000.9",
+                 *           "reference": "1000.0"
+                 *         },
+                 *         {
+                 *           "counted": "1001.3",
+                 *           "reference": "1000.0"
+                 *         },
+                 *         {
+                 *           "counted": "1001.0",
+                 *           "reference": "1000.0"
+                 *         },
+                 *         {
+                 *           "counted": "1001.2",
+                 *           "reference": "1000.0"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description density of the fluid */
+                    density?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /** @description error accepted to */
+                    limit_percent?: string | number;
+                    /**
+                     * @description the reference
+                     * @enum {unknown}
+                     */
+                    reference_is?: "weighed" | "metered";
+                    /** @description expanded uncertainty of the reference */
+                    reference_percent?: string | number;
+                    /** @description all runs within */
+                    repeat_percent?: string | number;
+                    /** @description runs */
+                    runs: {
+                        /** @description counted by the meter */
+                        counted: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "kg" | "g" | "t" | "lb" | "oz";
+                            value: string | number;
+                        };
+                        /** @description weighed, or metered beside it */
+                        reference: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "kg" | "g" | "t" | "lb" | "oz";
+                            value: string | number;
+                        };
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description air buoyancy, put right */
+                        buoyancy_percent: string | number;
+                        /** @description mean error */
+                        error_percent: string | number;
+                        /** @description error of each run */
+                        errors_percent: (string | number)[];
+                        /** @description meter factor */
+                        factor: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description uncertainty of the mean from the scatter */
+                        mean_uncertainty_percent: string | number;
+                        /** @description between the farthest runs */
+                        range_percent: string | number;
+                        /** @description repeatable enough */
+                        repeatable: boolean;
+                        /** @description expanded uncertainty */
+                        uncertainty_percent: string | number;
+                        /** @description within the limit */
+                        within: boolean | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_gas_bleed_cycles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "fill_bar_abs": "6",
+                 *       "target_ppm": "1",
+                 *       "vent_bar_abs": "1.01325"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description number of cycles */
+                    cycles?: (string | number) | null;
+                    /** @description pressure when filled */
+                    fill_bar_abs: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                        value: string | number;
+                    };
+                    /** @description what the fill gas itself carries */
+                    fill_gas_ppm?: string | number;
+                    /**
+                     * @description the fill pressure is read as; a gauge shows the pressure above that of the air
+                     * @enum {unknown}
+                     */
+                    fill_is?: "absolute" | "gauge";
+                    /** @description span gas that it is for */
+                    span_ppm?: (string | number) | null;
+                    /** @description before the first cycle */
+                    start_ppm?: string | number;
+                    /** @description wanted at most */
+                    target_ppm?: (string | number) | null;
+                    /** @description absolute pressure when vented */
+                    vent_bar_abs?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description left after each cycle */
+                        after_each_ppm: number[];
+                        /** @description cycles */
+                        cycles: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description dilution by one cycle, vent over fill */
+                        ratio: number;
+                        /** @description left, of the span gas */
+                        residual_percent: number | null;
+                        /** @description left after them */
+                        residual_ppm: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_gas_consumption: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "cylinder_water_l": "1.7",
+                 *       "flow_l_per_min": "0.5",
+                 *       "instruments": 6,
+                 *       "minimum_bar": "5",
+                 *       "pressure_bar": "24",
+                 *       "steps_min": [
+                 *         "2",
+                 *         "3"
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description water volume of the cylinder */
+                    cylinder_water_l: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
+                        value: string | number;
+                    };
+                    /** @description flow of the regulator */
+                    flow_l_per_min: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                        value: string | number;
+                    };
+                    /** @description instruments on this round */
+                    instruments?: string | number;
+                    /** @description pressure to change it at */
+                    minimum_bar?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                        value: string | number;
+                    };
+                    /** @description gauge pressure now */
+                    pressure_bar: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                        value: string | number;
+                    };
+                    /** @description minutes with gas on, a figure per step */
+                    steps_min: (string | number)[] | {
+                        /** @enum {unknown} */
+                        unit: "min" | "s" | "h";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description enough for the round */
+                        enough: boolean;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description left in the cylinder */
+                        left_l: number;
+                        /** @description needed for the round */
+                        needed_l: number;
+                        /** @description gauge pressure after the round */
+                        pressure_after_bar: number;
+                        /** @description instruments it still serves */
+                        uses_left: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_gas_convert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "from_unit": "percent_lel",
+                 *       "gas": "propane",
+                 *       "lel_set": "IEC",
+                 *       "to_unit": "percent_volume",
+                 *       "value": "50"
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description given in
+                     * @enum {unknown}
+                     */
+                    from_unit?: "ppm" | "percent_volume" | "percent_lel" | "mg_per_m3";
+                    /** @description gas */
+                    gas?: ("acetone" | "acetylene" | "ammonia" | "benzene" | "butane" | "carbon dioxide" | "carbon monoxide" | "chlorine" | "ethane" | "ethanol" | "ethylene" | "hexane" | "hydrogen" | "hydrogen sulfide" | "isobutane" | "methane" | "methanol" | "nitric oxide" | "nitrogen" | "nitrogen dioxide" | "oxygen" | "pentane" | "propane" | "propylene" | "sulfur dioxide" | "toluene") | null;
+                    /** @description own lower explosive limit */
+                    lel_percent_volume?: (string | number) | null;
+                    /**
+                     * @description explosive limits by
+                     * @enum {unknown}
+                     */
+                    lel_set?: "IEC" | "NFPA";
+                    /** @description own molar mass */
+                    molar_mass_g_per_mol?: (string | number) | null;
+                    /** @description absolute pressure */
+                    pressure_kpa?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kPa" | "bar" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                        value: string | number;
+                    };
+                    /** @description temperature */
+                    temperature_c?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                    /**
+                     * @description wanted in
+                     * @enum {unknown}
+                     */
+                    to_unit?: "ppm" | "percent_volume" | "percent_lel" | "mg_per_m3";
+                    /** @description concentration */
+                    value: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description lower explosive limit used */
+                        lel_percent_volume: number | null;
+                        /** @description explosive limit from */
+                        lel_source: string;
+                        /** @description mass per volume */
+                        mg_per_m3: number | null;
+                        /** @description share of the lower explosive limit */
+                        percent_lel: number | null;
+                        /** @description percent by volume */
+                        percent_volume: number;
+                        /** @description parts per million by volume */
+                        ppm: number;
+                        /** @description in */
+                        unit: string;
+                        /** @description concentration */
+                        value: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_gas_mixture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "balance": "nitrogen",
+                 *       "components": [
+                 *         {
+                 *           "gas": "methane",
+                 *           "unit": "percent_lel",
+                 *           "value": "50"
+                 *         },
+                 *         {
+                 *           "gas": "carbon monoxide",
+                 *           "unit": "ppm",
+                 *           "value": "100"
+                 *         },
+                 *         {
+                 *           "gas": "hydrogen sulfide",
+                 *           "unit": "ppm",
+                 *           "value": "25"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description balance gas
+                     * @enum {unknown}
+                     */
+                    balance?: "air" | "nitrogen" | "argon" | "helium";
+                    /** @description components */
+                    components: {
+                        /**
+                         * @description gas
+                         * @enum {unknown}
+                         */
+                        gas: "acetone" | "acetylene" | "ammonia" | "benzene" | "butane" | "carbon dioxide" | "carbon monoxide" | "chlorine" | "ethane" | "ethanol" | "ethylene" | "hexane" | "hydrogen" | "hydrogen sulfide" | "isobutane" | "methane" | "methanol" | "nitric oxide" | "nitrogen" | "nitrogen dioxide" | "oxygen" | "pentane" | "propane" | "propylene" | "sulfur dioxide" | "toluene";
+                        /**
+                         * @description unit
+                         * @enum {unknown}
+                         */
+                        unit?: "ppm" | "percent_volume" | "percent_lel";
+                        /** @description concentration */
+                        value: string | number;
+                    }[];
+                    /**
+                     * @description explosive limits by
+                     * @enum {unknown}
+                     */
+                    lel_set?: "IEC" | "NFPA";
+                    /**
+                     * @description kind of sensor
+                     * @enum {unknown}
+                     */
+                    sensor?: "catalytic" | "infrared" | "electrochemical" | "other";
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description balance gas */
+                        balance_percent: number;
+                        /** @description components */
+                        components: {
+                            /** @description gas */
+                            gas: string;
+                            /** @description share of its explosive limit */
+                            percent_lel: number | null;
+                            /** @description percent by volume */
+                            percent_volume: number;
+                            /** @description parts per million */
+                            ppm: number;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description oxygen */
+                        oxygen_percent: number;
+                        /** @description all burning gases together */
+                        total_percent_lel: number;
+                        /** @description warnings */
+                        warnings: string[];
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_gas_purge_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "dead_volume_l": "0.6",
+                 *       "flow_l_per_min": "0.5",
+                 *       "target_fraction": "0.01"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description volume to flush */
+                    dead_volume_l: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "L" | "mL" | "gal" | "cm³" | "m³" | "in³" | "ft³";
+                        value: string | number;
+                    };
+                    /** @description volume exchanges */
+                    exchanges?: (string | number) | null;
+                    /** @description flow */
+                    flow_l_per_min: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                        value: string | number;
+                    };
+                    /** @description share that may stay, 0 to 1 */
+                    target_fraction?: (string | number) | null;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description volume exchanges */
+                        exchanges: number;
+                        /** @description share that stays */
+                        fraction_left: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description time */
+                        minutes: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_gas_reference_voltage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "full_scale_v": "5",
+                 *       "gas_value": "50",
+                 *       "range": "100"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description voltage at full range */
+                    full_scale_v?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "V" | "mV" | "µV";
+                        value: string | number;
+                    };
+                    /** @description gas value */
+                    gas_value?: (string | number) | null;
+                    /** @description range of the instrument */
+                    range: string | number;
+                    /** @description voltage */
+                    voltage_v?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "V" | "mV" | "µV";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description gas value */
+                        gas_value: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description share of the range */
+                        percent_of_range: string | number;
+                        /** @description reference voltage */
+                        voltage_v: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_injections_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "components": [
+                 *         {
+                 *           "name": "hydrogen",
+                 *           "values": [
+                 *             "512",
+                 *             "508"
+                 *           ]
+                 *         },
+                 *         {
+                 *           "name": "methane",
+                 *           "values": [
+                 *             "498",
+                 *             "503"
+                 *           ]
+                 *         },
+                 *         {
+                 *           "name": "ethylene",
+                 *           "values": [
+                 *             "51.2",
+                 *             "49.4"
+                 *           ]
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description components */
+                    components: {
+                        /** @description difference that means nothing */
+                        floor?: string | number;
+                        /** @description component */
+                        name: string;
+                        /** @description value of each injection */
+                        values: (string | number)[];
+                    }[];
+                    /** @description difference accepted to */
+                    limit_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description injections that count */
+                        accepted_pair: number[];
+                        /** @description advice */
+                        advice: string;
+                        /** @description components */
+                        components: {
+                            /** @description difference */
+                            difference_percent: number | null;
+                            /** @description each against their mean */
+                            from_mean_percent: number[];
+                            /** @description mean of the pair */
+                            mean: number | null;
+                            /** @description component */
+                            name: string;
+                            /** @description within */
+                            within: boolean | null;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /**
+                         * @description next
+                         * @enum {unknown}
+                         */
+                        next_action: "inject_again" | "accept" | "recondition";
+                        /** @description all components are off by one ratio */
+                        one_ratio: boolean;
+                        /** @description largest difference */
+                        worst_percent: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_level_range: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "arrangement": "wet_leg",
+                 *       "density": "820",
+                 *       "fill_density": "998",
+                 *       "leg_height_m": "4.1",
+                 *       "level_upper_m": "3.2",
+                 *       "lower_tap_m": "0.5"
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description low-pressure side
+                     * @enum {unknown}
+                     */
+                    arrangement?: "open_or_dry" | "wet_leg" | "remote_seals";
+                    /** @description density of the liquid */
+                    density: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /** @description density in the leg or capillary */
+                    fill_density?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /** @description upper tap above the transmitter */
+                    leg_height_m?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                    /** @description 0 % level above the lower tap */
+                    level_lower_m?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                    /** @description 100 % level above the lower tap */
+                    level_upper_m: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                    /** @description lower tap above the transmitter */
+                    lower_tap_m?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "m" | "cm" | "mm" | "ft" | "in";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description pressure of the low side */
+                        leg_kpa: number;
+                        /** @description lower range value */
+                        lower_range_value_kpa: number;
+                        /** @description span */
+                        span_kpa: number;
+                        /** @description upper range value */
+                        upper_range_value_kpa: number;
+                        /**
+                         * @description zero is
+                         * @enum {unknown}
+                         */
+                        zero: "elevated" | "suppressed" | "at zero";
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_loadcell_minimum_weight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "cells": 4,
+                 *       "rated_kg": "2200",
+                 *       "step_kg": "0.5",
+                 *       "tolerance_percent": "0.1",
+                 *       "weight_kg": "500"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description number of supports, cells or dummies */
+                    cells: string | number;
+                    /** @description rated load of each */
+                    rated_kg: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description least share of the total capacity */
+                    share_percent?: string | number;
+                    /** @description step of the display */
+                    step_kg?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description tolerance at capacity */
+                    tolerance_percent?: (string | number) | null;
+                    /** @description weight at hand */
+                    weight_kg?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description expanded uncertainty of the weight */
+                    weight_uncertainty_kg?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description total capacity */
+                        capacity_kg: string | number;
+                        /** @description heavy enough */
+                        enough: boolean | null;
+                        /** @description half a step is so many at capacity */
+                        half_step_at_capacity: (string | number) | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description least weight */
+                        minimum_kg: string | number;
+                        /** @description share of the weight at hand */
+                        share_percent: (string | number) | null;
+                        /** @description tolerance at capacity */
+                        tolerance_kg: (string | number) | null;
+                        /** @description expanded uncertainty at capacity */
+                        uncertainty_at_capacity_kg: (string | number) | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_loadcell_theoretical: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "applied_kg": "5000",
+                 *       "cells": 4,
+                 *       "dead_load_kg": "1450",
+                 *       "excitation_v": "10",
+                 *       "rated_kg": "2200",
+                 *       "sensitivity_mv_per_v": "1.9987"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description applied load */
+                    applied_kg: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description number of supports, cells or dummies */
+                    cells: string | number;
+                    /** @description counts of the indicator per mV/V */
+                    counts_per_mv_per_v?: (string | number) | null;
+                    /** @description dead load */
+                    dead_load_kg?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description excitation */
+                    excitation_v?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "V" | "mV" | "µV";
+                        value: string | number;
+                    };
+                    /** @description rated load of each */
+                    rated_kg: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg" | "g" | "t" | "lb" | "oz";
+                        value: string | number;
+                    };
+                    /** @description mean sensitivity */
+                    sensitivity_mv_per_v?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description counts per kilogram */
+                        counts_per_kg: (string | number) | null;
+                        /** @description at the excitation */
+                        dead_mv: string | number;
+                        /** @description signal of the dead load */
+                        dead_mv_per_v: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description over the rated load */
+                        overloaded: boolean;
+                        /** @description at the excitation */
+                        signal_mv: string | number;
+                        /** @description signal with dead and applied load */
+                        signal_mv_per_v: string | number;
+                        /** @description signal of the applied load */
+                        span_mv_per_v: string | number;
+                        /** @description share of the total rated load */
+                        used_percent: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_loop_supply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "alarm_ma": "22.5",
+                 *       "current_ma": "20",
+                 *       "loop_ohm": "60",
+                 *       "minimum_v": "10.5",
+                 *       "resistor_ohm": "250",
+                 *       "supply_v": "24"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description high alarm current */
+                    alarm_ma?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "mA" | "A" | "µA";
+                        value: string | number;
+                    };
+                    /** @description current */
+                    current_ma?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "mA" | "A" | "µA";
+                        value: string | number;
+                    };
+                    /** @description wiring, barrier and input card */
+                    loop_ohm?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "Ω" | "kΩ";
+                        value: string | number;
+                    };
+                    /** @description transmitter needs at least */
+                    minimum_v?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "V" | "mV" | "µV";
+                        value: string | number;
+                    };
+                    /** @description resistor */
+                    resistor_ohm?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "Ω" | "kΩ";
+                        value: string | number;
+                    };
+                    /** @description supply */
+                    supply_v: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "V" | "mV" | "µV";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description enough at the alarm current */
+                        alarm_ok: boolean;
+                        /** @description digital communication possible (230 to 600 Ω) */
+                        comms_ok: boolean;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description largest total resistance at high alarm */
+                        largest_ohm: string | number;
+                        /** @description across wiring, barrier and card */
+                        loop_v: string | number;
+                        /** @description enough at this current */
+                        ok: boolean;
+                        /** @description across the resistor */
+                        resistor_v: string | number;
+                        /** @description total resistance */
+                        total_ohm: string | number;
+                        /** @description at the transmitter at high alarm */
+                        transmitter_at_alarm_v: string | number;
+                        /** @description at the transmitter */
+                        transmitter_v: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_magmeter_verify: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "identity": {
+                 *         "factory_values_match": true,
+                 *         "serial_confirmed": true,
+                 *         "tag_confirmed": true
+                 *       },
+                 *       "reconnected": true,
+                 *       "tests": [
+                 *         {
+                 *           "measured": "99.82",
+                 *           "name": "coil current",
+                 *           "reference": "100"
+                 *         },
+                 *         {
+                 *           "coil_c": "24",
+                 *           "measured": "63.1",
+                 *           "name": "coil resistance",
+                 *           "reference": "62.0"
+                 *         },
+                 *         {
+                 *           "kind": "at_least",
+                 *           "measured": "180",
+                 *           "name": "insulation",
+                 *           "reference": "100"
+                 *         },
+                 *         {
+                 *           "kind": "absolute",
+                 *           "limit": "0.02",
+                 *           "measured": "12.003",
+                 *           "name": "output at 12 mA",
+                 *           "reference": "12.000"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description identity */
+                    identity?: {
+                        /** @description stored factory values match */
+                        factory_values_match?: boolean;
+                        /** @description serial number confirmed */
+                        serial_confirmed?: boolean;
+                        /** @description tag confirmed */
+                        tag_confirmed?: boolean;
+                    };
+                    /** @description reconnection checked and in order */
+                    reconnected?: boolean | null;
+                    /** @description tests */
+                    tests: {
+                        /** @description temperature of the coil; copper is turned to 20 °C */
+                        coil_c?: (string | number) | null | {
+                            /** @enum {unknown} */
+                            unit: "°C" | "K" | "°F";
+                            value: string | number;
+                        };
+                        /**
+                         * @description how it is held against the reference
+                         * @enum {unknown}
+                         */
+                        kind?: "percent" | "absolute" | "at_least" | "yes_no";
+                        /** @description allowed deviation of an absolute line */
+                        limit?: (string | number) | null;
+                        /** @description allowed deviation */
+                        limit_percent?: string | number;
+                        /** @description measured */
+                        measured: string | number;
+                        /** @description test */
+                        name: string;
+                        /** @description stored or reference value */
+                        reference: string | number;
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description still open */
+                        open: string[];
+                        /** @description to be written on the paper */
+                        said: string;
+                        /** @description tests */
+                        tests: {
+                            /** @description measured, turned to 20 °C */
+                            at_20_c: (string | number) | null;
+                            /** @description deviation, in its own unit */
+                            deviation: string | number;
+                            /** @description deviation */
+                            deviation_percent: (string | number) | null;
+                            /** @description test */
+                            name: string;
+                            /** @description passed */
+                            passed: boolean;
+                            /** @description share of its limit */
+                            share_of_limit_percent: (string | number) | null;
+                        }[];
+                        /** @description verified */
+                        verified: boolean;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_massflow_zero: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "measured_zero": "1.8",
+                 *       "minimum_flow": "900",
+                 *       "normal_flow": "5400",
+                 *       "shown_is": "raw",
+                 *       "stored_zero": "0.2",
+                 *       "zero_stability": "1.1"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description attempt */
+                    attempt?: string | number;
+                    /** @description conditions */
+                    conditions?: {
+                        /** @description at process temperature */
+                        at_process_temperature?: boolean;
+                        /** @description blocked in, downstream then upstream */
+                        blocked_in?: boolean;
+                        /** @description density stable */
+                        density_stable?: boolean;
+                        /** @description drive gain stable */
+                        drive_gain_stable?: boolean;
+                        /** @description full of fluid */
+                        full_of_fluid?: boolean;
+                        /** @description no severe alarm */
+                        no_severe_alarm?: boolean;
+                    };
+                    /** @description flow of 1 of that unit */
+                    flow_per_offset?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description full flow */
+                    full_flow?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description mean over */
+                    mean_of_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description flow shown when blocked in */
+                    measured_zero: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description smallest flow of the process */
+                    minimum_flow: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description scatter of the live zero */
+                    noise?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description normal flow */
+                    normal_flow?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description the same after a new zero */
+                    offset_after?: (string | number) | null;
+                    /** @description offset in the meter, in its own unit */
+                    offset_before?: (string | number) | null;
+                    /**
+                     * @description the site keeps a zero that is good, or zeroes at each visit
+                     * @enum {unknown}
+                     */
+                    school?: "keep" | "each_visit";
+                    /**
+                     * @description what is shown has the stored zero taken off already, or not
+                     * @enum {unknown}
+                     */
+                    shown_is?: "corrected" | "raw";
+                    /** @description zero offset already stored */
+                    stored_zero?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                    /** @description zero stability of the meter */
+                    zero_stability: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description worth at full flow */
+                        at_full_percent: (string | number) | null;
+                        /** @description worth at the smallest flow */
+                        at_minimum_percent: string | number;
+                        /** @description worth at the normal flow */
+                        at_normal_percent: (string | number) | null;
+                        /** @description zero away from the stored one */
+                        deviation: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description conditions missing */
+                        missing: string[];
+                        /**
+                         * @description next
+                         * @enum {unknown}
+                         */
+                        next_action: "leave_the_zero" | "show_the_live_zero" | "make_conditions" | "find_the_cause" | "set_a_new_zero";
+                        /** @description offset moved by, in the meter's own unit */
+                        offset_moved: (string | number) | null;
+                        /** @description which is a flow of */
+                        offset_worth: (string | number) | null;
+                        /** @description share of the zero stability */
+                        share_of_limit_percent: string | number;
+                        /** @description zero verified */
+                        verified: boolean;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_ph_buffer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "nominal": "9.180",
+                 *       "set": "primary",
+                 *       "temperature_c": "18"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description buffer, its pH at 25 °C */
+                    nominal: string;
+                    /** @description tables of the site */
+                    own_tables?: {
+                        /** @description name of the buffer, its pH at 25 °C */
+                        nominal: string;
+                        /** @description buffer set */
+                        set: string;
+                        /** @description source of the values */
+                        source?: string;
+                        /** @description temperatures, rising */
+                        temperatures_c: (string | number)[] | {
+                            /** @enum {unknown} */
+                            unit: "°C" | "K" | "°F";
+                            value: string | number;
+                        };
+                        /** @description pH at these temperatures */
+                        values: (string | number)[];
+                    }[];
+                    /** @description buffer set: primary, technical, or one of the site */
+                    set?: string;
+                    /** @description temperature */
+                    temperature_c?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description pH of the buffer */
+                        ph: number;
+                        /** @description values from */
+                        source: string;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_ph_evaluate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "buffers": [
+                 *         {
+                 *           "nominal": "7.00",
+                 *           "reading_mv": "-4.1",
+                 *           "set": "technical",
+                 *           "temperature_c": "22"
+                 *         },
+                 *         {
+                 *           "nominal": "4.01",
+                 *           "reading_mv": "166.8",
+                 *           "set": "technical",
+                 *           "temperature_c": "22"
+                 *         }
+                 *       ],
+                 *       "previous": {
+                 *         "offset_mv": "-2.0",
+                 *         "slope_percent": "98.4"
+                 *       }
+                 *     }
+                 */
+                "application/json": {
+                    /** @description slope that the analyzer itself reports */
+                    analyzer_slope_percent?: (string | number) | null;
+                    /** @description buffers */
+                    buffers: {
+                        /** @description buffer */
+                        nominal: string;
+                        /** @description electrode */
+                        reading_mv: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "mV" | "V" | "µV";
+                            value: string | number;
+                        };
+                        /** @description buffer set */
+                        set?: string;
+                        /** @description temperature */
+                        temperature_c?: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "°C" | "K" | "°F";
+                            value: string | number;
+                        };
+                    }[];
+                    /** @description offset accepted to */
+                    offset_limit_mv?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "mV" | "V" | "µV";
+                        value: string | number;
+                    };
+                    /** @description tables of the site */
+                    own_tables?: {
+                        /** @description name of the buffer, its pH at 25 °C */
+                        nominal: string;
+                        /** @description buffer set */
+                        set: string;
+                        /** @description source of the values */
+                        source?: string;
+                        /** @description temperatures, rising */
+                        temperatures_c: (string | number)[] | {
+                            /** @enum {unknown} */
+                            unit: "°C" | "K" | "°F";
+                            value: string | number;
+                        };
+                        /** @description pH at these temperatures */
+                        values: (string | number)[];
+                    }[];
+                    /** @description last calibration */
+                    previous?: {
+                        /** @description last offset */
+                        offset_mv: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "mV" | "V" | "µV";
+                            value: string | number;
+                        };
+                        /** @description last slope */
+                        slope_percent: string | number;
+                    } | null;
+                    /** @description slope accepted to */
+                    slope_high_percent?: string | number;
+                    /** @description slope accepted from */
+                    slope_low_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string[];
+                        /** @description analyzer's slope over ours */
+                        analyzer_ratio: number | null;
+                        /** @description buffers */
+                        buffers: {
+                            /** @description buffer */
+                            nominal: string;
+                            /** @description pH at its temperature */
+                            ph: number;
+                            /** @description electrode */
+                            reading_mv: number;
+                            /** @description off the line */
+                            residual_mv: number;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description theoretical slope */
+                        nernst_mv_per_ph: number;
+                        /** @description change of offset */
+                        offset_change_mv: number | null;
+                        /** @description offset at pH 7 */
+                        offset_mv: number;
+                        /** @description buffer set that the analyzer seems to count with */
+                        set_suspected: string | null;
+                        /** @description change of slope */
+                        slope_change_percent: number | null;
+                        /** @description slope */
+                        slope_mv_per_ph: number;
+                        /** @description slope */
+                        slope_percent: number;
+                        /**
+                         * @description verdict
+                         * @enum {unknown}
+                         */
+                        verdict: "accepted" | "watch" | "rejected";
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_portable_endurance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "interval_min": "1",
+                 *       "samples": "612",
+                 *       "wanted_h": "8"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description interval of the log */
+                    interval_min?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "min" | "s" | "h";
+                        value: string | number;
+                    };
+                    /** @description samples logged */
+                    samples: string | number;
+                    /** @description must last */
+                    wanted_h?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "h" | "s" | "min";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description long enough */
+                        enough: boolean;
+                        /** @description it lasts */
+                        hours: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_reference_adequacy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "at": "4000",
+                 *       "candidates": [
+                 *         {
+                 *           "name": "module A",
+                 *           "spec": {
+                 *             "full_scale": "7000",
+                 *             "percent_of_full_scale": "0.025"
+                 *           }
+                 *         }
+                 *       ],
+                 *       "device_tolerance": "20"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description value at the point */
+                    at: string | number;
+                    /** @description references to compare */
+                    candidates: {
+                        /** @description how it is called */
+                        name: string;
+                        /** @description its accuracy */
+                        spec: {
+                            /** @description fixed term */
+                            absolute?: string | number;
+                            /** @description end of its range */
+                            full_scale: string | number;
+                            /** @description where its range begins; none where it has no lower end */
+                            lowest?: (string | number) | null;
+                            /** @description share of full scale */
+                            percent_of_full_scale?: string | number;
+                            /** @description share of the value */
+                            percent_of_reading?: string | number;
+                            /** @description smallest step */
+                            resolution?: string | number;
+                        };
+                    }[];
+                    /** @description limit of the instrument there */
+                    device_tolerance: string | number;
+                    /** @description accuracy ratio wanted */
+                    minimum_ratio?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description highest ratio among those that are ok */
+                        best: string | null;
+                        /** @description same order as given */
+                        candidates: {
+                            /** @description how it is called */
+                            name: string;
+                            /** @description ratio reaches the minimum and the point is in its range */
+                            ok: boolean;
+                            /** @description device tolerance over reference limit */
+                            ratio: (string | number) | null;
+                            /** @description its own limit of error */
+                            reference_limit: string | number;
+                            /** @description empty when ok */
+                            why_not: string;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_response_step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "end": 50,
+                 *       "start": 0,
+                 *       "t90_s": 30,
+                 *       "t_s": 30,
+                 *       "within_percent": 1
+                 *     }
+                 */
+                "application/json": {
+                    /** @description value it settles to */
+                    end: string | number;
+                    /** @description value before the step */
+                    start: string | number;
+                    /** @description time to 63.2 % */
+                    t63_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description time to 90 % */
+                    t90_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description time since the step */
+                    t_s: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description time constant */
+                    tau_s?: (string | number) | null | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description how close counts as arrived */
+                    within_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description time constant */
+                        tau_s: number;
+                        /** @description from the step until within that share of it */
+                        time_to_within_s: number;
+                        /** @description value at that time */
+                        value: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_retention_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "peaks": [
+                 *         {
+                 *           "expected_s": "28.0",
+                 *           "name": "hydrogen",
+                 *           "seen_s": "28.9"
+                 *         },
+                 *         {
+                 *           "expected_s": "61.5",
+                 *           "name": "methane",
+                 *           "seen_s": "63.6"
+                 *         },
+                 *         {
+                 *           "expected_s": "118.0",
+                 *           "name": "ethylene",
+                 *           "seen_s": "122.4"
+                 *         }
+                 *       ],
+                 *       "window_percent": "3"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description resolution wanted between neighbours */
+                    least_resolution?: string | number;
+                    /** @description components */
+                    peaks: {
+                        /** @description expected */
+                        expected_s: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description component */
+                        name: string;
+                        /** @description seen */
+                        seen_s: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description width at its base */
+                        width_s?: (string | number) | null | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                    }[];
+                    /** @description window, plus or minus */
+                    window_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description neighbours that are closest */
+                        closest: string | null;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description mean shift */
+                        mean_shift_percent: number;
+                        /** @description components */
+                        peaks: {
+                            /** @description component */
+                            name: string;
+                            /** @description shift */
+                            shift_percent: number;
+                            /** @description shift */
+                            shift_s: number;
+                            /** @description in its window */
+                            within: boolean;
+                        }[];
+                        /** @description least resolution of neighbours */
+                        resolution: number | null;
+                        /** @description all in their windows */
+                        within: boolean;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_rtd_resistance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "r0_ohm": 100,
+                 *       "temperature_c": "250"
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description resistance at 0 °C
+                     * @enum {unknown}
+                     */
+                    r0_ohm?: 100 | 200 | 500 | 1000 | "100" | "200" | "500" | "1000";
+                    /** @description temperature */
+                    temperature_c: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description resistance */
+                        resistance_ohm: number;
+                        /** @description sensitivity there */
+                        sensitivity_ohm_per_c: number;
+                        /** @description limits of error by class */
+                        tolerance_c: {
+                            /** @description class A, plus or minus */
+                            A: number | null;
+                            /** @description class AA, plus or minus */
+                            AA: number | null;
+                            /** @description class B, plus or minus */
+                            B: number | null;
+                            /** @description class C, plus or minus */
+                            C: number | null;
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_rtd_temperature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "r0_ohm": 100,
+                 *       "resistance_ohm": "194.10"
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description resistance at 0 °C
+                     * @enum {unknown}
+                     */
+                    r0_ohm?: 100 | 200 | 500 | 1000 | "100" | "200" | "500" | "1000";
+                    /** @description resistance */
+                    resistance_ohm: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "Ω" | "kΩ";
+                        value: string | number;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description sensitivity there */
+                        sensitivity_ohm_per_c: number;
+                        /** @description temperature */
+                        temperature_c: number;
+                        /** @description limits of error by class */
+                        tolerance_c: {
+                            /** @description class A, plus or minus */
+                            A: number | null;
+                            /** @description class AA, plus or minus */
+                            AA: number | null;
+                            /** @description class B, plus or minus */
+                            B: number | null;
+                            /** @description class C, plus or minus */
+                            C: number | null;
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_run_diagnose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "input_lower": "0",
+                 *       "input_upper": "4000",
+                 *       "output_lower": "4",
+                 *       "output_upper": "20",
+                 *       "readings": [
+                 *         {
+                 *           "applied": "0",
+                 *           "nominal_percent": "0",
+                 *           "reading": "4.01"
+                 *         },
+                 *         {
+                 *           "applied": "2000",
+                 *           "nominal_percent": "50",
+                 *           "reading": "12.04"
+                 *         },
+                 *         {
+                 *           "applied": "4000",
+                 *           "nominal_percent": "100",
+                 *           "reading": "20.06"
+                 *         }
+                 *       ],
+                 *       "tolerance": {
+                 *         "percent_of_span": "0.25"
+                 *       }
+                 *     }
+                 */
+                "application/json": {
+                    /** @description adjust limit as a share of the tolerance, 0 to 1 */
+                    adjust_share?: string | number;
+                    /**
+                     * @description shape of the ideal transfer
+                     * @enum {unknown}
+                     */
+                    characteristic?: "linear" | "square_root" | "platinum" | "type_B" | "type_E" | "type_J" | "type_K" | "type_N" | "type_R" | "type_S" | "type_T";
+                    /** @description flow below which errors are shown and not judged */
+                    cut_off_percent?: string | number;
+                    /** @description lower range value */
+                    input_lower: string | number;
+                    /** @description upper range value */
+                    input_upper: string | number;
+                    /** @description reference junction, or the room */
+                    junction_c?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                    /** @description output at the lower range value */
+                    output_lower: string | number;
+                    /** @description output at the upper range value */
+                    output_upper: string | number;
+                    /** @description in the order taken */
+                    readings: {
+                        /** @description value really applied, from the reference */
+                        applied: string | number;
+                        /** @description counted from 1 */
+                        cycle?: string | number;
+                        /**
+                         * @description the way the input moved
+                         * @enum {unknown}
+                         */
+                        direction?: "up" | "down";
+                        /** @description standard deviation while reading */
+                        noise?: (string | number) | null;
+                        /** @description the point it belongs to */
+                        nominal_percent: string | number;
+                        /** @description output read */
+                        reading: string | number;
+                    }[];
+                    /** @description temperature sensor that is fed or read */
+                    sensor?: ("Pt100" | "Pt500" | "Pt1000" | "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T") | null;
+                    /** @description what error is allowed */
+                    tolerance: {
+                        /** @description fixed term at the input */
+                        absolute?: string | number;
+                        /**
+                         * @description how the terms join
+                         * @enum {unknown}
+                         */
+                        combine?: "sum" | "greatest";
+                        /** @description fixed term at the output */
+                        output_absolute?: string | number;
+                        /** @description share of the value applied */
+                        percent_of_reading?: string | number;
+                        /** @description share of the span */
+                        percent_of_span?: string | number;
+                    };
+                    /** @description wires of a platinum sensor */
+                    wires?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description most weighty first; empty when nothing is wrong */
+                        causes: {
+                            /** @description name of the cause */
+                            cause: string;
+                            /** @description share of the squared error that it explains, 0 to 1 */
+                            confidence: number;
+                            /** @description what in the readings points to it */
+                            evidence: string;
+                            /** @description its size */
+                            percent: number;
+                            /** @description what to do next */
+                            remedy: string;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_run_evaluate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "input_lower": "0",
+                 *       "input_upper": "4000",
+                 *       "output_lower": "4",
+                 *       "output_upper": "20",
+                 *       "readings": [
+                 *         {
+                 *           "applied": "0",
+                 *           "nominal_percent": "0",
+                 *           "reading": "4.01"
+                 *         },
+                 *         {
+                 *           "applied": "2000",
+                 *           "nominal_percent": "50",
+                 *           "reading": "12.04"
+                 *         },
+                 *         {
+                 *           "applied": "4000",
+                 *           "nominal_percent": "100",
+                 *           "reading": "20.06"
+                 *         }
+                 *       ],
+                 *       "tolerance": {
+                 *         "percent_of_span": "0.25"
+                 *       }
+                 *     }
+                 */
+                "application/json": {
+                    /** @description adjust limit as a share of the tolerance, 0 to 1 */
+                    adjust_share?: string | number;
+                    /**
+                     * @description shape of the ideal transfer
+                     * @enum {unknown}
+                     */
+                    characteristic?: "linear" | "square_root" | "platinum" | "type_B" | "type_E" | "type_J" | "type_K" | "type_N" | "type_R" | "type_S" | "type_T";
+                    /** @description flow below which errors are shown and not judged */
+                    cut_off_percent?: string | number;
+                    /** @description lower range value */
+                    input_lower: string | number;
+                    /** @description upper range value */
+                    input_upper: string | number;
+                    /** @description reference junction, or the room */
+                    junction_c?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                    /** @description output at the lower range value */
+                    output_lower: string | number;
+                    /** @description output at the upper range value */
+                    output_upper: string | number;
+                    /** @description in the order taken */
+                    readings: {
+                        /** @description value really applied, from the reference */
+                        applied: string | number;
+                        /** @description counted from 1 */
+                        cycle?: string | number;
+                        /**
+                         * @description the way the input moved
+                         * @enum {unknown}
+                         */
+                        direction?: "up" | "down";
+                        /** @description standard deviation while reading */
+                        noise?: (string | number) | null;
+                        /** @description the point it belongs to */
+                        nominal_percent: string | number;
+                        /** @description output read */
+                        reading: string | number;
+                    }[];
+                    /** @description temperature sensor that is fed or read */
+                    sensor?: ("Pt100" | "Pt500" | "Pt1000" | "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T") | null;
+                    /** @description what error is allowed */
+                    tolerance: {
+                        /** @description fixed term at the input */
+                        absolute?: string | number;
+                        /**
+                         * @description how the terms join
+                         * @enum {unknown}
+                         */
+                        combine?: "sum" | "greatest";
+                        /** @description fixed term at the output */
+                        output_absolute?: string | number;
+                        /** @description share of the value applied */
+                        percent_of_reading?: string | number;
+                        /** @description share of the span */
+                        percent_of_span?: string | number;
+                    };
+                    /** @description wires of a platinum sensor */
+                    wires?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description most weighty cause first; empty when nothing is wrong */
+                        diagnosis: {
+                            /** @description name of the cause */
+                            cause: string;
+                            /** @description share of the squared error that it explains, 0 to 1 */
+                            confidence: number;
+                            /** @description what in the readings points to it */
+                            evidence: string;
+                            /** @description its size */
+                            percent: number;
+                            /** @description what to do next */
+                            remedy: string;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description one per reading, same order */
+                        points: {
+                            /** @description value applied */
+                            applied: string | number;
+                            /** @description counted from 1 */
+                            cycle: number;
+                            /**
+                             * @description the way the input moved
+                             * @enum {unknown}
+                             */
+                            direction: "up" | "down";
+                            /** @description reading minus ideal */
+                            error: string | number;
+                            /** @description error as the input that causes it */
+                            error_input_units: string | number;
+                            /** @description error over the output span */
+                            error_percent_of_span: string | number;
+                            /** @description output of a perfect instrument */
+                            ideal: string | number;
+                            /** @description false below the low-flow cut-off */
+                            judged: boolean;
+                            /** @description largest error allowed here */
+                            limit: string | number;
+                            /** @description the same over the output span */
+                            limit_percent: string | number;
+                            /** @description within, but past the adjust limit */
+                            near: boolean;
+                            /** @description the point */
+                            nominal_percent: string | number;
+                            /** @description output read */
+                            reading: string | number;
+                            /** @description true when |error| is not above the limit; on the limit is within */
+                            within: boolean;
+                        }[];
+                        /** @description the whole run */
+                        summary: {
+                            /** @description line of best fit at 0 %, to be drawn */
+                            fit_lower_percent: number;
+                            /** @description line of best fit at 100 %, to be drawn */
+                            fit_upper_percent: number;
+                            /** @description largest up/down gap of the mean errors; none where no point was read both ways */
+                            hysteresis_percent: (string | number) | null;
+                            /** @description error of largest size, with its sign */
+                            max_error_percent: string | number;
+                            /** @description half the narrowest straight band around the mean curve; none of two points */
+                            nonlinearity_independent_percent: number | null;
+                            /** @description largest distance of the mean curve from the line through its ends; none of two points */
+                            nonlinearity_terminal_percent: number | null;
+                            /** @description largest spread of same-way errors over the cycles; none of a single cycle */
+                            repeatability_percent: (string | number) | null;
+                            /** @description fitted error at 100 % minus at 0 %; none where an end was not read */
+                            span_error_percent: number | null;
+                            /**
+                             * @description near: within, but some point is past the adjust limit
+                             * @enum {unknown}
+                             */
+                            verdict: "within" | "near" | "outside";
+                            /** @description index of the reading with that error */
+                            worst_point: number;
+                            /** @description fitted error at 0 %; none where nothing was read near it */
+                            zero_shift_percent: number | null;
+                        };
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_run_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "input_lower": "0",
+                 *       "input_upper": "4000",
+                 *       "pattern": "up_down",
+                 *       "points": 5
+                 *     }
+                 */
+                "application/json": {
+                    /** @description how many times the pattern is run, 1 to 10 */
+                    cycles?: string | number;
+                    /** @description lower range value */
+                    input_lower: string | number;
+                    /** @description upper range value */
+                    input_upper: string | number;
+                    /** @description how far past the turning point to go before coming back */
+                    overshoot_percent?: string | number;
+                    /**
+                     * @description order of the points
+                     * @enum {unknown}
+                     */
+                    pattern?: "up" | "up_down" | "down_up";
+                    /** @description own points instead */
+                    percents?: (string | number)[];
+                    /** @description 3, 5, 9 or 11 evenly spaced points */
+                    points?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description ordered points */
+                        points: {
+                            /** @description value to go past before this point, when the way turns here */
+                            approach: (string | number) | null;
+                            /** @description counted from 1 */
+                            cycle: number;
+                            /**
+                             * @description the way the input moves to get here
+                             * @enum {unknown}
+                             */
+                            direction: "up" | "down";
+                            /** @description value to apply */
+                            nominal: string | number;
+                            /** @description where in the span */
+                            nominal_percent: string | number;
+                        }[];
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_sensor_life: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "history": [
+                 *         {
+                 *           "date": "2026-01-12",
+                 *           "replaced": true,
+                 *           "response": "98"
+                 *         },
+                 *         {
+                 *           "date": "2026-04-14",
+                 *           "response": "91"
+                 *         },
+                 *         {
+                 *           "date": "2026-07-09",
+                 *           "response": "86"
+                 *         },
+                 *         {
+                 *           "date": "2026-10-13",
+                 *           "response": "78"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description history */
+                    history: {
+                        /** @description date, YYYY-MM-DD */
+                        date: string;
+                        /** @description sensor replaced just before */
+                        replaced?: boolean;
+                        /** @description response */
+                        response: string | number;
+                    }[];
+                    /** @description replace below */
+                    replace_percent?: string | number;
+                    /** @description weak below */
+                    weak_percent?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description advice */
+                        advice: string;
+                        /** @description expected dates */
+                        dates: {
+                            /** @description band */
+                            band: string;
+                            /** @description 80 %: not before */
+                            early_80: string | null;
+                            /** @description 95 %: not before */
+                            early_95: string | null;
+                            /** @description expected */
+                            expected: string | null;
+                            /** @description 80 %: not after */
+                            late_80: string | null;
+                            /** @description 95 %: not after */
+                            late_95: string | null;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description results since the last replacement */
+                        points_used: number;
+                        /** @description change by month */
+                        slope_per_month: number | null;
+                        /**
+                         * @description status
+                         * @enum {unknown}
+                         */
+                        status: "good" | "weak" | "replace" | "too_few";
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_signal_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "characteristic": "linear",
+                 *       "input": "3001.2",
+                 *       "input_lower": "0",
+                 *       "input_upper": "4000",
+                 *       "output_lower": "4",
+                 *       "output_upper": "20"
+                 *     }
+                 */
+                "application/json": {
+                    /**
+                     * @description shape of the ideal transfer
+                     * @enum {unknown}
+                     */
+                    characteristic?: "linear" | "square_root" | "platinum" | "type_B" | "type_E" | "type_J" | "type_K" | "type_N" | "type_R" | "type_S" | "type_T";
+                    /** @description value at the input */
+                    input?: (string | number) | null;
+                    /** @description lower range value */
+                    input_lower: string | number;
+                    /** @description upper range value */
+                    input_upper: string | number;
+                    /** @description value at the output */
+                    output?: (string | number) | null;
+                    /** @description output at the lower range value */
+                    output_lower: string | number;
+                    /** @description output at the upper range value */
+                    output_upper: string | number;
+                    /** @description output in percent */
+                    percent?: (string | number) | null;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description true when the value lies outside the range, or below a root's zero */
+                        clipped: boolean;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description value at the input */
+                        input: string | number;
+                        /** @description value at the output */
+                        output: string | number;
+                        /** @description output in percent */
+                        percent: string | number;
+                        /** @description input in percent */
+                        percent_of_input_span: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_slip_detect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "expected": "12",
+                 *       "reading": "1.204",
+                 *       "span": "16",
+                 *       "unit": "mA"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description value expected */
+                    expected: string | number;
+                    /** @description low end of the range */
+                    lower?: (string | number) | null;
+                    /** @description readings just before */
+                    neighbours?: (string | number)[];
+                    /** @description value typed in the other column */
+                    other?: (string | number) | null;
+                    /** @description what was expected there */
+                    other_expected?: (string | number) | null;
+                    /** @description span of the other column */
+                    other_span?: (string | number) | null;
+                    /** @description value typed */
+                    reading: string | number;
+                    /** @description span of the range */
+                    span: string | number;
+                    /** @description a deviation beyond this is asked about */
+                    suspect_percent?: string | number;
+                    /** @description unit of the value */
+                    unit?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description null when nothing looks wrong */
+                        kind: ("tenfold" | "transposed" | "dropped_digit" | "unit" | "percent_for_signal" | "swapped_columns" | "copied" | "far_off") | null;
+                        /** @description to put to the person; empty when nothing looks wrong */
+                        question: string;
+                        /** @description what may have been meant */
+                        suggestion: (string | number) | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_stability_assess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "band": 0.02,
+                 *       "dwell_s": 10,
+                 *       "samples": [
+                 *         {
+                 *           "t": 0,
+                 *           "value": 12.01
+                 *         },
+                 *         {
+                 *           "t": 5,
+                 *           "value": 12
+                 *         },
+                 *         {
+                 *           "t": 10,
+                 *           "value": 12
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description largest distance from the mean */
+                    band: string | number;
+                    /** @description how long it must hold */
+                    dwell_s: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "s" | "min" | "h";
+                        value: string | number;
+                    };
+                    /** @description oldest first, times rising */
+                    samples: {
+                        /** @description time */
+                        t: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "s" | "min" | "h";
+                            value: string | number;
+                        };
+                        /** @description value */
+                        value: string | number;
+                    }[];
+                    /** @description largest slope over the dwell */
+                    slope_limit?: (string | number) | null;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description mean over the dwell, or what there is of it */
+                        mean: number;
+                        /** @description at least this long still */
+                        remaining_s: number;
+                        /** @description samples in the dwell */
+                        samples_used: number;
+                        /** @description how long it has been in band */
+                        since_s: number;
+                        /** @description least-squares slope; none of a single sample */
+                        slope: number | null;
+                        /** @description true when the whole dwell is in band and flat enough */
+                        stable: boolean;
+                        /** @description standard deviation of one sample; none of a single one */
+                        std: number | null;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_table_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "columns": [
+                 *         "emf_mv"
+                 *       ],
+                 *       "fixed": {
+                 *         "type": "K"
+                 *       },
+                 *       "operation": "thermocouple.emf",
+                 *       "start": "0",
+                 *       "step": "10",
+                 *       "stop": "100",
+                 *       "vary": "temperature_c"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description results to list, dotted inside lists */
+                    columns: string[];
+                    /** @description its other inputs */
+                    fixed: {
+                        [key: string]: unknown;
+                    };
+                    /** @description calculation */
+                    operation: string;
+                    /** @description from */
+                    start: string | number;
+                    /** @description step */
+                    step: string | number;
+                    /** @description to */
+                    stop: string | number;
+                    /** @description input that is stepped, dotted inside lists */
+                    vary: string;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description columns */
+                        columns: string[];
+                        /** @description other inputs */
+                        conditions: string[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description rows */
+                        rows: string[][];
+                        /** @description source */
+                        source: string;
+                        /** @description title */
+                        title: string;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    tableAsCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableAsked"];
+            };
+        };
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    tableAsPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableAsked"];
+            };
+        };
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    makeTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableShown"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_thermocouple_emf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "reference_junction_c": "23",
+                 *       "temperature_c": "500",
+                 *       "type": "K"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description reference junction */
+                    reference_junction_c?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                    /** @description measuring junction */
+                    temperature_c: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                    /**
+                     * @description thermocouple type
+                     * @enum {unknown}
+                     */
+                    type: "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T";
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description emf */
+                        emf_mv: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description emf of the reference junction */
+                        reference_emf_mv: number;
+                        /** @description sensitivity there */
+                        sensitivity_uv_per_c: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_thermocouple_temperature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "emf_mv": "19.718",
+                 *       "reference_junction_c": "23",
+                 *       "type": "K"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description emf read at the terminals */
+                    emf_mv: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "mV" | "V" | "µV";
+                        value: string | number;
+                    };
+                    /** @description reference junction */
+                    reference_junction_c?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "°C" | "K" | "°F";
+                        value: string | number;
+                    };
+                    /**
+                     * @description thermocouple type
+                     * @enum {unknown}
+                     */
+                    type: "B" | "E" | "J" | "K" | "N" | "R" | "S" | "T";
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description emf of the reference junction */
+                        reference_emf_mv: number;
+                        /** @description sensitivity there */
+                        sensitivity_uv_per_c: number;
+                        /** @description temperature */
+                        temperature_c: number;
+                        /** @description emf against 0 °C */
+                        total_emf_mv: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_uncertainty_combine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "contributions": [
+                 *         {
+                 *           "kind": "limit",
+                 *           "name": "reference",
+                 *           "value": 0.05
+                 *         },
+                 *         {
+                 *           "kind": "resolution",
+                 *           "name": "resolution",
+                 *           "value": 0.01
+                 *         },
+                 *         {
+                 *           "dof": 4,
+                 *           "kind": "type_a",
+                 *           "name": "repeats",
+                 *           "value": 0.02
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description all sources */
+                    contributions: {
+                        /**
+                         * @description for a limit
+                         * @enum {unknown}
+                         */
+                        distribution?: "normal" | "rectangular" | "triangular" | "u_shaped";
+                        /** @description own divisor, instead */
+                        divisor?: (string | number) | null;
+                        /** @description degrees of freedom; none is unlimited */
+                        dof?: (string | number) | null;
+                        /** @description coverage factor of an expanded value */
+                        k?: (string | number) | null;
+                        /**
+                         * @description what the value is
+                         * @enum {unknown}
+                         */
+                        kind?: "standard" | "expanded" | "limit" | "resolution" | "type_a";
+                        /** @description what it is */
+                        name: string;
+                        /** @description result unit per own unit */
+                        sensitivity?: string | number;
+                        /** @description as its source states it */
+                        value: string | number;
+                    }[];
+                    /** @description coverage probability */
+                    coverage?: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description Welch-Satterthwaite; null is unlimited */
+                        effective_dof: number | null;
+                        /** @description k times the standard uncertainty */
+                        expanded_uncertainty: number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description coverage factor from Student t */
+                        k: number;
+                        /** @description same order as given */
+                        shares: {
+                            /** @description from stated value to standard uncertainty */
+                            divisor: number;
+                            /** @description what it is */
+                            name: string;
+                            /** @description its part of the variance */
+                            share_percent: number;
+                            /** @description its part */
+                            standard_uncertainty: number;
+                        }[];
+                        /** @description combined */
+                        standard_uncertainty: number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_unit_convert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "to_unit": "kPa",
+                 *       "unit": "psi",
+                 *       "value": "100"
+                 *     }
+                 */
+                "application/json": {
+                    /** @description wanted unit */
+                    to_unit?: string;
+                    /** @description unit */
+                    unit: string;
+                    /** @description value */
+                    value: string | number;
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description in every unit */
+                        all: {
+                            /** @description unit */
+                            unit: string;
+                            /** @description value */
+                            value: string | number;
+                        }[];
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description unit */
+                        unit: string;
+                        /** @description value */
+                        value: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    compute_weights_sum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "oiml_class": "M1",
+                 *       "pieces": [
+                 *         {
+                 *           "count": 4,
+                 *           "nominal_kg": "20"
+                 *         },
+                 *         {
+                 *           "count": 2,
+                 *           "nominal_kg": "10"
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    /** @description density of the air */
+                    air?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /** @description their density */
+                    density?: (string | number) | {
+                        /** @enum {unknown} */
+                        unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                        value: string | number;
+                    };
+                    /**
+                     * @description class
+                     * @enum {unknown}
+                     */
+                    oiml_class?: "E2" | "F1" | "F2" | "M1" | "M2" | "M3";
+                    /** @description weights */
+                    pieces: {
+                        /** @description certificate */
+                        certificate?: string;
+                        /** @description conventional value of one, by its certificate */
+                        conventional_kg?: (string | number) | null | {
+                            /** @enum {unknown} */
+                            unit: "kg" | "g" | "t" | "lb" | "oz";
+                            value: string | number;
+                        };
+                        /** @description how many */
+                        count?: string | number;
+                        /** @description nominal */
+                        nominal_kg: (string | number) | {
+                            /** @enum {unknown} */
+                            unit: "kg" | "g" | "t" | "lb" | "oz";
+                            value: string | number;
+                        };
+                        /** @description expanded uncertainty of one; else its class says it */
+                        uncertainty_kg?: (string | number) | null | {
+                            /** @enum {unknown} */
+                            unit: "kg" | "g" | "t" | "lb" | "oz";
+                            value: string | number;
+                        };
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description the result, and how it was computed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** @description put right for the air */
+                        buoyancy_kg: string | number;
+                        /** @description conventional value */
+                        conventional_kg: string | number;
+                        /** @description how this was computed */
+                        how: {
+                            formula: string;
+                            put_in: {
+                                label: string;
+                                text: string;
+                                unit: string;
+                            }[];
+                            source: string;
+                            worked: string[];
+                        };
+                        /** @description errors that the class permits */
+                        limit_kg: (string | number) | null;
+                        /** @description nominal */
+                        nominal_kg: string | number;
+                        /** @description expanded uncertainty */
+                        uncertainty_kg: string | number;
+                        /** @description of the load */
+                        uncertainty_percent: string | number;
+                    };
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    computeForBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchResult"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getOperationForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getWelcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WelcomeOut"];
+                };
+            };
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    acceptLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    putPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    newLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    findRecords: {
+        parameters: {
+            query?: {
+                q?: string;
+                mark?: string;
+                area?: string;
+                tag?: string;
+                first?: string | null;
+                last?: string | null;
+                page?: number;
+                per_page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    certificateSchema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    recordsOfPeriod: {
+        parameters: {
+            query?: {
+                q?: string;
+                mark?: string;
+                area?: string;
+                tag?: string;
+                first?: string | null;
+                last?: string | null;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/zip": string;
+                    "text/csv; charset=utf-8": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    certificateCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    certificateJson: {
+        parameters: {
+            query?: {
+                issue?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    certificatePdf: {
+        parameters: {
+            query?: {
+                issue?: number;
+            };
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    paperIssues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    amendPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AmendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    checkSeal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    /**
+                     * @example {
+                     *       "fingerprint": "1.5c2f",
+                     *       "intact": true,
+                     *       "text": "40 events, every seal fits"
+                     *     }
+                     */
+                    "application/json": components["schemas"]["SealOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    rigFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frame"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    commandRig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ack"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    startRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRef"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    roundOfJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfJob"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    nextOfRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobRef"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    signRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Password"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getSafety: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getMineOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "password": "three quiet words",
+                 *       "username": "ana"
+                 *     }
+                 */
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getAreas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaLine"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    orderAreas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreaOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    addArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreaIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    renameArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AreaRename"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaLine"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    checkRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    addRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stored"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordFormOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    putRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stored"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    newRecord: {
+        parameters: {
+            query?: {
+                template?: string;
+                like?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordFormOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getTemplates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    blankForm: {
+        parameters: {
+            query?: {
+                method?: string;
+            };
+            header?: never;
+            path: {
+                tag: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    instrumentLabels: {
+        parameters: {
+            query?: {
+                q?: string;
+                area?: string;
+                kind?: string;
+                state?: string;
+                tags?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    kitLabels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    changeSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getSiteChoices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteChoices"];
+                };
+            };
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    startSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getToday: {
+        parameters: {
+            query?: {
+                q?: string;
+                area?: string;
+                kind?: string;
+                only?: "" | "mine" | "failed";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    moveTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveTogether"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    methodsOfThose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThoseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsAll"][];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    planTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanTogether"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    listTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokensOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    newToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "days": 365,
+                 *       "name": "archive",
+                 *       "password": "three quiet words",
+                 *       "scope": "records"
+                 *     }
+                 */
+                "application/json": components["schemas"]["TokenIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewToken"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    endToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    listViews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    keepView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    forgetView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ended"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
 }
