@@ -15,8 +15,10 @@ from django.utils import timezone
 from calibration.engine.view.came_to import Asked
 from calibration.kernel.codec import decode
 from calibration.simulate.answers import answer
-from tests.server import works
+from tests.server import clients, works
 from verifyloop.plant.zone import KEY, zone_now
+
+clients.share()
 
 
 @override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
