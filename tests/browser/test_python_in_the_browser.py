@@ -27,11 +27,16 @@ START = """async () => {
 
 
 class PythonInTheBrowser(BrowserCase):
-    def setUp(self):
+    def test_it_computes_as_the_server_does(self):
+        """One worker for all of it: to start one takes seconds of a processor."""
         self.page = self.person("ana")
         self.asked = []
         self.page.context.on("request", lambda request: self.asked.append(request.url))
         self.page.evaluate(START)
+        with self.subTest("every example agrees with the server, and nothing leaves the house"):
+            self.every_example()
+        with self.subTest("other rules than those that are served do not compute"):
+            self.other_rules()
 
     def answer(self, message: dict, seconds: int = 90) -> dict:
         self.page.evaluate("m => window.worker.postMessage(m)", message)
@@ -44,7 +49,7 @@ class PythonInTheBrowser(BrowserCase):
             self.page.wait_for_timeout(200)
         raise AssertionError("the worker gave no answer")
 
-    def test_every_example_agrees_with_the_server_and_nothing_leaves_the_house(self):
+    def every_example(self):
         here = json.loads(self.answer({"id": "all", "script": ALL})["said"])
         token = self.page.context.request.get(f"{self.server().address}/api/v1/session").json()
         headers = {"X-CSRFToken": token["csrf_token"], "Origin": self.server().address}
@@ -62,7 +67,7 @@ class PythonInTheBrowser(BrowserCase):
             self.assertTrue(url.startswith(self.server().address), url)
         self.refuses_alike(headers)
 
-    def test_other_rules_than_those_that_are_served_do_not_compute(self):
+    def other_rules(self):
         example = {"id": "1", "name": "thermocouple.emf", "payload": {"type": "K"}}
         example["payload"]["temperature_c"] = "500"
         self.assertIn("said", self.answer(example))

@@ -26,7 +26,7 @@ from tests.replay.play_again import kept
 
 METHODS = [m.id for m in newest_methods()]
 #: Orders of each method: together 10,000 in full.
-ORDERS = several(full=10_000, small=300) // len(METHODS) + 1
+ORDERS = several(full=10_000, small=200) // len(METHODS) + 1
 #: The last so many entries of a job are gone through at random; those before them stand.
 OPEN_END, TRIES = 14, 30
 SIGN = {"name": "Ana Test", "statement": "done"}

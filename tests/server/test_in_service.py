@@ -114,79 +114,89 @@ class Proxies(SimpleTestCase):
             self.assertEqual((seen["SCRIPT_NAME"], seen["PATH_INFO"]), ("/loops", "/kit"))
 
 
-class Stops(SimpleTestCase):
-    def setUp(self):
-        self.server = RealServer()
-        self.addCleanup(self.server.close)
-        self.server.seed("tests.seed")
-        self.server.environment |= {"VERIFYLOOP_WORKERS": "2", "VERIFYLOOP_LOG": "json"}
-        self.log = self.enterContext(tempfile.NamedTemporaryFile("w+"))
-        self.server.start(log=self.log)
-        self.people = [Person(self.server.address) for _ in range(4)]
-        self.people[0].sign_in()
-        for other in self.people[1:]:
-            other.like(self.people[0])
-        self.stored: list[str] = []
+class Working(SimpleTestCase):
+    """Four people who write notes on a server of two processes."""
 
-    def work(self, n, until):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.server = RealServer()
+        cls.addClassCleanup(cls.server.close)
+        cls.server.seed("tests.seed")
+        cls.server.environment |= {"VERIFYLOOP_WORKERS": "2", "VERIFYLOOP_LOG": "json"}
+        cls.log = cls.enterClassContext(tempfile.NamedTemporaryFile("w+"))
+        cls.server.start(log=cls.log)
+        cls.people = [Person(cls.server.address) for _ in range(4)]
+        cls.people[0].sign_in()
+        for other in cls.people[1:]:
+            other.like(cls.people[0])
+        cls.stored: list[str] = []
+
+    @classmethod
+    def work(cls, n, until):
         """Write notes until told to end; remember each that was acknowledged."""
-        person, tag = self.people[n], f"PT-{n + 1}"
+        person, tag = cls.people[n], f"PT-{n + 1}"
         job = person.call("jobs", {"tag": tag})["job"]
         while not until.is_set():
             event = note(f"{n}")
             try:
                 seq = person.call(f"jobs/{job}")["seq"]
                 person.call(f"jobs/{job}/events", {"expected_seq": seq, "events": [event]})
-                self.stored.append(event["id"])
+                cls.stored.append(event["id"])
             except (OSError, ValueError):
                 time.sleep(0.05)
 
-    def under_load(self, doing):
+    @classmethod
+    def under_load(cls, doing):
         until = threading.Event()
-        workers = [threading.Thread(target=self.work, args=(n, until)) for n in range(4)]
+        workers = [threading.Thread(target=cls.work, args=(n, until)) for n in range(4)]
         for worker in workers:
             worker.start()
         begun = time.monotonic()
-        while len(self.stored) < 8 and time.monotonic() < begun + 60:
+        while len(cls.stored) < 8 and time.monotonic() < begun + 60:
             time.sleep(0.05)
         doing()
         time.sleep(1)
         until.set()
         for worker in workers:
             worker.join(30)
+
+    def nothing_is_lost(self):
         there = {str(row[0]).replace("-", "") for row in self.server.rows(UUIDS)}
         self.assertGreaterEqual(len(self.stored), 8)
         self.assertEqual({id.replace("-", "") for id in self.stored} - there, set())
 
-    def test_it_stops_within_seconds_and_what_was_acknowledged_is_there(self):
-        def stop():
-            begun = time.monotonic()
-            os.kill(self.server.process.pid, signal.SIGTERM)
-            self.assertEqual(self.server.process.wait(30), 0)
-            self.assertLess(time.monotonic() - begun, 10)
 
-        self.under_load(stop)
+class Stops(Working):
+    """Told to stop while everybody works, with a connection that somebody keeps open."""
 
-    def test_a_connection_that_is_kept_open_does_not_hold_it_up(self):
-        with socket.create_connection(("127.0.0.1", self.server.port)) as idle:
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.token = cls.people[0].call("calendar", {})["path"].rsplit("/", 1)[1]
+        cls.people[0].raw(f"calendar/{cls.token}")
+        cls.people[0].said("jobs/none")
+        with socket.create_connection(("127.0.0.1", cls.server.port)) as idle:
             idle.sendall(b"GET /health/alive HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n")
-            self.assertIn(b"200", idle.recv(100))
-            begun = time.monotonic()
-            os.kill(self.server.process.pid, signal.SIGTERM)
-            self.server.process.wait(30)
-            self.assertLess(time.monotonic() - begun, 10)
+            cls.alive = idle.recv(100)
+            cls.under_load(cls.stop)
 
-    def test_processes_are_replaced_while_everybody_works(self):
-        self.under_load(lambda: os.kill(self.server.process.pid, signal.SIGHUP))
-        self.assertIsNone(self.server.process.poll())
-        self.assertTrue(self.people[0].call("jobs", {"tag": "PT-9"})["job"])
+    @classmethod
+    def stop(cls):
+        begun = time.monotonic()
+        os.kill(cls.server.process.pid, signal.SIGTERM)
+        cls.ended = cls.server.process.wait(30)
+        cls.took = time.monotonic() - begun
+
+    def test_it_stops_within_seconds_though_a_connection_is_kept_open(self):
+        self.assertIn(b"200", self.alive)
+        self.assertEqual(self.ended, 0)
+        self.assertLess(self.took, 10)
+
+    def test_what_was_acknowledged_is_there(self):
+        self.nothing_is_lost()
 
     def test_the_log_is_one_object_a_line_and_holds_no_secret(self):
-        token = self.people[0].call("calendar", {})["path"].rsplit("/", 1)[1]
-        self.people[0].raw(f"calendar/{token}")
-        self.people[0].said("jobs/none")
-        os.kill(self.server.process.pid, signal.SIGTERM)
-        self.server.process.wait(30)
         text = Path(self.log.name).read_text()
         lines = [json.loads(line) for line in text.splitlines()]
         asked = [line for line in lines if line["name"] == "verifyloop.request"]
@@ -196,7 +206,15 @@ class Stops(SimpleTestCase):
             self.assertLessEqual({"method", "route", "status", "took_ms", "account"}, set(line))
         self.assertIn(404, [line["status"] for line in asked])
         self.assertIn("ana", [line["account"] for line in asked])
-        self.assertNotIn(token.removesuffix(".ics"), text)
+        self.assertNotIn(self.token.removesuffix(".ics"), text)
+
+
+class Replaced(Working):
+    def test_processes_are_replaced_while_everybody_works(self):
+        self.under_load(lambda: os.kill(self.server.process.pid, signal.SIGHUP))
+        self.nothing_is_lost()
+        self.assertIsNone(self.server.process.poll())
+        self.assertTrue(self.people[0].call("jobs", {"tag": "PT-9"})["job"])
 
 
 UUIDS = "SELECT uuid FROM work_event"
