@@ -62,6 +62,9 @@ class ByRig(BrowserCase):
             expect(main).to_contain_text("Record the result")
             main.press("Enter")
         self.see(page, "As left · point 1 of 9")
+        # What was found is not what was left.
+        expect(result).to_contain_text("Nothing read yet.")
+        expect(result).not_to_contain_text("Largest error")
         page.get_by_label("Go on by itself").check()
         self.see_return(page)
         self.return_by_keyboard(page)

@@ -11,7 +11,9 @@ const WORD_COLOUR: Record<string, string> = {
 /** The judgement as sentences: verdict, cause, hop, remedy, and how sure it is. */
 export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
   const j = job.judgement;
-  if (run.taken === 0) return <p className="text-muted">{j.text}</p>;
+  // What is judged now may be another run: its figures are not those of one that is not read yet.
+  if (run.taken === 0)
+    return <p className="text-muted">{j.run === run.id ? j.text : "Nothing read yet."}</p>;
   if (j.run !== run.id)
     return (
       <p className="text-[14.5px]">
