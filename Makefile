@@ -77,7 +77,7 @@ contract: $(B)/openapi.json $(B)/npm
 
 contract-check: $(B)/openapi.json $(B)/npm
 	cd web && npm run --silent contract -- -o ../$(B)/schema.d.ts
-	diff web/src/api/schema.d.ts $(B)/schema.d.ts
+	@cmp web/src/api/schema.d.ts $(B)/schema.d.ts || { echo "The types are stale: make contract"; exit 1; }
 
 .PHONY: $(B)/openapi.json
 $(B)/openapi.json: $(B)/python

@@ -13,8 +13,6 @@ from urllib.parse import urlsplit
 
 import psycopg
 
-from tests.long import LONG
-
 if TYPE_CHECKING:
     from tests.process import RealServer
 
@@ -22,8 +20,6 @@ DATABASE = "VERIFYLOOP_DATABASE"
 SERVER = os.environ.get(DATABASE, "")
 #: What looks into the file of SQLite itself.
 on_sqlite = unittest.skipIf(SERVER, "it looks into SQLite's own file")
-#: What is asked of one database only in `make test`: of the one that refuses more.
-on_postgres = unittest.skipUnless(SERVER or LONG, "on PostgreSQL; in make long on SQLite too")
 #: Names a folder with databases that were filled before, one a module that fills them.
 SEEDED = "VERIFYLOOP_SEEDED"
 

@@ -15,6 +15,7 @@ import time
 import urllib.request
 from pathlib import Path
 from typing import IO, Any
+from unittest import TestCase
 
 from tests import databases
 from tests.databases import SEEDED
@@ -50,6 +51,19 @@ class RealServer:
         self.process: subprocess.Popen[bytes] | None = None
         if POSTGRES:
             self.environment["VERIFYLOOP_DATABASE"] = databases.fresh()
+
+    @classmethod
+    def of_class(cls, case: type[TestCase], log: IO[str] | None = None, **said: str) -> RealServer:
+        """Start one with the works of the tests, until the tests of a class are done.
+
+        ``said`` is of its environment.
+        """
+        server = cls()
+        case.addClassCleanup(server.close)
+        server.seed("tests.seed")
+        server.environment |= said
+        server.start(log)
+        return server
 
     @property
     def database(self) -> Path:

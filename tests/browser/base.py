@@ -115,14 +115,17 @@ class BrowserCase(SimpleTestCase):
             context: BrowserContext = browser().new_context(storage_state=state, **options)
             page = context.new_page()
         page.on("pageerror", failed)
-        self.addCleanup(self.leave, page, key, failed)
+        plain = options["service_workers"] == "block"
+        if plain and self.server() is _shared.get("server"):
+            self.addCleanup(self.leave, page, key, failed)
+        else:
+            self.addCleanup(page.context.close)
         return page
 
     def leave(self, page: Page, key: tuple[str, ...], failed: Callable[[object], None]) -> None:
-        """Keep a page for the next test as if nobody had been there; others are closed."""
+        """Keep a page for the next test as if nobody had been there; beside others it is closed."""
         page.remove_listener("pageerror", failed)
-        alone = len(page.context.pages) == 1 and "allow" not in key[-1]
-        if not alone or self.server() is not _shared.get("server"):
+        if len(page.context.pages) > 1:
             page.context.close()
             return
         page.unroute_all()

@@ -14,7 +14,6 @@ from django.test import Client
 from tests.core.detectors import BOTTLES, DETECTORS
 from tests.core.families import FAMILIES
 from tests.core.test_any_input import places, put
-from tests.databases import on_postgres
 from tests.long import several
 from tests.server import detectors, electrodes, families, works
 from tests.server.base import ApiCase
@@ -142,7 +141,6 @@ class AtTheDoor(ApiCase):
                             where = self.filled(path, **{name: value})
                             self.answered(self.ask(self.ana, method, where, "{}"))
 
-    @on_postgres
     def test_nonsense_in_every_question(self):
         for method, path, call in endpoints():
             asked = [p["name"] for p in call.get("parameters", []) if p["in"] == "query"]
@@ -151,7 +149,6 @@ class AtTheDoor(ApiCase):
                     with self.subTest(path=path, name=name, value=value):
                         self.answered(self.ask(self.ana, method, self.filled(path), {name: value}))
 
-    @on_postgres
     def test_bodies_of_no_shape(self):
         for method, path, _ in endpoints():
             if method == "post":
@@ -160,7 +157,6 @@ class AtTheDoor(ApiCase):
                         self.answered(self.ask(self.ana, method, self.filled(path), body))
                         transaction.set_rollback(True)
 
-    @on_postgres
     def test_nonsense_in_every_field_of_every_body(self):
         clients = [self.ana, self.client_of("pia")]
         for method, path, call in endpoints():

@@ -37,6 +37,15 @@ class Person(Poster):
             return refused.code, json.load(refused)
 
 
+def devices(address, count, name="ana"):
+    """Return so many devices of one person who signed in once."""
+    first, *others = found = [Person(address) for _ in range(count)]
+    first.sign_in(name)
+    for other in others:
+        other.like(first)
+    return found
+
+
 def note(text):
     return {"id": str(uuid.uuid4()), "kind": "noted", "data": {"text": text}}
 
@@ -45,16 +54,9 @@ class AtOnce(SimpleTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.server = RealServer()
-        cls.addClassCleanup(cls.server.close)
-        cls.server.seed("tests.seed")
         # Two processes: what one remembers the other does not know.
-        cls.server.environment["VERIFYLOOP_WORKERS"] = "2"
-        cls.server.start()
-        cls.people = [Person(cls.server.address) for _ in range(PEOPLE)]
-        cls.people[0].sign_in()
-        for person in cls.people[1:]:
-            person.like(cls.people[0])
+        cls.server = RealServer.of_class(cls, VERIFYLOOP_WORKERS="2")
+        cls.people = devices(cls.server.address, PEOPLE)
 
     def together(self, work, people=PEOPLE):
         """Let everybody do something at the same moment; return what each was answered."""
@@ -107,10 +109,7 @@ class AtOnce(SimpleTestCase):
 
     def test_of_many_who_change_one_thing_one_is_taken(self):
         """Due days, rules, the site and areas: each says which version it goes over."""
-        planners = [Person(self.server.address) for _ in range(PEOPLE)]
-        planners[0].sign_in("pia")
-        for other in planners[1:]:
-            other.like(planners[0])
+        planners = devices(self.server.address, PEOPLE, "pia")
         plan = planners[0].call("instruments/PT-31")["plans"][0]
         due = str(timezone.localdate() + timedelta(days=40))
         rule = {"key": "adjust_share", "value": "60", "source": "procedure 7", "version": 0}

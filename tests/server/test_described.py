@@ -101,10 +101,7 @@ class Scripts(SimpleTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.server = RealServer()
-        cls.addClassCleanup(cls.server.close)
-        cls.server.seed("tests.seed")
-        cls.server.start()
+        cls.server = RealServer.of_class(cls)
         ana = Person(cls.server.address)
         ana.sign_in()
         cls.jobs = [cls.signed(ana, tag) for tag in ("PT-1", "PT-2")]

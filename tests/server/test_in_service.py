@@ -22,7 +22,7 @@ from django.test import Client, SimpleTestCase, override_settings
 
 from tests.process import ROOT, RealServer
 from tests.server.base import ApiCase
-from tests.server.test_at_once import Person, note
+from tests.server.test_at_once import devices, note
 from verifyloop.edge import health
 from verifyloop.edge.proxied import Proxied
 from verifyloop.environment import Environment
@@ -120,16 +120,10 @@ class Working(SimpleTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.server = RealServer()
-        cls.addClassCleanup(cls.server.close)
-        cls.server.seed("tests.seed")
-        cls.server.environment |= {"VERIFYLOOP_WORKERS": "2", "VERIFYLOOP_LOG": "json"}
         cls.log = cls.enterClassContext(tempfile.NamedTemporaryFile("w+"))
-        cls.server.start(log=cls.log)
-        cls.people = [Person(cls.server.address) for _ in range(4)]
-        cls.people[0].sign_in()
-        for other in cls.people[1:]:
-            other.like(cls.people[0])
+        said = {"VERIFYLOOP_WORKERS": "2", "VERIFYLOOP_LOG": "json"}
+        cls.server = RealServer.of_class(cls, cls.log, **said)
+        cls.people = devices(cls.server.address, 4)
         cls.stored: list[str] = []
 
     @classmethod
