@@ -22,6 +22,7 @@ from calibration.engine.sealing import canonical, seal
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_paper, recorded_shape
+from tests.replay.raw import plain, raw_paper, today
 
 JOBS = Path(__file__).with_name("jobs")
 #: The last state is also looked at when every timer has run out.
@@ -34,9 +35,11 @@ def files(method: str) -> list[Path]:
 
 
 def read(place: Path) -> list[dict[str, Any]]:
-    """Return the jobs of a file."""
+    """Return the jobs of a file, each as it was recorded or as it reads by a later decision."""
+    now = today(place)
     with gzip.open(place) as lines:
-        return [orjson.loads(line) for line in lines]
+        jobs = [orjson.loads(line) for line in lines]
+    return [{**job, **now.get(job["name"], {}).get("otherwise", {})} for job in jobs]
 
 
 def kept(method: str, version: int = 0) -> list[dict[str, Any]]:
@@ -46,11 +49,12 @@ def kept(method: str, version: int = 0) -> list[dict[str, Any]]:
 
 
 def looks(
-    method_id: str, version: int, said: list[dict[str, Any]], every: int = 1
+    method_id: str, version: int, said: list[dict[str, Any]], every: int = 1, raw: bool = False
 ) -> Iterator[dict[str, Any]]:
     """Yield the flat state after each event, and once more when all timers have run out.
 
     After those that are not looked at, none of ``every`` so many but the last, an empty one.
+    ``raw``: as it is, and not in the shape of the oldest jobs.
     """
     method = method_for(method_id, version)
     events: list[Event] = []
@@ -62,14 +66,15 @@ def looks(
         else:
             ledger.add(events[-1])
         due = len(events) % every == 0 or len(events) == len(said)
-        yield look(ledger, events, events[-1].when) if due else {}
-    yield look(build(method, events), events, events[-1].when + LATER)
+        yield look(ledger, events, events[-1].when, raw) if due else {}
+    yield look(build(method, events), events, events[-1].when + LATER, raw)
 
 
-def look(ledger, events, now):
+def look(ledger, events, now, raw):
     job = Job(ledger, now)
     with exact():
-        return flat(recorded_shape(job, view(job, events)))
+        state = view(job, events)
+        return flat(plain(state) if raw else recorded_shape(job, state))
 
 
 def state_at(method, events, now):
@@ -77,7 +82,9 @@ def state_at(method, events, now):
         return view(Job(build(method, events), now), events)
 
 
-def papers(method_id: str, version: int, said: list[dict[str, Any]]) -> dict[str, Any]:
+def papers(
+    method_id: str, version: int, said: list[dict[str, Any]], raw: bool = False
+) -> dict[str, Any]:
     """Return the certificate and the history of a whole job as flat values."""
     events = [make_event(**one) for one in said]
     method = method_for(method_id, version)
@@ -89,6 +96,8 @@ def papers(method_id: str, version: int, said: list[dict[str, Any]]) -> dict[str
     for one in said:
         head = seal(head, canonical({"job": state.job, **one}))
     found = {"history": [list(line) for line in lines]}
+    if raw:
+        return flat({**found, "certificate": raw_paper(method_id, version, said)})
     if state.status != "open":
         found["certificate"] = recorded_paper(job, state, certificate(job, state, head))
     return flat(found)

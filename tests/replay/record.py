@@ -22,8 +22,10 @@ from calibration.engine.sealing import canonical
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import changes
+from tests.replay.decide import write
 from tests.replay.play_again import JOBS, kept, looks, papers
 from tests.replay.played import planned
+from tests.replay.raw import raw_paper
 
 MOST_TURNS = 150
 #: What happens at each turn of a wandering job: the proper thing, anything, taking back, a note.
@@ -102,7 +104,7 @@ class Wander:
 def recorded(name, method, version, said, refused=()):
     """Return a job with every state it goes through."""
     before, states = {}, []
-    for now in looks(method, version, said):
+    for now in looks(method, version, said, raw=True):
         states.append(changes(before, now))
         before = now
     return {
@@ -111,8 +113,9 @@ def recorded(name, method, version, said, refused=()):
         "version": version,
         "events": said,
         "states": states,
-        "papers": papers(method, version, said),
+        "papers": papers(method, version, said, raw=True),
         "refused": list(refused),
+        "raw": True,
     }
 
 
@@ -165,6 +168,10 @@ def main(methods, demo):
         with gzip.GzipFile(place, "wb", mtime=0) as out:
             for job in found:
                 out.write((canonical(job) + "\n").encode())
+        write(
+            place,
+            [{"name": j["name"], "paper": raw_paper(method, version, j["events"])} for j in found],
+        )
         print(method, len(found), sum(len(j["events"]) for j in found), place.stat().st_size)
 
 

@@ -1,25 +1,18 @@
 """Every kept job gives, entry by entry, what it gave when it was done."""
 
-import re
-
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.family import newest_methods
 from tests.long import several
+from tests.replay.adapter import flat
 from tests.replay.play_again import JOBS, kept, looks, papers, read, refusal
+from tests.replay.raw import raw_paper, today
 
 #: At least so many whole jobs of every method.
 LEAST = 5
 #: Each so many entries the whole state is compared, and always the last; in the long run all.
 EVERY = several(full=1, small=8)
-
-
-#: Jobs in which a cause is named otherwise by decision 7, and where that is said.
-NAMED_OTHERWISE = {"gas_zero_span": ("dead", "astray 12 dead")}
-OF_THE_CAUSE = re.compile(
-    r"^gone|causes|\.judgement\.|\.gas_lines\.\d+\.text$|\.action\.|certificate\.gas\.answers\.\d+\.text$"
-)
 
 
 class Kept(SimpleTestCase):
@@ -42,27 +35,35 @@ class OfMethod:
             with self.subTest(job=job["name"]):
                 self.same(job)
 
+    def test_its_paper_reads_as_it_does_today(self):
+        """Raw: people, deviations, condition and outcome too, and nothing worked out anew."""
+        papers = today(self.place)
+        for job in read(self.place):
+            with self.subTest(job=job["name"]):
+                found = raw_paper(job["method"], job["version"], job["events"])
+                self.agree(
+                    flat(found), flat(papers[job["name"]]["paper"] or {}), f"{job['name']}, paper"
+                )
+
     def agree(self, found, wanted, where):
         """Say only what differs."""
         if found == wanted:
             return
         paths = {p for p in {*found, *wanted} if found.get(p) != wanted.get(p)}
-        if where.split(",")[0] in NAMED_OTHERWISE.get(self.method, ()):
-            paths = {p for p in paths if not OF_THE_CAUSE.search(p)}
         differs = {p: (wanted.get(p), found.get(p)) for p in sorted(paths)[:8]}
         self.assertEqual(differs, {}, f"{where}: recorded, now; {len(paths)} differ")
 
     def same(self, job):
         events, recorded = job["events"], {}
-        known = (job["method"], job["version"], events)
-        seen = looks(*known, every=EVERY)
+        known, raw = (job["method"], job["version"], events), job.get("raw", False)
+        seen = looks(*known, every=EVERY, raw=raw)
         for number, (wanted, now) in enumerate(zip(job["states"], seen, strict=True)):
             for path in wanted.get("gone", ()):
                 recorded.pop(path)
             recorded |= {path: value for path, value in wanted.items() if path != "gone"}
             if now:
                 self.agree(now, recorded, f"{job['name']}, entry {number + 1}")
-        self.agree(papers(*known), job["papers"], job["name"])
+        self.agree(papers(*known, raw=raw), job["papers"], job["name"])
         for after, tried, said in job["refused"]:
             found = refusal(job["method"], job["version"], events[:after], tried)
             self.assertEqual(found, said, f"{job['name']}, refused after entry {after}")
