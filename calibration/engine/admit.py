@@ -12,7 +12,7 @@ from calibration.engine.events import Event
 from calibration.engine.fold import to_close
 from calibration.engine.job import Job
 from calibration.engine.kit import refuse_unusable, role_quantity
-from calibration.engine.ledger import REPAIR, WITHOUT
+from calibration.engine.ledger import NOT_HERE, REPAIR, WITHOUT
 from calibration.engine.locking import ADMIT as LOCKING
 from calibration.engine.locking import refuse_while_locked
 from calibration.engine.method import Step
@@ -300,6 +300,9 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
     if content.choice == "later" and job.may_wait(step):
+        return
+    if content.choice == NOT_HERE and step.if_not:
+        _reason(content.reason, f"'{step.if_not}'")
         return
     if content.choice != "accept" or not any(job.mismatch(step, f) for f in job.fields(step)):
         raise InputError(

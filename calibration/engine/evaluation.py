@@ -19,7 +19,7 @@ from calibration.engine.view.blocks import Mark
 from calibration.kernel.numbers import HUNDRED, exceeds, to_float
 from calibration.kernel.units import UNITS, convert
 from calibration.runs import chain, run
-from calibration.runs.causes import Cause
+from calibration.runs.causes import TOLD_BY_ONE, Cause
 from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import ideal_output
 
@@ -59,6 +59,11 @@ class RunFigures:
         """Return the index of the first point without a reading; -1 when complete."""
         open_ones = (i for i in range(len(self.plan)) if i not in self.taken)
         return next((i for i in open_ones if i not in self.left_out), -1)
+
+
+def only_told_by_one(figures: RunFigures) -> RunFigures:
+    """Return a run that goes on yet, with the causes that one reading alone can tell."""
+    return replace(figures, causes=tuple(c for c in figures.causes if c.cause in TOLD_BY_ONE))
 
 
 @dataclass(frozen=True)

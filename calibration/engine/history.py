@@ -40,6 +40,7 @@ CHOICE_WORDS = {
     "stop": "stop and report it",
     "accept": "the difference is accepted",
     "later": "read right; it stays until the as-found run is taken",
+    "not_here": "it cannot be measured here",
     "enough": "adjusting ended early",
     "replace": "replace the sensor, then set it",
     "repair": "put right in the visit",

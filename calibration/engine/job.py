@@ -11,13 +11,13 @@ from itertools import takewhile
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
 from calibration.decisions.reference import Adequacy
 from calibration.engine.adjusting import AdjustProgress, progress, trims_output
-from calibration.engine.evaluation import RunFigures, evaluate_run
+from calibration.engine.evaluation import RunFigures, evaluate_run, only_told_by_one
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.job_records import Recording
 from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, suits
-from calibration.engine.ledger import WITHOUT, Ledger
+from calibration.engine.ledger import NOT_HERE, WITHOUT, Ledger
 from calibration.engine.locks import HANG, TAKE_OFF
 from calibration.engine.method import Field, KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
@@ -94,7 +94,8 @@ class Job(Recording):
             found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit)
             if out := self.ledger.left_out.get(run):
                 found = replace(found, left_out=frozenset(out))
-            self._runs[run] = kind.judged(self, spec, run, found) if found.order else found
+            found = kind.judged(self, spec, run, found) if found.order else found
+            self._runs[run] = found if found.complete else only_told_by_one(found)
         return self._runs[run]
 
     @property
@@ -256,6 +257,8 @@ class Job(Recording):
         )
 
     def _recorded(self, step: Step) -> bool:
+        if step.if_not and self.choice(step.id) == NOT_HERE:
+            return True
         for field in self.fields(step):
             if field.required and (step.id, field.id) not in self.ledger.recorded:
                 return False

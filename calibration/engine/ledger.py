@@ -16,6 +16,7 @@ from calibration.engine.ledger_parts import Part as Part
 from calibration.engine.ledger_parts import Spell
 from calibration.engine.ledger_parts import Taken as Taken
 from calibration.engine.ledger_rounds import AGAIN as AGAIN
+from calibration.engine.ledger_rounds import NOT_HERE as NOT_HERE
 from calibration.engine.ledger_rounds import REPAIR as REPAIR
 from calibration.engine.ledger_rounds import REPEAT as REPEAT
 from calibration.engine.ledger_rounds import REPEAT_OTHER as REPEAT_OTHER

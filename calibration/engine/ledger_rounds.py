@@ -15,6 +15,8 @@ AGAIN = "adjust"
 STOP = "stop"
 #: The decision that a job goes on without a line that is not so.
 WITHOUT = "without"
+#: The values of a step cannot be had here; the result stays as undecided as it was.
+NOT_HERE = "not_here"
 #: The decisions that the test itself is taken again, with the same or another reference.
 REPEAT, REPEAT_OTHER = "repeat", "repeat_other"
 #: The decision that something was put right in the visit: the run is taken again first.

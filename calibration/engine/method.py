@@ -181,6 +181,8 @@ class Step:
     part: Literal["", "settings", "environment"] = "settings"
     #: for record: what is told here holds for all jobs of a round
     for_round: bool = False
+    #: for record: what is said where its values cannot be had here; empty where they must be
+    if_not: str = ""
     #: for set: what is written
     sets: tuple[SetItem, ...] = ()
     #: an operation on the settings on record and on what is recorded in this step, which of its

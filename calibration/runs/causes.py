@@ -31,6 +31,9 @@ def cause(name: str, percent: float, evidence: str, remedy: str, confidence: flo
     )
 
 
+#: A current outside the measuring range is no measurement, and one reading tells. All other causes
+#: wait until the run holds what tells them apart: one reading knows no shift from a span error.
+TOLD_BY_ONE = ("inhibited", "fault_current")
 #: What people call a cause; families join theirs.
 LABELS: dict[str, str] = {
     "zero_shift": "Zero shift",

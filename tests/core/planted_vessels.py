@@ -56,6 +56,8 @@ FAULTS = {
     ),
     # Sensitivity on record, a cell aged, a four-wire cable of some metres.
     "signal of the cells": (lambda d: {"cell_percent": d.signed(0.1, 5)}, "cell_signal"),
+    # One piece of 20 kg of a thousand, up to half a layer.
+    "a weight missing": (lambda d: {"short_percent": d(0.3, 6)}, "weights_wrong"),
     "piping": (piping, "piping"),
     "a cell without supply": (lambda d: {"dead_cell": True}, "cell_dead"),
     "a signal that is open": (lambda d: {"open_cell": True}, "cell_open"),
@@ -99,6 +101,7 @@ def beyond(more, u):
         "moisture_mohm": (0.09 / size * 4400 if what == "moisture_mohm" else 0, at_zero),
         "span_percent": (abs(size) / 100 * LOAD, at_load),
         "cell_percent": (abs(size) / 100 * LOAD, at_load),
+        "short_percent": (size / 100 * LOAD, at_load),
         "pipe_percent": (size / 100 * LOAD, at_load),
         "creep_percent": (size / 100 * LOAD, at_load),
         # A load over one support: 0.7 of it there, 0.1 elsewhere; corners may differ by 0.3 %.

@@ -32,7 +32,9 @@ class Zero(Jobs):
         visit = MassFlowVisit(zero=4.0, asks=True)
         state = visit.until("tell_apart")
         self.assertEqual(visit.causes(), ["valve_leaks", "zero_moved"])
-        self.assertIn("fourfold", state.steps[10].fields[0].hint)
+        asked = {f.id: f.hint for f in state.steps[10].fields}
+        self.assertEqual(list(asked), ["pressure_before", "pressure_other", "zero_at_other"])
+        self.assertIn("root of the pressure", asked["zero_at_other"])
         visit.until("judge")
         self.assertEqual(self.advised(visit), ["Set it"])
         state = visit.until("")

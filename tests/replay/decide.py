@@ -52,7 +52,7 @@ def whole(states: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 
 def of_file(place: Path) -> tuple[Path, list[dict[str, Any]], list[str], Counter[str]]:
-    """Return a file's jobs as they read now, the lines in which papers differ, and parts of states."""
+    """Return a file's jobs as they read now, lines in which papers differ, and parts of states."""
     lines, parts, kept = [], Counter(), []
     before = today(place)
     for job in read(place):

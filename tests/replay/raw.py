@@ -34,7 +34,7 @@ def plain(value: Any) -> Any:
 
 
 def raw_paper(method: str, version: int, said: list[dict[str, Any]]) -> Any:
-    """Return the whole certificate of a job, its people and its clocks among it; empty while open."""
+    """Return the whole certificate of a job, people and clocks among it; empty while open."""
     events = [make_event(**{**ACCOUNT, **one}) for one in said]
     job = Job(build(method_for(method, version), events), events[-1].when)
     with exact():

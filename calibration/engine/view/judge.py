@@ -5,13 +5,16 @@ A family changes what it judges in another way.
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.largest import largest
 from calibration.engine.view.state import Choice
 from calibration.engine.view.strip import HOP_LABELS
-from calibration.kernel.rounding import show
+from calibration.kernel.numbers import HUNDRED, exceeds
+from calibration.kernel.rounding import show, trimmed
 from calibration.runs.chain import Hop
 
 ADJUSTABLE = ("zero_shift", "span_error", "receiver_scaling")
@@ -76,6 +79,9 @@ class Judge:
 
     #: what a test is repeated with
     repeats_with = "reference instrument"
+    #: an error beyond this is a fault and no drift: no setting is advised; none for no bound of
+    #: this kind [% of span]. Rule of this product, by docs/safety.md; the manual decides.
+    bound_percent: Decimal | None = Decimal(5)
 
     #: something may be put right in the visit, and the run taken again
     repairs = True
@@ -143,6 +149,23 @@ class Judge:
         if figures.facts.transfer.curve is not None:
             return ""
         return HOP_LABELS[figures.located.fails]
+
+    def too_far(self, job: Reads, figures: RunFigures) -> str:
+        """Return why no setting is advised, where the error is further off than drift takes it."""
+        if self.bound_percent is None or figures.result is None or job.differs:
+            return ""
+        errors = [abs(p.error_percent_of_span) for p in figures.result.points if p.judged]
+        most = max(errors, default=Decimal(0))
+        if not exceeds(most, self.bound_percent, HUNDRED):
+            return ""
+        return (
+            f"{show(most, 1)} % of span is more than drift explains (at most "
+            f"{trimmed(self.bound_percent)} %): find the fault first, setting would hide it."
+        )
+
+    def barred(self, job: Reads, figures: RunFigures) -> str:
+        """Return why nobody may set it, whatever the reason; empty where somebody may."""
+        return ""
 
     def adjustable(self, job: Reads, figures: RunFigures) -> bool:
         """Tell whether zero and span adjustments can cure what the run shows."""

@@ -113,6 +113,8 @@ class StepState:
     computed: tuple[ComputedLine, ...]
     order: str
     may_wait: bool
+    #: what is said where its values cannot be had here; empty where they must be
+    if_not: str
     #: lines that are not so are said, and the job may go on without them
     may_go_without: bool
     #: what the device refused here, newest last; why a wait is often not needed

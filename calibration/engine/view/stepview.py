@@ -51,6 +51,7 @@ def step_state(job: Job, step: Step) -> StepState:
         computed=_computed(job, step),
         order=step.order,
         may_wait=step.kind == "record" and status == "now" and job.may_wait(step),
+        if_not=step.if_not if status == "now" else "",
         may_go_without=status == "now" and may_go_without(job, step),
         refused=tuple(
             setback_in_words(job.ledger.method, c)

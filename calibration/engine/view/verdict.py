@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from calibration.engine.bounding import choices_bounded, unadvised
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
 from calibration.engine.method import Step
@@ -39,8 +40,8 @@ def judgement(job: Job) -> Judgement:
         headline=_headline(figures),
         text=judge.text(job, figures, job.ledger.method.run(run), run),
         causes=_causes(figures),
-        hop=judge.hop(figures),
-        advice=judge.advice(job, figures),
+        hop=judge.hop(figures) if figures.complete else "",
+        advice=_advice(job, figures),
         **_decision(job, run, figures),
         choices=_choices(job, figures, step) if step and figures.complete else (),
         chosen=job.choice(id) if id else "",
@@ -49,8 +50,16 @@ def judgement(job: Job) -> Judgement:
 
 
 def _choices(job: Job, figures: RunFigures, step: Step) -> tuple[Choice, ...]:
-    own = job.family.judge.choices(job, figures, step)
+    own = choices_bounded(job, figures, job.family.judge.choices(job, figures, step))
     return choices_with_repair(job, figures, step, choices_with(job, figures, step, own))
+
+
+def _advice(job: Job, figures: RunFigures) -> str:
+    """Return what to do; nothing while a run goes on, but for what one reading tells."""
+    if not figures.complete:
+        return figures.causes[0].remedy if figures.causes else ""
+    held = unadvised(job, figures)
+    return " ".join(t for t in (held, job.family.judge.advice(job, figures)) if t)
 
 
 def _headline(figures: RunFigures) -> str:

@@ -143,6 +143,7 @@ def turned(job: Reads) -> Turned | None:
         span_u=100 * math.hypot(mean_u(zero), mean_u(span)) / size,
         spread=max(to_float(max(c) - min(c)) for c in (zero, span) if c),
         usual_spread=to_float(own.usual_spread),
+        speed=to_float(own.belt_speed_m_s),
         zero_share=fmean(map(to_float, zero)) / size,
         apart=told(job.ledger),
     )

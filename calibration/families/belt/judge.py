@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from decimal import Decimal
+
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
-from calibration.families.belt.evidence import errors_of, moved
+from calibration.families.belt.evidence import errors_of, moved, turned
 from calibration.families.belt.facts import load_t_h
+from calibration.families.belt.naming import lost
 from calibration.families.belt.remedies import REFERENCE, SET, TEST
 from calibration.families.belt.words import SPAN_RUNS, ZERO_RUNS, TurnsRun
 from calibration.families.shared.judging import CauseJudge, Words
+from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import show
 
 
@@ -18,6 +22,7 @@ class BeltJudge(CauseJudge):
 
     sets, in_test, in_reference = SET, TEST, REFERENCE
     repeats_with = "reference"
+    bound_percent: Decimal = Decimal(5)
     words = Words(
         leave="Keep the counts",
         leave_why="Within their limits: new ones would only add scatter.",
@@ -26,6 +31,27 @@ class BeltJudge(CauseJudge):
         hides="Find the cause first, or new counts hide it until the belt is clean again.",
         again="Take them over again",
     )
+
+    def too_far(self, job: Reads, figures: RunFigures) -> str:
+        """Return why no new counts are advised: a deviation that no drift explains."""
+        seen = turned(job)
+        if seen is None:
+            return ""
+        most = max(abs(seen.zero_percent or 0.0), abs(seen.span_percent or 0.0))
+        bound = to_float(self.bound_percent)
+        if most <= bound:
+            return ""
+        return (
+            f"{show(most, 1)} % is more than drift explains (at most {bound:g} %): find the fault "
+            "first, new counts would hide it."
+        )
+
+    def barred(self, job: Reads, figures: RunFigures) -> str:
+        """Return why nobody may take new counts over: part of the weigh frame is dead."""
+        seen = turned(job)
+        if seen is None or not lost(seen):
+            return ""
+        return "Part of the weigh frame or of the speed is lost: no counts are taken from it."
 
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the worst run of the newest stage, and the decision about it."""

@@ -17,6 +17,10 @@ from calibration.runs.causes import Cause
 SCATTER_RISES = 3.0
 #: A speed that is shown too low takes one share off zero and span alike, to so much of it.
 ALIKE = 0.35
+#: No drift takes so much of a span: a cell of the weigh frame, or the speed, is lost. [%]
+LOST = 20.0
+#: A cell in a frame that carries gives more than this; a speed that is read as it is, is this near.
+DEAD_MV, SPEED_NEAR = 1.0, 0.1
 #: Idlers in line to this let no tension through. [mm]
 IN_LINE_MM = 0.5
 
@@ -37,6 +41,8 @@ class Turned:
     usual_spread: float
     #: counts of the empty belt, as a share of those of the weights
     zero_share: float = 0.5
+    #: speed on record [m/s]; 0 where it is not known
+    speed: float = 0.0
     apart: Mapping[str, float] = field(default_factory=dict)
 
 
@@ -49,6 +55,8 @@ def causes_of(seen: Turned) -> tuple[Cause, ...]:
         said = f"The revolutions lie {seen.spread:.0f} counts apart; usual is "
         said += f"{seen.usual_spread:.0f}."
         return sure("idler_stuck", zero, said, REMEDIES)
+    if span < -LOST:
+        return _lost(seen, span)
     as_slip = span * seen.zero_share
     loose = max(ALIKE * abs(as_slip), seen.zero_u)
     if span_off and span < 0 and abs(zero - as_slip) < loose:
@@ -59,6 +67,25 @@ def causes_of(seen: Turned) -> tuple[Cause, ...]:
     if span_off:
         return _span(seen, span)
     return ()
+
+
+def lost(seen: Turned) -> bool:
+    """Tell whether so much of the span is gone that nothing may be set."""
+    return (seen.span_percent or 0.0) < -LOST
+
+
+def _lost(seen: Turned, span: float) -> tuple[Cause, ...]:
+    said = f"The span lost {-span:.0f} % of itself; no drift takes that."
+    speed, signal = seen.apart.get("speed_shown"), seen.apart.get("cell_least_mv")
+    slow = speed is not None and seen.speed and speed < seen.speed * (1 - SPEED_NEAR)
+    if slow:
+        said += f" It takes the speed as {speed:g} of {seen.speed:g} m/s."
+        return sure("belt_speed_lost", span, said, REMEDIES)
+    if signal is not None and signal < DEAD_MV:
+        said += f" One cell gives {signal:g} mV."
+        return sure("belt_cell_lost", span, said, REMEDIES)
+    tell = f"{TELLS['speed_shown'].tells} {TELLS['cell_least_mv'].tells}"
+    return alike(("belt_cell_lost", "belt_speed_lost"), span, said, tell, REMEDIES)
 
 
 def _zero(seen: Turned, zero: float) -> tuple[Cause, ...]:
@@ -115,6 +142,8 @@ def asks(causes: tuple[Cause, ...]) -> tuple[Telling, ...]:
     if len(causes) < 2:
         return ()
     names = {c.cause for c in causes}
+    if "belt_cell_lost" in names:
+        return TELLS["speed_shown"], TELLS["cell_least_mv"]
     if "material_lost" in names:
         return (TELLS["other_route"],)
     if "weights_not_seated" in names:

@@ -11,6 +11,8 @@ CAUSES = {
     "idler_stuck": "An idler sticks, or a splice strikes",
     "belt_slip": "The belt slips at the speed wheel",
     "belt_span_moved": "Span",
+    "belt_cell_lost": "A cell of the weigh frame gives nothing",
+    "belt_speed_lost": "The speed is taken too low",
     "weights_not_seated": "The weights do not hang as they should",
     "material_lost": "Material lost or water gained on the way",
 }
@@ -39,6 +41,19 @@ TELLS = {
             "leaned come right, a span that moved stays.",
         ),
         Telling(
+            id="speed_shown",
+            label="Speed that the integrator shows",
+            unit="m/s",
+            tells="A speed far below that of the belt takes its share off zero and span alike.",
+        ),
+        Telling(
+            id="cell_least_mv",
+            label="Signal of the cell that gives least",
+            unit="mV",
+            tells="Locked out, electronics on: read the signal of each cell; one that gives "
+            "nothing takes its share of the whole frame.",
+        ),
+        Telling(
             id="other_route",
             label="Error of a load by another route or truck scale",
             unit="%",
@@ -56,6 +71,10 @@ REMEDIES = {
     "idler_stuck": "Find the idler that sticks, or the splice; free or change it, then run again.",
     "belt_slip": "Clean and press the speed wheel, look at its bearing; then run again.",
     "belt_span_moved": "Take the new span over.",
+    "belt_cell_lost": "Take nothing over: the counts before stay. Find the cell: plug, wire, "
+    "overload; then run anew.",
+    "belt_speed_lost": "Take nothing over: the counts before stay. Look at speed wheel, sensor and "
+    "pulses for each metre; then run anew.",
     "weights_not_seated": "Hang them free and run again.",
     "material_lost": "Look at chutes, scraper, rain and truck scale, then send another load.",
 }

@@ -18,6 +18,9 @@ from calibration.kernel.rounding import show
 class GcJudge(Judge):
     """The judgement of a chromatograph by its worst component."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     repeats_with = "gas"
     #: seals and columns are put right by repeating the test
     repairs = False

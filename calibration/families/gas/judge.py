@@ -77,6 +77,9 @@ def _set_twice(job: Reads) -> bool:
 class DetectorJudge(Judge):
     """The judgement of a detector: by its worst channel."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     repeats_with = "cylinder"
 
     def test_at_fault(self, figures: RunFigures) -> str:

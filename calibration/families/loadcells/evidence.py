@@ -82,12 +82,16 @@ def signal_percent(job: Reads, figures: RunFigures) -> float | None:
         if figures.taken[i].content.own.values.get("mvv") not in (None, "")
     }
     full = max(figures.order, key=lambda i: figures.plan[i].nominal)
-    if 0 not in signals or full not in signals:
+    if 0 in signals and full in signals:
+        grown = to_float(signals[full] - signals[0])
+    elif "mvv_grown" in told(job.ledger):
+        grown = told(job.ledger)["mvv_grown"]
+    else:
         return None
     facts, load = vessel(job.ledger.facts), figures.taken[full].content.applied
     pull = facts.gravity / STANDARD_GRAVITY
     expected = facts.sensitivity_mv_per_v * pull * load / (facts.cells * facts.rated_kg)
-    return to_float(100 * ((signals[full] - signals[0]) / expected - 1))
+    return 100 * (grown / to_float(expected) - 1)
 
 
 def corners_of(figures: RunFigures) -> tuple[float, ...]:

@@ -6,7 +6,7 @@ from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.families.loadcells.evidence import enough
-from calibration.families.loadcells.remedies import SET
+from calibration.families.loadcells.remedies import REFERENCE, SET
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.rounding import as_typed, show
 
@@ -14,7 +14,7 @@ from calibration.kernel.rounding import as_typed, show
 class LoadCellJudge(CauseJudge):
     """Zero and span are set only where the vessel itself is in order."""
 
-    sets = SET
+    sets, in_reference = SET, REFERENCE
     repeats_with = "set of weights"
     words = Words(
         leave="Leave it as it is",

@@ -42,6 +42,7 @@ class LoadCellModel:
     cell_percent: float = about("signal of the cells, too high", unit="%", default=0.0)
     pipe_percent: float = about("carried by pipes", unit="%", default=0.0)
     pipe_sticks: float = about("of that so much sticks", default=0.0)
+    short_percent: float = about("of the weights is missing", unit="%", default=0.0)
     build_up_kg: float = about("what lies there", unit="kg", default=0.0)
     moisture_mohm: float = about("insulation; 0 is dry", unit="MΩ", default=0.0)
     creep_percent: float = about("more after ten minutes", unit="%", default=0.0)
@@ -136,11 +137,12 @@ def _signal(model: LoadCellModel, state: _State, load: float, whole: bool = Fals
     """
     faulty = not (state.mended or whole)
     corner = 0 if whole else model.corner
-    carried = load
+    # A piece that is not there is missing from the load, whatever is typed as hung.
+    carried = load if whole or state.mended else load * (1 - model.short_percent / 100)
     if faulty and model.pipe_percent:
-        held = model.pipe_percent / 100 * load
+        held = model.pipe_percent / 100 * carried
         sticks = held * model.pipe_sticks * (1.0 if model.falling and load else 0.0)
-        carried = load - held + 2 * sticks
+        carried += 2 * sticks - held
     if faulty and model.rested:
         carried += load * model.creep_percent / 100
     own = model.dead_kg + (0.0 if whole or state.mended else model.build_up_kg)
@@ -192,6 +194,8 @@ def _settings(model: LoadCellModel, state: _State) -> dict[str, str]:
     cleaned = replace(model, build_up_kg=0.0, load_kg=None)
     load = 500.0
     freed = _shown(free, state, load) - _shown(free, state, 0.0)
+    counted = replace(model, short_percent=0.0, load_kg=None)
+    all_there = _shown(counted, state, load) - _shown(counted, state, 0.0)
     capacity = _capacity(model)
     return {
         "zero_mvv": f"{state.zero:.5f}",
@@ -200,8 +204,16 @@ def _settings(model: LoadCellModel, state: _State) -> dict[str, str]:
         "span_now": f"{state.span * capacity:.5f}",
         "after_cleaning": f"{_shown(cleaned, state, 0.0):.2f}",
         "insulation_mohm": f"{model.moisture_mohm or 20000:.0f}",
+        "weights_percent": f"{100 * (all_there / load - 1):.3f}",
+        "mvv_grown": f"{_grown(model, state):.5f}",
         "pipes_free_percent": f"{100 * (freed / load - 1):.3f}",
     }
+
+
+def _grown(model: LoadCellModel, state: _State) -> float:
+    """Return by how much the signal grows from empty to the load that hangs. [mV/V]"""
+    hung = replace(model, load_kg=None, rested=False, falling=False)
+    return _signal(hung, state, state.load or 1000.0) - _signal(hung, state, 0.0)
 
 
 def _said(model: LoadCellModel, state: _State) -> str:

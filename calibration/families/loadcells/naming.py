@@ -100,11 +100,20 @@ def _span(seen: Loaded) -> tuple[Cause, ...]:
     if error < 0 and sticks:
         said += f" Half of it shows {seen.hysteresis:+.2f} kg more on the way down."
         return sure("piping", percent, said, REMEDIES)
+    names: tuple[str, ...] = ("weights_wrong", "cell_signal")
+    names = ("piping", *names) if error < 0 else names
     if seen.signal_percent is None:
-        return sure("span_parameter", percent, said, REMEDIES)
+        tell = f"{TELLS['mvv_grown'].tells} {TELLS['weights_percent'].tells}"
+        return alike(("span_parameter", *names), percent, said, tell, REMEDIES)
     said += f" The signal of the cells is {seen.signal_percent:+.2f} % from their data."
     if abs(seen.signal_percent - error) > EXPLAINS * abs(error):
         return sure("span_parameter", percent, said, REMEDIES)
+    other = seen.apart.get("weights_percent")
+    if other is None:
+        return alike(names, percent, said, TELLS["weights_percent"].tells, REMEDIES)
+    said += f" With the weights counted again or others {other:+.2f} %."
+    if abs(other) < abs(error) / 2:
+        return sure("weights_wrong", percent, said, REMEDIES)
     if error > 0:
         return sure("cell_signal", percent, said, REMEDIES)
     free = seen.apart.get("pipes_free_percent")
@@ -154,6 +163,11 @@ def asks(causes: tuple[Cause, ...]) -> tuple[Telling, ...]:
     """Return the measurements that would tell causes apart; none where one stands alone."""
     if len(causes) < 2:
         return ()
-    if causes[0].cause == "piping":
+    names = {c.cause for c in causes}
+    if "span_parameter" in names:
+        return TELLS["mvv_grown"], TELLS["weights_percent"]
+    if "weights_wrong" in names:
+        return (TELLS["weights_percent"],)
+    if "piping" in names:
         return (TELLS["pipes_free_percent"],)
     return TELLS["after_cleaning"], TELLS["insulation_mohm"]

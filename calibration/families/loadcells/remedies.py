@@ -9,6 +9,7 @@ CAUSES = {
     "build_up": "Something lies in or on the vessel",
     "moisture": "Moisture in cell, cable or box",
     "span_parameter": "Span in the electronics",
+    "weights_wrong": "The weights are not what they are said to be",
     "cell_signal": "Signal of the cells",
     "piping": "Pipes or supports carry load",
     "cell_dead": "A cell without supply",
@@ -35,6 +36,21 @@ TELLS = {
             "moisture moves the zero; it wanders with the weather.",
         ),
         Telling(
+            id="mvv_grown",
+            label="Signal grown from empty to all weights",
+            unit="mV/V",
+            tells="Read the signal of the cells empty and with all weights: where it grew as "
+            "their data say, the electronics count wrong; else load is missing or the cells give "
+            "otherwise.",
+        ),
+        Telling(
+            id="weights_percent",
+            label="Error of the span with the weights counted again, or with another set",
+            unit="%",
+            tells="Count the pieces and read their marks again, or hang another set: a piece that "
+            "is missing or of another size goes away, all else stays.",
+        ),
+        Telling(
             id="pipes_free_percent",
             label="Error of the span with pipes and stays loosened",
             unit="%",
@@ -48,6 +64,7 @@ REMEDIES = {
     "build_up": "Clean it, then read again; zeroing now would hide what lies there.",
     "moisture": "Dry and seal it, or replace cell or cable; zeroing lasts until the weather turns.",
     "span_parameter": "Set the span with the weight that hangs.",
+    "weights_wrong": "Count the pieces, read their marks, and run again with all of them.",
     "cell_signal": "The cells give another signal than on record: set the span with the weight, "
     "and note the new counts. After a calibration by data alone look at cable and sensitivity.",
     "piping": "Free pipes, stays and supports; a span that is set against them moves with every "
@@ -59,6 +76,7 @@ REMEDIES = {
     "creep": "Let it stand and read again; a cell that creeps is overloaded or wet: replace it.",
     "no_return": "Something sticks or has settled: look at stays, bumpers and feet, then again.",
 }
+REFERENCE = ("weights_wrong",)
 SET = ("scale_zero_moved", "span_parameter", "cell_signal")
 #: What is put right at the vessel before anything is set.
 FIRST = ("cell_dead", "cell_open", "corner_off", "piping", "build_up", "moisture", "no_return")

@@ -15,6 +15,9 @@ from calibration.kernel.rounding import show
 class MagJudge(CauseJudge):
     """Verified only when every line is; nothing is set."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     in_test = TEST
     repeats_with = "tester"
     words = Words(

@@ -15,6 +15,9 @@ from calibration.kernel.rounding import show
 class MassFlowJudge(CauseJudge):
     """A zero is left alone unless it fails with its causes ruled out."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     sets, in_test, in_reference = SET, TEST, REFERENCE
     repeats_with = "reference"
     words = Words(

@@ -46,6 +46,7 @@ class MassFlowModel:
     scatter_percent: float = about("standard deviation of a run", unit="%", default=0.008)
     batch_kg: float = about("quantity of a run", unit="kg", default=1000.0)
     reference_percent: float = about("the reference says too much", unit="%", default=0.0)
+    raised: float = about("the pressure can be raised by this factor", default=4.0)
     weighed: bool = about("the reference is a scale", default=True)
 
 
@@ -214,6 +215,9 @@ def _settings(model: MassFlowModel, state: _State) -> dict[str, str]:
         "density": f"{density if state.blocked else coated:.1f}",
         "flow_shown": f"{model.flow:.0f}",
         "zero_at_pressure": f"{_mean(model, state, seed, 4.0):.2f}",
+        "pressure_before": "2.0",
+        "pressure_other": f"{2.0 * model.raised:.2f}",
+        "zero_at_other": f"{_mean(model, state, seed, model.raised):.2f}",
         "density_later": f"{later:.1f}",
         "sample_density": f"{model.density:.1f}",
         "reference_off": f"{0.0 if state.mended else model.reference_percent:.2f}",

@@ -28,6 +28,26 @@ TELLS = {
             "again: what leaks through doubles, a moved zero stays.",
         ),
         Telling(
+            id="pressure_before",
+            label="Pressure across the shut valve when the zero was read",
+            unit="bar",
+            tells="What leaks is driven by it.",
+        ),
+        Telling(
+            id="pressure_other",
+            label="Pressure across it now, raised as far as it goes",
+            unit="bar",
+            tells="Fourfold tells best; what is there is typed, and counted.",
+        ),
+        Telling(
+            id="zero_at_other",
+            label="Live zero at that pressure",
+            unit="kg/h",
+            tells="Raise the pressure before the shut valve as far as it goes, and read the live "
+            "zero again: what leaks grows with the root of the pressure or faster, a moved zero "
+            "stays.",
+        ),
+        Telling(
             id="density_later",
             label="Density after it stood ten minutes more",
             unit="kg/m³",

@@ -17,6 +17,9 @@ from calibration.kernel.rounding import show
 class MixJudge(Judge):
     """The judgement of an analyzer by its worst component."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     repeats_with = "mixture"
     #: what lies in the gas is put right by repeating the test
     repairs = False

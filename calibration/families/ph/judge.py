@@ -16,6 +16,9 @@ from calibration.kernel.rounding import show
 class ElectrodeJudge(Judge):
     """The judgement of a pH analyzer by buffers."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     repeats_with = "buffer"
     #: cleaning and a new electrode are steps of its methods
     repairs = False

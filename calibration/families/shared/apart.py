@@ -51,6 +51,7 @@ def step(why: str, wanted: Callable[[Reads], tuple[Telling, ...]]) -> Step:
         why=why,
         only_if=Condition(alike, "only if causes look alike"),
         each_round=True,
+        if_not="It cannot be measured here",
     )
 
 

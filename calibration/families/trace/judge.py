@@ -18,6 +18,9 @@ from calibration.kernel.rounding import show
 class TraceJudge(Judge):
     """The judgement of a trace oxygen analyzer by its span gas."""
 
+    #: What it may be set from has limits of its own: of its sensors, its response or its zero.
+    bound_percent = None
+
     repeats_with = "cylinder"
     #: a regulator is bled and a fitting tightened by repeating the test; a sensor is a job
     repairs = False

@@ -1,0 +1,52 @@
+"""How far a setting is advised: beyond a bound an error is a fault, and setting would hide it.
+
+A named person may set all the same; the reason is printed. What is barred nobody may set.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from calibration.engine.conditions import renewed
+from calibration.engine.evaluation import RunFigures
+from calibration.engine.job import Job
+from calibration.engine.view.state import Choice
+
+#: Decisions by which something is set.
+SETS = ("adjust",)
+STOP = "stop"
+OFTEN = ("Known and agreed with the engineer",)
+
+
+def unadvised(job: Job, figures: RunFigures) -> str:
+    """Return why no setting is advised, though it would cure the figures; empty where it may be.
+
+    A first setting and one of a new sensor have no bound: there is nothing that it drifted from.
+    """
+    if not figures.complete or not figures.order:
+        return ""
+    judge = job.family.judge
+    if barred := judge.barred(job, figures):
+        return barred
+    return "" if renewed(job.ledger) else judge.too_far(job, figures)
+
+
+def choices_bounded(
+    job: Job, figures: RunFigures, choices: tuple[Choice, ...]
+) -> tuple[Choice, ...]:
+    """Return what may be decided, with no setting advised beyond the bound of the family."""
+    barred = job.family.judge.barred(job, figures)
+    why = unadvised(job, figures)
+    if not why:
+        return choices
+    was = any(c.recommended and c.id in SETS for c in choices)
+    found = []
+    for c in choices:
+        if c.id in SETS and barred:
+            continue
+        if c.id in SETS:
+            c = replace(c, recommended=False, needs_reason=True, why=why, often=OFTEN)
+        elif c.id == STOP and was:
+            c = replace(c, recommended=True)
+        found.append(c)
+    return tuple(found)
