@@ -131,7 +131,7 @@ def _returning(job: Job) -> bool:
 
 
 def _outside(job: Job) -> bool:
-    if job.ledger.lacking:
+    if job.ledger.lacking or job.lacks:
         return True
     return any(figures.mark == "outside" for _, figures in standing(job))
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from calibration.engine.clocks import jumps
+from calibration.engine.covering import covers
 from calibration.engine.events import Event, InstrumentFacts
 from calibration.engine.family import no_sections
 from calibration.engine.history import CHOICE_WORDS, in_words
@@ -104,6 +105,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
             "outcome": encode(state.outcome),
             "runs": runs_said(core),
         },
+        "covers": list(covers(core)),
         "references": _references(ledger),
         "traceability": traced(ledger),
         "environment": _recorded(core, "environment"),

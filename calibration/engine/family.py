@@ -92,6 +92,9 @@ class AssetKind:
     title: str = ""
     measures: str = ""
     facts: type | None = None
+    #: which of its own facts must be said, whatever is usual; and what is wrong with them together
+    asked: tuple[str, ...] = ()
+    check: Callable[[Any], None] = lambda own: None
 
 
 @dataclass(frozen=True)
@@ -139,6 +142,10 @@ class Family:
     bars: Callable[[Reads, Event], None] | None = None
     #: what is on besides bypass and connections
     on: Callable[[Reads], tuple[OnState, ...]] = _nothing
+    #: what its result covers beside output and control room, in sentences; and what keeps it from
+    #: being within beside runs and lines
+    covers: Callable[[Reads], tuple[str, ...]] = _nothing
+    lacks: Callable[[Reads], tuple[str, ...]] = _nothing
     #: what stands between the job and its signature, besides steps
     to_close: Callable[[Reads], tuple[str, ...]] = _nothing
     #: kicker and title of the next action; none for the engine's own words

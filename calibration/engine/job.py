@@ -99,6 +99,25 @@ class Job(Recording):
         return self._runs[run]
 
     @property
+    def output_read(self) -> bool:
+        """Tell whether the output itself was read in any run, and not a display in its place."""
+        unit = self.ledger.facts.output_unit
+        return any(
+            self.ledger.readings[spec.id] and self.facts_of(spec.id).output_unit == unit
+            for spec in self.ledger.method.runs
+        )
+
+    @property
+    def lacks(self) -> tuple[str, ...]:
+        """Return what keeps the result from being within, beside its runs and lines."""
+        found = list(self.family.lacks(self))
+        demanded = self.settings.says_yes("output_must") and self.ledger.facts.loop_role == "trip"
+        read = any(self.ledger.readings[spec.id] for spec in self.ledger.method.runs)
+        if demanded and read and not self.output_read:
+            found.append("The output of a trip was not read, and this site demands it")
+        return tuple(found)
+
+    @property
     def as_found(self) -> RunFigures:
         """Return the first as-found run."""
         return self.figures(self.ledger.method.found.id)

@@ -75,7 +75,8 @@ def _worked_out(job: Reads) -> Outcome:
         for step, (content, _) in job.ledger.decided.items()
         if (found := job.ledger.method.step(step)) is not None and found.kind == "decide"
     }
-    lacking = "; ".join(f"{c.said or c.item} ({c.what})" for c in job.ledger.lacking.values())
+    lines = [f"{c.said or c.item} ({c.what})" for c in job.ledger.lacking.values()]
+    lacking = "; ".join((*lines, *job.lacks))
     said = f"Outside limits: {bad}." if bad else ""
     said += f" Not so: {lacking}." if lacking else ""
     ended = job.ledger.ended

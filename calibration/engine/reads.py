@@ -31,6 +31,10 @@ class Reads(Protocol):
         """Return the present step; none when the job is signed."""
 
     @property
+    def lacks(self) -> tuple[str, ...]:
+        """Return what keeps the result from being within, beside its runs and lines."""
+
+    @property
     def as_found(self) -> RunFigures:
         """Return the first as-found run."""
 

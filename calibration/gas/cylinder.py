@@ -18,7 +18,8 @@ Principle = Literal["catalytic", "electrochemical", "infrared", "oxygen"]
 ShownUnit = Literal["ppm", "% vol", "%LEL"]
 #: What a gas is applied for. ``air`` is the air around; nothing is applied. ``absorber`` is the
 #: air around through a filter that takes the gas out.
-Purpose = Literal["air", "zero", "span", "nitrogen", "absorber"]
+#: ``proof`` is bottled air, by which that around is proven.
+Purpose = Literal["air", "zero", "span", "nitrogen", "absorber", "proof"]
 UNIT: dict[str, GasUnit] = {"ppm": "ppm", "% vol": "percent_volume", "%LEL": "percent_lel"}
 #: Carbon dioxide in outdoor air, about 0.04 % by volume.
 IN_AIR: dict[str, Decimal] = {
@@ -28,6 +29,8 @@ IN_AIR: dict[str, Decimal] = {
 }
 #: A certificate worse than this says little about a sensor. [% of the value]
 UNCERTAIN = Decimal(5)
+#: Oxygen in dry air, how far bottled air may be from it, and how far a second point must. [% vol]
+AIR, AIR_NEAR, OXYGEN_APART = Decimal("20.9"), Decimal("0.5"), Decimal(1)
 #: A span gas is best between these shares of the range. [%]
 SPAN_LEAST, SPAN_MOST = Decimal(20), Decimal(100)
 
@@ -49,6 +52,8 @@ class Channel:
     t90_s: Decimal = about("time to 90 % by its manual", unit="s", default=Decimal(30))
     usual_t90_s: Decimal | None = about("time to 90 % last time", unit="s", default=None)
     alarm: Decimal | None = about("first alarm", unit="gas unit", default=None)
+    alarm_2: Decimal | None = about("second alarm", unit="gas unit", default=None)
+    alarm_3: Decimal | None = about("third alarm", unit="gas unit", default=None)
     #: response kept since the last replacement, as of the last calibration
     base_percent: Decimal = about("response when last set, of new", unit="%", default=HUNDRED)
     expected_percent: Decimal | None = about(
@@ -234,6 +239,10 @@ def fits(
 
 def _refused(cylinder: Cylinder, channel: Channel, purpose: Purpose, value: Decimal | None) -> str:
     burns = [p for p in cylinder.parts if published_lel(p.gas, "IEC") or p.gas == channel.gas]
+    if channel.gas == "oxygen" and purpose in ("span", "proof"):
+        no = _no_oxygen_point(cylinder, channel, purpose, value)
+        if no is not None:
+            return no
     if purpose == "span":
         if value is None or (channel.gas == "oxygen" and value == 0):
             return f"There is no {channel.gas} in it."
@@ -259,6 +268,26 @@ def _refused(cylinder: Cylinder, channel: Channel, purpose: Purpose, value: Deci
     return _regulator(cylinder, channel)
 
 
+def _no_oxygen_point(
+    cylinder: Cylinder, channel: Channel, purpose: Purpose, value: Decimal | None
+) -> str | None:
+    """Return why a cylinder is no point of oxygen; none where other rules decide."""
+    if value is None:
+        return None
+    apart = abs(value - AIR)
+    if purpose == "proof":
+        if apart > AIR_NEAR:
+            return f"Bottled air is needed to prove the air; this holds {trimmed(value)} % vol."
+        return _regulator(cylinder, channel)
+    if apart < OXYGEN_APART:
+        return (
+            f"It holds {trimmed(value)} % vol of oxygen: that is air again, and air proves a "
+            f"sensor only once. Take nitrogen, or a gas {trimmed(OXYGEN_APART)} % vol or more "
+            "away from air."
+        )
+    return _regulator(cylinder, channel) if value == 0 else None
+
+
 def _doubts(
     cylinder: Cylinder,
     channel: Channel,
@@ -273,7 +302,7 @@ def _doubts(
             f"Its label counts %LEL by {SETS[part.lel_set]}, the site by {SETS[lel_set]}: "
             f"{trimmed(part.value)} on the label is {trimmed(value or ZERO)} %LEL here."
         )
-    if purpose == "span" and value is not None:
+    if purpose == "span" and value:
         share = HUNDRED * value / channel.range
         if not SPAN_LEAST <= share <= SPAN_MOST:
             said.append(f"At {show(share, 0)} % of the range it tells little about the rest.")

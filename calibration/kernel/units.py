@@ -63,6 +63,55 @@ UNITS: dict[str, Unit] = {
 KPA_PER = {name: unit.factor for name, unit in UNITS.items() if unit.family == "pressure"}
 
 
+#: Units that are shown and typed, and not turned into others.
+SHOWN = (
+    *UNITS, "%", "% vol", "%LEL", "ppm", "ppb", "pH", "mg/m³", "µS/cm", "mS/cm", "%/h", "kg/s",
+    "L/s", "m³/d", "t/d", "Hz", "rpm", "mV/V", "NTU", "gas",
+)  # fmt: skip
+#: How people write a unit, and what it is called here; a gauge pressure is one all the same.
+WRITTEN = {
+    "barg": "bar", "bara": "bar", "bar(g)": "bar", "bar g": "bar", "psig": "psi", "psia": "psi",
+    "c": "°C", "deg c": "°C", "degc": "°C", "grad c": "°C", "celsius": "°C", "f": "°F",
+    "deg f": "°F", "degf": "°F", "kelvin": "K", "ohm": "Ω", "ohms": "Ω", "kohm": "kΩ",
+    "inwc": "inH2O", "percent": "%", "pct": "%", "vol%": "% vol", "%vol": "% vol", "% lel": "%LEL",
+    "lel": "%LEL", "m3/h": "m³/h", "m3": "m³", "kg/m3": "kg/m³", "g/cm3": "g/cm³", "l/min": "L/min",
+    "l/h": "L/h", "l": "L", "to/h": "t/h", "ph": "pH",
+}  # fmt: skip
+
+
+def known_unit(unit: str, field: str) -> None:
+    """Refuse what is no unit here, and name the one that may be meant.
+
+    Parameters
+    ----------
+    unit : str
+        As typed.
+    field : str
+        Where it was typed.
+
+    Raises
+    ------
+    InputError
+        ``unit.spelled`` for another way to write one, ``unit.unknown``.
+    """
+    if unit in SHOWN:
+        return
+    low = " ".join(unit.lower().split())
+    near = WRITTEN.get(low) or next((u for u in SHOWN if u.lower() == low), "")
+    if near:
+        raise InputError(
+            "unit.spelled",
+            field,
+            f"'{unit[:20]}' is written '{near}' here.",
+            f"Write {near}; gauge or absolute belongs into the description."
+            if near in ("bar", "psi")
+            else f"Write {near}.",
+        )
+    raise InputError(
+        "unit.unknown", field, f"'{unit[:20]}' is no unit here.", "Choose a unit of the list."
+    )
+
+
 #: Quantities of which a site prefers a unit, with the one that is preferred otherwise.
 PREFERRED = {"pressure": "bar", "temperature": "°C", "flow": "m³/h", "mass": "kg"}
 

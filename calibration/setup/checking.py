@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import dataclasses
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from decimal import Decimal
+from functools import partial
 from typing import Any
 
 from calibration.decisions.tolerance import limit_at
@@ -13,7 +14,7 @@ from calibration.engine.family import Family
 from calibration.kernel.codec import decode, decode_field, is_required
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
-from calibration.kernel.units import UNITS
+from calibration.kernel.units import known_unit
 
 #: Facts that are not for a form: what a simulation adds, and limits of single runs.
 NOT_ASKED = ("rig", "run_limits", "own")
@@ -144,7 +145,8 @@ def _together(record: Mapping[str, Any], family: Family) -> list[InputError]:
         return found
     tried(lambda: _range(facts[0]))
     tried(lambda: _shown(facts[0]))
-    tried(lambda: _unit(facts[0]))
+    for check in _units(facts[0]):
+        tried(check)
     return found
 
 
@@ -178,12 +180,9 @@ def _shown(facts: InstrumentFacts) -> None:
         )
 
 
-def _unit(facts: InstrumentFacts) -> None:
-    """A unit that nothing here knows is a slip; what only looks like one is named."""
-    for name in ("input_unit", "output_unit"):
+def _units(facts: InstrumentFacts) -> Iterator[Callable[[], None]]:
+    """Yield a check of each unit: what nothing here knows is a slip, and is named."""
+    for name in ("input_unit", "output_unit", "indicated_unit"):
         unit = getattr(facts, name)
-        near = next((u for u in UNITS if u.lower() == unit.lower() and u != unit), "")
-        if near:
-            raise InputError(
-                "unit.spelled", name, f"'{unit}' is written '{near}' here.", f"Write {near}."
-            )
+        if unit:
+            yield partial(known_unit, unit, name)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -15,6 +15,7 @@ from calibration.gas.mixture import Balance
 from calibration.kernel.codec import about, decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry, entries
+from calibration.kernel.units import known_unit
 from calibration.setup.checking import every_wrong, filled
 
 #: References that all families share: what one is called, and the unit that it begins with.
@@ -32,6 +33,8 @@ SHARED = {
 #: Gas for detectors: a cylinder with a pressure that is read.
 CYLINDER = "gas"
 ASSET, TEXT = 40, 120
+#: What must be said of a cylinder.
+CONTENTS = ("balance", "uncertainty_percent")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,7 +73,8 @@ class CylinderForm:
 
     asset: str = about("number in the kit")
     description: str = about("what it is")
-    parts: tuple[Part, ...] = about("gases in it; none for clean air", default=())
+    parts: tuple[Part, ...] = about("gases in it", default=())
+    pure: bool = about("nothing else in it: clean air, or pure nitrogen", default=False)
     balance: Balance = about("the rest", default="air")
     uncertainty_percent: Decimal = about("expanded uncertainty", unit="%", default=Decimal(2))
     lot: str = about("lot", default="")
@@ -103,6 +107,10 @@ class KitKind:
     facts: type | None = None
     #: in which unit it is used up; empty where it is not
     used_in: str = ""
+    #: what must be said, of the form and of its own facts: no default stands for a fact
+    asked: tuple[str, ...] = ()
+    own_asked: tuple[str, ...] = ()
+    check: Callable[[Any], None] = lambda own: None
 
 
 def kit_kinds() -> tuple[KitKind, ...]:
@@ -121,6 +129,9 @@ def kit_kinds() -> tuple[KitKind, ...]:
                 form=form,
                 facts=kind.facts,
                 used_in=kind.unit if form is ReferenceForm else "",
+                asked=CONTENTS if form is CylinderForm else (),
+                own_asked=kind.asked,
+                check=kind.check,
             )
     return tuple(found.values())
 
@@ -146,8 +157,10 @@ def kit_form(kind: KitKind) -> tuple[tuple[str, str, tuple[Entry, ...]], ...]:
     known = entries(kind.form)
     if not kind.used_in:
         known = tuple(e for e in known if e.name != "amount")
+    known = tuple(replace(e, required=e.required or e.name in kind.asked) for e in known)
     known = tuple(sorted(known, key=lambda e: e.kind in ("group", "rows")))
     own = entries(kind.facts) if kind.facts is not None else ()
+    own = tuple(replace(e, required=e.required or e.name in kind.own_asked) for e in own)
     sections = [("what", "What it is, and its certificate", known)]
     if own:
         sections.append(("own", "Its own facts", own))
@@ -171,6 +184,8 @@ def wrong_kit(record: Mapping[str, Any], kind: KitKind) -> list[InputError]:
         found += every_wrong(kind.facts, own, "own.")
     elif filled(own):
         found.append(InputError("field.unknown", "own", "It has no facts of its own.", ""))
+    found += [_missing(n) for n in kind.asked if n not in filled(plain)]
+    found += [_missing(f"own.{n}") for n in kind.own_asked if n not in filled(own)]
     for name in ("asset", "description", "serial", "certificate", "issued_by", "lot"):
         most = ASSET if name in ("asset", "lot") else 60 if name != "description" else TEXT
         if len(str(plain.get(name) or "")) > most:
@@ -178,6 +193,24 @@ def wrong_kit(record: Mapping[str, Any], kind: KitKind) -> list[InputError]:
                 InputError("text.too_long", name, "This is too long.", f"Use at most {most}.")
             )
     return found or _together(filled(plain), filled(own), kind)
+
+
+def _missing(field: str) -> InputError:
+    return InputError("field.missing", field, "This is missing.", "Say it: nothing is assumed.")
+
+
+def _contents(plain: Mapping[str, Any]) -> list[InputError]:
+    """Return what is wrong with what a cylinder is said to hold; silence says nothing."""
+    pure = str(plain.get("pure") or "").lower() in ("true", "yes", "1")
+    if pure == bool(plain.get("parts")):
+        said = (
+            "Gases are listed, and it is said to be pure."
+            if pure
+            else "Nothing says what it holds."
+        )
+        remedy = "List its gases; or say that it is pure: clean air, or nitrogen."
+        return [InputError("contents.missing", "parts", said, remedy)]
+    return []
 
 
 def _together(plain: Mapping[str, Any], own: Mapping[str, Any], kind: KitKind) -> list[InputError]:
@@ -196,11 +229,20 @@ def _together(plain: Mapping[str, Any], own: Mapping[str, Any], kind: KitKind) -
             found.append(
                 InputError("day.order", last, "It ends before it begins.", "Check both days.")
             )
+    if kind.form is CylinderForm:
+        found += _contents(plain)
+    elif "unit" in plain:
+        try:
+            known_unit(str(plain["unit"]), "unit")
+        except InputError as wrong:
+            found.append(wrong)
     for cls, said, prefix in ((kind.form, plain, ""), (kind.facts, own, "own")):
         if cls is None:
             continue
         try:
-            decode(cls, said)
+            read = decode(cls, said)
+            if cls is kind.facts:
+                kind.check(read)
         except InputError as wrong:
             found.append(wrong.within(prefix) if prefix else wrong)
     for name in ("water_l", "pressure_bar", "amount"):

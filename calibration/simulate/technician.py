@@ -12,7 +12,7 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.engine.view.blocks import Task
-from calibration.engine.view.state import JobState, PointState, RunState, StepState
+from calibration.engine.view.state import JobState, PointState, RoleState, RunState, StepState
 from calibration.kernel.codec import encode
 from calibration.kernel.rounding import fixed
 from calibration.simulate.answers import answer
@@ -67,18 +67,7 @@ class Technician:
             return [(state.asked[0].kind, answer(state.asked[0]))]
         step = next(s for s in state.steps if s.id == state.current_step)
         if step.kind == "kit":
-            return [
-                (
-                    "kit_chosen",
-                    {
-                        "role": r.id,
-                        "asset": self.assets.get(r.id) or self.assets[r.quantity],
-                        "reason": self.reason,
-                    },
-                )
-                for r in step.roles
-                if not r.chosen
-            ]
+            return [self._chosen(r) for r in step.roles if not (r.chosen or r.without)]
         if step.kind == "record":
             return self._record(step)
         if step.kind == "checklist":
@@ -103,6 +92,15 @@ class Technician:
         if step.kind == "decide":
             return self._decide(state, step)
         return self._adjust(state) if step.kind == "adjust" else [("signed", {})]
+
+    def _chosen(self, role: RoleState) -> Sent:
+        """Take what is at hand for a role; go without where there is another way and none here."""
+        asset = self.assets.get(role.id) or self.assets.get(role.quantity)
+        if asset is None and role.instead:
+            return "went_without", {"role": role.id}
+        if asset is None:
+            raise KeyError(role.quantity)
+        return "kit_chosen", {"role": role.id, "asset": asset, "reason": self.reason}
 
     def _record(self, step: StepState) -> list[Sent]:
         device = settings_at(self.model, self.commands, self.t)
@@ -203,7 +201,9 @@ class Technician:
             name, _, what = column.id.partition("_")
             self.model = looked_at(self.model, "abcd".index(name))
             if what == "other":
-                found[column.id] = "0"
+                # The proven instrument stands in good air.
+                oxygen = self.model.heads[self.model.shown].gas == "oxygen"
+                found[column.id] = "20.9" if oxygen else "0"
                 continue
             if what == "t90":
                 found |= self._answered(name)

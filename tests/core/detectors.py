@@ -202,6 +202,9 @@ ANSWERS = {
     "flow_alarm_s": "4",
     "samples": "640",
     "interval_min": "1",
+    "beside_instrument": "GP-07",
+    "beside_reads": "20.9",
+    "place": "at the gate, upwind",
 }
 
 

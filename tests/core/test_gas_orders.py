@@ -56,12 +56,13 @@ SENT = (
     ("put_on", {"step": "bypass"}),
     ("decided", {"step": "judge", "choice": "leave"}),
     ("retract", {}),
+    ("recorded", {"step": "alarms_seen", "field": "any", "value": "came"}),
     ("signed", {"name": "Ana", "statement": "done"}),
 )
 
 
 #: Places in ``SENT`` of a bump done in its order.
-PROPER = (0, 2, 1, 3, 6, 5, 9, 13)
+PROPER = (0, 2, 1, 13, 3, 6, 5, 9, 14)
 
 
 class Orders(SimpleTestCase):

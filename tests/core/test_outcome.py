@@ -54,6 +54,7 @@ def ended(choices=(), changes=0, signed=True, **marks):
             set_times=changes,
         ),
         current=SimpleNamespace(kind="decide"),
+        lacks=(),
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),
     )
 

@@ -43,7 +43,16 @@ SINCE = (
     "magnetic_flow_meters",
 )
 #: What papers say since they follow the list of ISO/IEC 17025.
-SINCE_PAPER = ("title", "what_follows", "issue", "site", "traceability", "rules", "only_in_full")
+SINCE_PAPER = (
+    "covers",
+    "title",
+    "what_follows",
+    "issue",
+    "site",
+    "traceability",
+    "rules",
+    "only_in_full",
+)
 CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "numbers")
 
 
@@ -70,7 +79,7 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
             del item["failed"]
         for role in step["roles"]:
             del role["instead"], role["without"]
-        del step["may_go_without"], step["refused"], step["often"]
+        del step["may_go_without"], step["refused"], step["often"], step["if_not"]
         if step["kind"] == "kit" and step["status"] != "skipped":
             step["summary"] = each_role(job)
     for choice in found["judgement"]["choices"]:

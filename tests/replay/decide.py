@@ -72,7 +72,7 @@ def of_file(place: Path) -> tuple[Path, list[dict[str, Any]], list[str], Counter
                 if old[after, tried["id"]] != said:
                     lines.append(f"- {name}, entry {after} {tried['kind']}: refused {said[:1]}")
         if "paper" in was:
-            lines += _lines(name, flat(was["paper"]), flat(paper))
+            lines += _lines(name, flat(was["paper"] or {}), flat(paper))
         kept.append(one)
     return place, kept, lines, parts
 

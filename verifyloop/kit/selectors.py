@@ -57,11 +57,16 @@ def options_of_kind(job: CoreJob, quantity: str, role_id: str, today: date) -> l
     found = []
     for reference in Reference.objects.filter(quantity=quantity).order_by("due_on", "asset"):
         asset = asset_facts(reference)
-        if role is None or not kind.fits(job, role, asset):
-            continue
-        with exact():
-            detail, ratio, remark = kind.words(job, role, asset)
-        refused = refusal_of(asset, today)
+        try:
+            if role is None or not kind.fits(job, role, asset):
+                continue
+            with exact():
+                detail, ratio, remark = kind.words(job, role, asset)
+            refused = refusal_of(asset, today)
+        except InputError as wrong:
+            # One bad thing in the kit is named; it stops nobody from taking another.
+            detail, ratio, remark = reference.description, "", ""
+            refused = f"Its record is wrong: {wrong.message} {wrong.remedy}"
         found.append(
             Option(
                 asset=reference.asset,

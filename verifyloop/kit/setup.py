@@ -62,7 +62,8 @@ def kit_record(thing: Thing) -> dict[str, Any]:
     names = [f.name for f in fields(kind.form)]
     found: dict[str, Any] = {}
     for name in names:
-        value = getattr(thing, name)
+        # That it is pure follows from what it holds; nobody keeps it twice.
+        value = not thing.parts if name == "pure" else getattr(thing, name)  # type: ignore[union-attr]
         if value in (None, "") or value == []:
             continue
         found[name] = str(value) if isinstance(value, date) else value
@@ -98,6 +99,7 @@ def wrong_thing(record: Mapping[str, Any], kind: KitKind, asset: str = "") -> li
 def as_stored(record: Mapping[str, Any], kind: KitKind) -> dict[str, Any]:
     plain = filled({k: v for k, v in record.items() if k != "own"})
     if kind.form is CylinderForm:
+        plain.pop("pure", None)
         empty = {f.name: "" for f in fields(CylinderForm) if f.name in ("lot", "issued_by")}
         columns = {**empty, "parts": [], "flow_l_per_min": "", **plain}
         columns |= {name: bool(plain.get(name)) for name in YES_NO}

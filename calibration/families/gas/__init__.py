@@ -10,6 +10,7 @@ from calibration.engine.reads import Reads
 from calibration.families.gas import (
     admit,
     admit_set,
+    alarms,
     at_rest,
     events,
     exposed,
@@ -17,6 +18,7 @@ from calibration.families.gas import (
     forcing,
     learnt,
     ledger,
+    proven,
     pumped,
     sections,
     since,
@@ -61,6 +63,11 @@ CAUSES = {
     "window": "Window, mirror or lamp",
     "optics_high": "Optics or factory span",
     "dry_gas": "Dry gas on a humid sensor",
+    "air_in_doubt": "Poor or rich air, or the sensor: not told apart",
+    "air_poor": "The air is poor in oxygen",
+    "air_rich": "The air is rich in oxygen",
+    "stuck_between": "It does not move between two gases",
+    "air_leaks_in": "Air leaks in under the adapter, or its zero is off",
 }
 _STANDS = "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
 
@@ -95,6 +102,7 @@ FAMILY = Family(
         *since.METHODS,
         *pumped.METHODS,
         *at_rest.METHODS,
+        *proven.METHODS,
     ),
     claims=lambda facts: "channels" in facts.own.values,
     templates=TEMPLATES,
@@ -210,6 +218,8 @@ FAMILY = Family(
     span_words=span_words,
     range_words=range_words,
     output_words=output_words,
+    covers=lambda job: tuple(alarms.said(job)),
+    lacks=alarms.lacks,
     sections=sections.sections,
     no_sections=sections.NO_SECTIONS,
 )

@@ -9,7 +9,9 @@ from calibration.detector.naming import BACKGROUND
 from calibration.detector.visit import Outcome
 from calibration.engine.events import Event
 from calibration.engine.reads import Reads
+from calibration.families.gas import airproof
 from calibration.families.gas.admit import cylinder_of
+from calibration.families.gas.causes import VOLTAGE_OFF, reference_off
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     adapter_on,
@@ -35,18 +37,18 @@ NEAR_TARGET = Decimal("0.02")
 
 def may_keep(job: Reads, step: GasSet) -> bool:
     """Tell whether the end of a step read within its limit, so that it need not be set."""
-    spec = found_of(job, step.channel)
-    for name in (spec.again, spec.id):
-        figures = job.figures(name) if name else None
-        if figures is None or not figures.order:
-            continue
+    first = found_of(job, step.channel)
+    others = (r for r in job.ledger.method.runs_of("found") if r.channel == step.channel)
+    for spec in dict.fromkeys((first, *others)):
         gases = gases_of(job.settings, spec)
-        marks = [
-            mark
-            for i, mark in zip(figures.order, figures.marks, strict=True)
-            if i < len(gases) and gases[i] == step.gas
-        ]
-        return bool(marks) and marks[0] in ("within", "near")
+        for name in (spec.again, spec.id):
+            figures = job.figures(name) if name else None
+            if figures is None or not figures.order or step.gas not in gases:
+                continue
+            at = gases.index(step.gas)
+            if at not in figures.order:
+                return False
+            return figures.marks[figures.order.index(at)] in ("within", "near")
     return False
 
 
@@ -148,6 +150,17 @@ def refused(
                 "The air around was not tested, or is not clean: it is no zero gas.",
                 False,
             )
+    if c.gas == "oxygen" and step.gas == "air" and airproof.asked(job.ledger):
+        why = airproof.doubt(job.ledger, other)
+        if why:
+            return why, False
+    if step.end == "span" and abs(reference_off(job, step.channel)) > VOLTAGE_OFF:
+        return (
+            f"The reference voltage is {reference_off(job, step.channel):+.1f} % off the gas of "
+            "today: the span would be set for another gas. Set the voltage first, or take the gas "
+            "that it stands for.",
+            False,
+        )
     outcome, advice = judged(job, step, before)
     if outcome == "accepted":
         return "", True

@@ -11,6 +11,7 @@ from calibration.decisions.tolerance import limit_at
 from calibration.detector.naming import Evidence, Likeness, causes_of
 from calibration.engine import events as ev
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels, contents, detector, holds
 from calibration.families.gas.gases import (
@@ -23,14 +24,18 @@ from calibration.families.gas.gases import (
     value_of,
 )
 from calibration.families.gas.sensor import of_new
+from calibration.families.gas.words import GasRun
 from calibration.gas.cylinder import Channel, value_on
 from calibration.gas.table import LelSet, published_lel
 from calibration.kernel.errors import InputError
 from calibration.kernel.fits import least_squares
 from calibration.kernel.numbers import HUNDRED, to_float
-from calibration.runs.causes import Cause
+from calibration.kernel.rounding import show
+from calibration.runs.causes import Cause, cause
 from calibration.signals.stability import Sample
 
+#: So far off a reference voltage was set for another gas. [%]
+VOLTAGE_OFF = 1.0
 #: Share of a curve, at its end, from which the slope of a zero is taken.
 TAIL = 0.4
 #: Shorter than this it says nothing. [s] A slope counts beyond so many standard errors.
@@ -52,8 +57,8 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence:
     air = around.content if around is not None and before else seen.get("air")
     zero = seen.get("zero") or seen.get("nitrogen")
     span, gas_value = seen.get("span"), value_of(job.ledger, job.settings, "span", spec.channel)
-    if c.gas == "oxygen" and span is None:
-        span, gas_value = air, c.rest
+    if c.gas == "oxygen" and (span is None or not gas_value):
+        span, gas_value = seen.get("proof") or air, c.rest
     chosen = job.ledger.kit.get(role_for(job.ledger, "span", spec.channel))
     asset = chosen.asset if chosen is not None else None
     inside = contents(asset) if asset is not None else None
@@ -93,7 +98,63 @@ def gas_causes(job: Reads, run: str, figures: RunFigures) -> tuple[Cause, ...]:
     """Return the causes of one run of a detector; none while nothing is read."""
     if not figures.order:
         return ()
+    spec = job.ledger.method.run(run)
+    if channels(job.ledger.facts)[spec.channel].gas == "oxygen":
+        found = second_point(job, spec, figures)
+        if found is not None:
+            return found
     return causes_of(evidence_of(job, run, figures)).causes
+
+
+def in_air(job: Reads, channel: int) -> Decimal | None:
+    """Return what oxygen showed in air, bottled or around, when it was read last. [% vol]"""
+    seen = []
+    for spec in job.ledger.method.runs:
+        if spec.channel != channel or not isinstance(spec, GasRun):
+            continue
+        for i, gas in enumerate(gases_of(job.settings, spec)):
+            taken = job.ledger.readings[spec.id].get(i)
+            if gas in ("air", "proof") and taken is not None:
+                shown = shows(job.facts_of(spec.id), taken.content)
+                seen.append((taken.event.seq, shown))
+    return max(seen)[1] if seen else None
+
+
+def second_point(job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[Cause, ...] | None:
+    """Return causes of a point that is not air: stuck, air drawn in, a zero; none elsewhere."""
+    gases = gases_of(job.settings, spec)
+    points = [i for i in figures.order if gases[i] in ("nitrogen", "span")]
+    air = in_air(job, spec.channel)
+    if not points or air is None:
+        return None
+    content = figures.taken[points[-1]].content
+    seen, held = shows(figures.facts, content), content.applied
+    size = to_float(HUNDRED * (seen - held) / channels(job.ledger.facts)[spec.channel].range)
+    if abs(air - seen) < abs(air - held) / 2:
+        return (
+            cause(
+                "stuck_between",
+                size,
+                f"It shows {show(seen, 1)} in {show(held, 1)} % vol and {show(air, 1)} in air: it "
+                "does not move between two gases.",
+                "See the flow, try another bottle; if it still stands, replace the sensor. It "
+                "would not warn of a lack of oxygen.",
+            ),
+        )
+    place = figures.order.index(points[-1])
+    if figures.marks[place] != "outside" or held:
+        return ()
+    if not job.ledger.attempts:
+        return (
+            cause(
+                "air_leaks_in",
+                size,
+                f"It shows {show(seen, 1)} where there is no oxygen.",
+                "Seat the adapter, raise the flow, and read it again: air that leaks in goes away, "
+                "a zero error stays.",
+            ),
+        )
+    return (cause("zero_shift", size, f"It stays at {show(seen, 1)}.", "Set its zero."),)
 
 
 def _replaced_below(job: Reads) -> Decimal | None:
@@ -156,6 +217,12 @@ def voltage_found_off(job: Reads, channel: int) -> float:
     said = {field: value for (_, field), (value, _) in job.ledger.recorded.items()}
     value = value_of(job.ledger, job.settings, "span", channel)
     return voltage_off(c, value, said.get(f"reference_{c.id}", ""))
+
+
+def reference_off(job: Reads, channel: int) -> float:
+    """Return how far the reference voltage is off the gas of today, as it is set now. [%]"""
+    value = value_of(job.ledger, job.settings, "span", channel)
+    return _reference_off(job, channels(job.ledger.facts)[channel], value)
 
 
 def voltage_off(c: Channel, gas_value: Decimal | None, found: str) -> float:

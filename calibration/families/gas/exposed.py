@@ -157,7 +157,7 @@ def _one(job: Reads, step: Exposure, channel: int, seen: Seen, kept: bool) -> No
             )
     if step.clear:
         refuse_unclear(job, channel, seen.before, f"data.{c.id}")
-    if seen.other is not None and not compared(step, c):
+    if seen.other is not None and not compared(job.ledger, step, c):
         raise InputError(
             "field.unknown", f"data.{c.id}{OTHER}", "No other instrument is read here.", "Drop it."
         )

@@ -16,6 +16,7 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.method import Condition, Step
 from calibration.engine.reads import Reads
 from calibration.families.gas import events as gas
+from calibration.families.gas.airproof import asked
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import SUFFIX, left_on
 from calibration.families.gas.ledger import gas_of
@@ -129,9 +130,9 @@ def as_set(job: Reads, step: Exposure, channel: int) -> GasSet:
     )
 
 
-def compared(step: Exposure, c: Channel) -> bool:
-    """Tell whether another instrument is read beside: in air that is to be a zero gas."""
-    return step.gas == "air" and not step.clear and c.gas != "oxygen"
+def compared(ledger: Ledger, step: Exposure, c: Channel) -> bool:
+    """Tell whether another instrument is read beside: in air in which something is set."""
+    return step.gas == "air" and not step.clear and (c.gas != "oxygen" or asked(ledger))
 
 
 def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, Seen]:

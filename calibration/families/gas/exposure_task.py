@@ -111,7 +111,7 @@ def table(job: Reads, step: Exposure) -> tuple[Column, ...]:
             return Column(id=name, label=label, unit="", required=required, row=row)
 
         found.append(column(c.id, "Shows", True))
-        if compared(step, c) and may_set(job, step, n):
+        if compared(job.ledger, step, c) and may_set(job, step, n):
             found.append(column(c.id + OTHER, "Other", False))
         if step.alone and step.gas == "span":
             found.append(column(c.id + T90, "90 %, s", False))

@@ -20,6 +20,7 @@ from calibration.engine.ledger import AGAIN, Ledger, Taken
 from calibration.engine.method import KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
+from calibration.families.gas import airproof
 from calibration.families.gas.events import Answer
 from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.ledger import Flow, gas_of
@@ -109,11 +110,16 @@ def gas_facts(
     return found
 
 
+def bottled(ledger: Ledger) -> bool:
+    """Tell whether bottled air is at hand, by which oxygen is read and set."""
+    return role_for(ledger, "proof", 0) in ledger.kit
+
+
 def value_of(ledger: Ledger, settings: Settings, purpose: Purpose, channel: int) -> Decimal | None:
     """Return what a channel should show with a gas; none while no cylinder is chosen for it."""
     c = channels(ledger.facts)[channel]
     if purpose == "air":
-        return c.rest
+        return c.rest if c.gas != "oxygen" else airproof.holds(ledger)
     if purpose in ("zero", "nitrogen", "absorber"):
         return ZERO
     chosen = ledger.kit.get(role_for(ledger, purpose, channel))

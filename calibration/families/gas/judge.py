@@ -10,10 +10,11 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
-from calibration.families.gas.causes import voltage_found_off
+from calibration.families.gas import airproof
+from calibration.families.gas.causes import VOLTAGE_OFF, voltage_found_off
 from calibration.families.gas.exposure import exposes, standing_runs, touched
 from calibration.families.gas.facts import channels
-from calibration.families.gas.gases import air_off, answer, gases_of, shows
+from calibration.families.gas.gases import air_off, answer, bottled, gases_of, shows
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.outcomes import OUTCOMES, outcome_at
 from calibration.families.gas.words import GasRun
@@ -26,9 +27,14 @@ SETTABLE = ("aged", "span_error", "zero_shift")
 SPENT = ("poisoned", "saturated", "spent")
 #: Causes that lie in the cylinder, and in how the gas came to the sensor.
 OTHER_GAS = ("wrong_cylinder", "expired_gas")
-TEST = ("no_flow", "wrong_channel")
-#: So far off a reference voltage was set for another gas. [%]
-VOLTAGE_OFF = 1.0
+TEST = ("no_flow", "wrong_channel", "air_leaks_in")
+#: What a reading was taken in, as a sentence begins with it.
+NAMES = {
+    "air": "In air",
+    "zero": "In zero gas",
+    "nitrogen": "In nitrogen",
+    "proof": "In bottled air",
+}
 Stage = Literal["found", "left", "clear"]
 
 
@@ -53,7 +59,10 @@ def worst_run(job: Reads, stage: Stage) -> str:
     first: dict[int, str] = {}
     for spec in runs_of(job, stage):
         first.setdefault(spec.channel, spec.id)
-    return max(first.values(), key=lambda n: _weight(job, n))
+    names = dict.fromkeys(first.values())
+    # A further point of the same gas counts once it is read.
+    names |= {spec.id: None for spec in runs_of(job, stage) if job.figures(spec.id).order}
+    return max(names, key=lambda n: _weight(job, n))
 
 
 def _weight(job: Reads, name: str) -> tuple[int, bool, bool]:
@@ -86,6 +95,15 @@ class DetectorJudge(Judge):
         """Return by which decision the test is repeated: another cylinder, or put right."""
         first = figures.causes[0].cause if figures.causes else ""
         return REPEAT_OTHER if first in OTHER_GAS else REPEAT if first in TEST else ""
+
+    def barred(self, job: Reads, figures: RunFigures) -> str:
+        """Return why nobody may set it: air that is not proven good."""
+        ledger = job.ledger
+        wanted = airproof.asked(ledger) and not exposes(ledger) and airproof.answered(ledger)
+        if not wanted or bottled(ledger):
+            return ""
+        oxygen = any(c.gas == "oxygen" for c in channels(ledger.facts))
+        return airproof.doubt(ledger) if oxygen else ""
 
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the worst run of the newest stage, and the decision about it."""
@@ -126,9 +144,7 @@ class DetectorJudge(Judge):
             took = answer(content).t90_s
             seen, gas = shows(figures.facts, content), content.applied
             outcome = outcome_at(job, figures, i, gases[i])
-            name = {"air": "In air", "zero": "In zero gas", "nitrogen": "In nitrogen"}.get(
-                gases[i], "In span gas"
-            )
+            name = NAMES.get(gases[i], "In span gas")
             text = f"{name} {show(seen, 1)} {c.unit}"
             if gas and gases[i] == "span":
                 text += f", {show(HUNDRED * seen / gas, 0)} % of {show(gas, 1)}"

@@ -17,11 +17,13 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
+from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import Station
+from calibration.families.gas import airproof
 from calibration.families.gas.admit import gas_reading
 from calibration.families.gas.causes import gas_causes
 from calibration.families.gas.events import Answer
-from calibration.families.gas.exposure import exposes, unset
+from calibration.families.gas.exposure import exposes, seen_of, unset
 from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import (
     answer,
@@ -30,12 +32,15 @@ from calibration.families.gas.gases import (
     gases_of,
     left_on,
     role_for,
+    shows,
 )
 from calibration.families.gas.outcomes import unsettled
 from calibration.families.gas.parts import METER
 from calibration.families.gas.strip import gas_stations
-from calibration.families.gas.words import GasRun
-from calibration.kernel.numbers import parse_decimal
+from calibration.families.gas.words import Exposure, GasRun
+from calibration.kernel.numbers import HUNDRED, parse_decimal, to_float
+from calibration.kernel.rounding import show, trimmed
+from calibration.runs.causes import cause
 from calibration.runs.points import PlannedPoint
 
 
@@ -51,6 +56,24 @@ def _parameter(ledger: Ledger, name: str) -> Decimal | None:
     own = ledger.opened.parameters.get(name)
     value = own.value if own is not None else ledger.method.default(name)
     return parse_decimal(value, name) if value else None
+
+
+_LEAVE = "Leave if anybody is at risk, tell the operator, and follow the site's alarm procedure. "
+AIR_REMEDY = {
+    "air_in_doubt": f"{_LEAVE}Then tell them apart: another proven instrument beside it, bottled "
+    "air, or a place outdoors. Nothing is set before.",
+    "air_poor": f"{_LEAVE}Nothing is set in it; the detector does what it is there for.",
+    "air_rich": f"{_LEAVE}Look for oxygen that leaks; nothing is set in it.",
+}
+
+
+def other_in(job: Reads, channel: int, event: Event) -> Decimal | None:
+    """Return what another instrument read in the same air, where the entry says so. [% vol]"""
+    step = job.ledger.method.step(getattr(event.content, "step", ""))
+    if not isinstance(step, Exposure):
+        return None
+    seen = seen_of(job.ledger, step, event.content).get(channel)
+    return seen.other if seen is not None else None
 
 
 class Gas(RunKind):
@@ -93,11 +116,49 @@ class Gas(RunKind):
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures with causes; one that is slow, or shows wrong, is outside."""
         found = replace(found, causes=gas_causes(job, run, found))
+        if self._unproven(job, spec, found):
+            return self._in_doubt(job, spec, found)
         if exposes(job.ledger) and spec.role == "found":
             found = self._as_it_was(job, spec, found)
         if self._slow(job, found, spec) or self._shows_wrong(found) or unsettled(found):
             found = replace(found, mark="outside")
         return found
+
+    def _air(self, job: Reads, spec: RunSpec, figures: RunFigures) -> int | None:
+        """Return the point at which oxygen was read in the air around; none where it was not."""
+        if channels(job.ledger.facts)[spec.channel].gas != "oxygen":
+            return None
+        gases = gases_of(job.settings, spec)
+        return next((i for i in figures.order if gases[i] == "air"), None)
+
+    def _unproven(self, job: Reads, spec: RunSpec, figures: RunFigures) -> bool:
+        """Tell whether it was read in air that may be poor or rich: then nothing is judged."""
+        at = self._air(job, spec, figures)
+        if at is None or not airproof.asked(job.ledger) or spec.role == "left":
+            return False
+        taken = figures.taken[at]
+        if airproof.good(job.ledger, shows(figures.facts, taken.content)):
+            return False
+        return bool(airproof.doubt(job.ledger, other_in(job, spec.channel, taken.event)))
+
+    def _in_doubt(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
+        """Return what was read in air that is not proven: not judged, with what would tell."""
+        at = self._air(job, spec, figures)
+        assert at is not None
+        taken = figures.taken[at]
+        seen, holds = shows(figures.facts, taken.content), airproof.holds(job.ledger)
+        other = other_in(job, spec.channel, taken.event)
+        known = other if other is not None else airproof.read_beside(job.ledger)
+        name = "air_in_doubt"
+        if known is not None and not airproof.good(job.ledger, known):
+            name = "air_poor" if known < holds else "air_rich"
+        size = to_float(HUNDRED * (seen - holds) / channels(job.ledger.facts)[spec.channel].range)
+        said = f"It shows {show(seen, 1)} % vol where good air holds {trimmed(holds)}."
+        if known is not None:
+            said += f" The other instrument shows {show(known, 1)} in the same air."
+        found = cause(name, size, said, AIR_REMEDY[name])
+        none: tuple[Mark, ...] = tuple("none" for _ in figures.marks)
+        return replace(figures, marks=none, mark="none", causes=(found,))
 
     def _as_it_was(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
         """Return as-found figures that count what was set in the same visit before they were read.

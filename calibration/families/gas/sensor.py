@@ -21,7 +21,7 @@ def response_of(job: Reads, run: str) -> Decimal | None:
     gases, facts = gases_of(job.settings, job.ledger.method.run(run)), job.facts_of(run)
     taken = job.ledger.readings[run]
     seen = {gas: taken[i].content for i, gas in enumerate(gases) if i in taken}
-    span = seen.get("span") or seen.get("air")
+    span = seen.get("span") or seen.get("proof") or seen.get("air")
     if span is None or not span.applied:
         return None
     zero = seen.get("zero") or seen.get("nitrogen")

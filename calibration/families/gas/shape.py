@@ -8,6 +8,7 @@ from calibration.engine.kit import quantity_of
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
+from calibration.families.gas import alarms
 from calibration.families.gas.exposure import exposes, taking_part
 from calibration.families.gas.facts import channels, detector
 from calibration.families.gas.gases import uses, value_of
@@ -74,7 +75,7 @@ class DetectorShape(Shape):
                 if r.quantity == "output"
                 else r.quantity,
                 # What is wired to a rig is read by it.
-                instead="" if job.ledger.facts.rig else r.instead,
+                instead="" if job.ledger.facts.rig and not isinstance(r, GasRole) else r.instead,
                 label=f"Span gas: {gases[r.channel].gas}"
                 if named and isinstance(r, GasRole) and r.purpose == "span"
                 else r.label,
@@ -108,6 +109,8 @@ class DetectorShape(Shape):
 
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; those for channels that are not there fall away."""
+        if step.id in (alarms.SEEN, alarms.AGAIN):
+            return alarms.fields(job.ledger, step)
         gases = channels(job.ledger.facts)
         found = []
         for field in step.fields:

@@ -42,6 +42,7 @@ GASES = {
     "zero": "Zero gas",
     "span": "Span gas",
     "nitrogen": "Nitrogen",
+    "proof": "Bottled air",
 }
 
 

@@ -153,8 +153,20 @@ def empty_set(asset: AssetFacts) -> None:
         )
 
 
+def whole(own: WeightSet) -> None:
+    """Refuse a set of which nothing can be counted: odd pieces without an uncertainty of their own.
+
+    Raises
+    ------
+    InputError
+        those of :func:`calibration.measuring.weights.weights_sum`.
+    """
+    weights_sum(SumIn(pieces=own.pieces, oiml_class=own.oiml_class, density=own.density))
+
+
 def _admit(job: Reads, role: KitRole, asset: AssetFacts, reason: str) -> None:
     empty_set(asset)
+    whole(weight_set(asset))
 
 
 #: Sets of weights, for every family that hangs them.
@@ -162,6 +174,8 @@ KIND = AssetKind(
     title="Test weights",
     measures="kg",
     facts=WeightSet,
+    asked=("oiml_class", "density"),
+    check=whole,
     admit=_admit,
     words=_words,
     contributions=_contributions,

@@ -71,6 +71,7 @@ def _what(c: dict[str, Any], looks: Looks) -> list[tuple[str, str]]:
         ("As found", c["verdict"]["as_found"]),
         ("As left", c["verdict"]["as_left"]),
         ("Adjusted", "yes" if c["verdict"]["adjusted"] else "no"),
+        *((("Covers", " ".join(c["covers"])),) if c.get("covers") else ()),
         ("Tag and serial", f"{i['tag']}, {i['serial']}"),
         ("Maker, model", made),
         ("Condition", i["condition"] or NOT_SAID),
