@@ -25,17 +25,26 @@ def unadvised(job: Job, figures: RunFigures) -> str:
     """
     if not figures.complete or not figures.order:
         return ""
-    judge = job.family.judge
-    if barred := judge.barred(job, figures):
+    if barred := _barred(job, figures):
         return barred
-    return "" if renewed(job.ledger) else judge.too_far(job, figures)
+    return "" if renewed(job.ledger) else job.family.judge.too_far(job, figures)
+
+
+def _barred(job: Job, figures: RunFigures) -> str:
+    """Return why nobody may set it: by the family, or by a setting that was accepted as it is."""
+    if wrong := job.accepted_wrong:
+        return (
+            f"'{wrong}' is not as on record and was accepted as it is: nothing is set by it. Bring "
+            "it back, or have the record put right first."
+        )
+    return job.family.judge.barred(job, figures)
 
 
 def choices_bounded(
     job: Job, figures: RunFigures, choices: tuple[Choice, ...]
 ) -> tuple[Choice, ...]:
     """Return what may be decided, with no setting advised beyond the bound of the family."""
-    barred = job.family.judge.barred(job, figures)
+    barred = _barred(job, figures)
     why = unadvised(job, figures)
     if not why:
         return choices

@@ -58,6 +58,17 @@ class Recording:
         )
 
     @property
+    def accepted_wrong(self) -> str:
+        """Return which setting that others count by was accepted though it differs; else empty."""
+        for step in self.ledger.method.steps:
+            if step.kind != "record" or self.choice(step.id) != "accept":
+                continue
+            for field in step.fields:
+                if field.governs and self.mismatch(step, field):
+                    return field.label
+        return ""
+
+    @property
     def put_right(self) -> bool:
         """Tell whether settings were brought back, so that the run is due before any trim."""
         steps = {step.id for step, _ in self._restored()}

@@ -59,6 +59,8 @@ class Field:
     required: bool = True
     #: name of the instrument fact that it must agree with
     must_match: str = ""
+    #: what is set counts by it: a difference that is accepted as it is bars setting
+    governs: bool = False
     hint: str = ""
     #: channel of the instrument that it is about; it falls away where there is none
     channel: int = -1

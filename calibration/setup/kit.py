@@ -240,7 +240,7 @@ def _together(plain: Mapping[str, Any], own: Mapping[str, Any], kind: KitKind) -
         if cls is None:
             continue
         try:
-            read = decode(cls, said)
+            read: Any = decode(cls, said)
             if cls is kind.facts:
                 kind.check(read)
         except InputError as wrong:

@@ -79,6 +79,10 @@ def part(visit, draw):
     visit.person.bottles = {"calibration_gas": shares(out)}
 
 
+def weaker(visit, draw):
+    change(visit, gas_percent=draw(14, 60))
+
+
 def nothing(visit, draw):
     """A good device."""
 
@@ -91,6 +95,8 @@ FAULTS = {
     "carrier flow": (carrier, "gc_carrier"),
     "response of one component": (one, "gc_response"),
     "part of the gas": (part, "gc_part"),
+    # Half a bottle of another strength, or the wrong one: beyond what a detector loses at once.
+    "gas weaker than its label": (weaker, "gc_gas"),
 }
 
 

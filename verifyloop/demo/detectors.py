@@ -273,6 +273,7 @@ def _cylinder(asset: str, text: str, parts: list[dict[str, Any]], **more: Any) -
 CYLINDERS = (
     _cylinder("G-601", "Zero air, cart 1", [], bar="112"),
     _cylinder("G-602", "Nitrogen, cart 1", [], balance="nitrogen", bar="84"),
+    _cylinder("G-603", "Bottled air", [_part("oxygen", "20.9", "% vol")], balance="nitrogen"),
     _cylinder("G-611", "Methane in air, cart 1", [_part("methane", "2.2", "% vol")], bar="71"),
     _cylinder(
         "G-612",

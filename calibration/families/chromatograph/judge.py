@@ -28,7 +28,7 @@ class GcJudge(Judge):
     def test_at_fault(self, figures: RunFigures) -> str:
         """Return by which decision the test is repeated, where the cause lies in it."""
         first = figures.causes[0].cause if figures.causes else ""
-        if first == "gc_part":
+        if first in ("gc_part", "gc_gas"):
             return REPEAT_OTHER
         return REPEAT if first in TEST else ""
 

@@ -45,6 +45,7 @@ class GcModel:
     aged_percent: float = about("detector weaker by", unit="%", default=0.0)
     moisture_percent: float = about("last peak late by", unit="%", default=0.0)
     carrier_percent: float = about("all peaks late by", unit="%", default=0.0)
+    gas_percent: float = about("the gas is weaker than its label says by", unit="%", default=0.0)
     trap_share: float = about("a spent trap lets through", default=0.0)
 
 
@@ -79,7 +80,7 @@ def results(
     for line in model.lines:
         scatter = 1 + model.peak_percent / 100 * gaussian(seed, line.id, number)
         area = mix.get(line.gas, 0.0) * line.response * volume * scatter
-        area *= 1 - model.aged_percent / 100
+        area *= (1 - model.aged_percent / 100) * (1 - model.gas_percent / 100)
         area += model.baseline_ppm * abs(gaussian(seed, f"base {line.id}", number))
         late = 1 + model.carrier_percent / 100
         if not renewed:
@@ -134,7 +135,10 @@ def settings_at(model: GcModel, commands: Sequence[Command], t: float) -> dict[s
     found = {}
     if first is not None:
         sealed = mix.get(first.gas, 0.0) * first.response * (1 - model.aged_percent / 100)
+        sealed *= 1 - model.gas_percent / 100
         found["other_syringe"] = f"{sealed:.1f}"
+        right = first.response * (1 - model.aged_percent / 100)
+        found["other_cylinder"] = f"{100 * right:.1f}"
         worst = max((line.response for line in model.lines), key=lambda r: abs(r - 1))
         found["other_gas"] = f"{100 * worst:.1f}"
     return found

@@ -17,6 +17,8 @@ from calibration.runs.causes import Cause
 ALIKE = 0.02
 #: A detector weakens by no more than this between two visits; else a leak is as likely. [1]
 WEAKENS = 0.03
+#: More than this no detector loses between two visits: the gas is as likely. [1]
+STEP = 0.10
 #: The response of one component moves by no more than this; else its gas is as likely. [1]
 MOVES = 0.08
 
@@ -61,7 +63,8 @@ def asks(seen: Evidence) -> str:
     """Return the measurement that would tell more; empty where none would."""
     for causes in causes_of(seen).values():
         if len(causes) > 1:
-            return "volume" if causes[0].cause == "gc_volume" else "part"
+            by = {"gc_volume": "volume", "gc_gas": "gas"}
+            return by.get(causes[0].cause, "part")
     return ""
 
 
@@ -88,8 +91,15 @@ def _together(seen: Evidence) -> tuple[Cause, ...]:
     if told is None:
         return alike(("gc_volume", "gc_aged"), 100 * mean, said, TELLS["volume"], REMEDIES)
     first = seen.parts[0]
-    gone = abs(told - first.value) < abs(first.shows - first.value) / 2
-    return sure("gc_volume" if gone else "gc_aged", 100 * mean, said, REMEDIES)
+    if abs(told - first.value) < abs(first.shows - first.value) / 2:
+        return sure("gc_volume", 100 * mean, said, REMEDIES)
+    other = seen.apart.get("other_cylinder")
+    if -mean <= STEP:
+        return sure("gc_aged", 100 * mean, said, REMEDIES)
+    if other is None:
+        return alike(("gc_gas", "gc_aged"), 100 * mean, said, TELLS["gas"], REMEDIES)
+    right = abs(other - 100) < 50 * abs(mean)
+    return sure("gc_gas" if right else "gc_aged", 100 * mean, said, REMEDIES)
 
 
 def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:

@@ -7,7 +7,7 @@ from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.chromatograph.causes import evidence_of, wanted
 from calibration.families.chromatograph.facts import peaks
-from calibration.families.chromatograph.naming import causes_of
+from calibration.families.chromatograph.naming import Evidence, causes_of
 from calibration.families.chromatograph.remedies import FIELDS, TELLS
 from calibration.families.chromatograph.words import APART
 
@@ -19,21 +19,17 @@ class GcShape(Shape):
         """Return the fields of a step; of what tells causes apart, the one that does."""
         if step.id != APART:
             return step.fields
-        there = [name for name, (id, _, _) in FIELDS.items() if (APART, id) in job.ledger.recorded]
-        name = there[0] if there else wanted(job)
+        names = [name for name, (id, _, _) in FIELDS.items() if (APART, id) in job.ledger.recorded]
+        more = wanted(job)
+        names += [more] if more and more not in names else []
         seen = evidence_of(job)
-        if not name or seen is None:
-            return ()
+        return tuple(self._tells(job, seen, name) for name in names) if seen is not None else ()
+
+    def _tells(self, job: Reads, seen: Evidence, name: str) -> Field:
+        """Return the field of one measurement that tells, and the component that it is about."""
         id, label, unit = FIELDS[name]
-        off = causes_of(seen)
-        own = peaks(job.ledger.facts)
-        about = own[0] if name == "volume" else next((p for p in own if p.id in off), own[0])
-        return (
-            Field(
-                id=id,
-                label=label.format(label=about.label),
-                kind="number",
-                unit=unit,
-                hint=TELLS[name],
-            ),
-        )
+        off, own = causes_of(seen), peaks(job.ledger.facts)
+        first = name in ("volume", "gas")
+        about = own[0] if first else next((p for p in own if p.id in off), own[0])
+        label = label.format(label=about.label)
+        return Field(id=id, label=label, kind="number", unit=unit, hint=TELLS[name])

@@ -63,6 +63,8 @@ CAUSES = {
     "window": "Window, mirror or lamp",
     "optics_high": "Optics or factory span",
     "dry_gas": "Dry gas on a humid sensor",
+    "gas_in_doubt": "The gas, or the sensor: not told apart",
+    "gases_exchanged": "Zero and span gas exchanged",
     "air_in_doubt": "Poor or rich air, or the sensor: not told apart",
     "air_poor": "The air is poor in oxygen",
     "air_rich": "The air is rich in oxygen",

@@ -11,6 +11,7 @@ from calibration.decisions.tolerance import limit_at
 from calibration.detector.naming import Evidence, Likeness, causes_of
 from calibration.engine import events as ev
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.ledger import REPEAT_OTHER
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels, contents, detector, holds
@@ -38,6 +39,10 @@ from calibration.signals.stability import Sample
 VOLTAGE_OFF = 1.0
 #: Share of a curve, at its end, from which the slope of a zero is taken.
 TAIL = 0.4
+#: A sensor answers otherwise by no more than this from one visit to the next. [%]
+STEP = 30.0
+#: Two gases were exchanged where each reads the other within this share of the span gas.
+SWAPPED = 0.25
 #: Shorter than this it says nothing. [s] A slope counts beyond so many standard errors.
 TAIL_S, SURE = 15.0, 3.5
 
@@ -103,7 +108,40 @@ def gas_causes(job: Reads, run: str, figures: RunFigures) -> tuple[Cause, ...]:
         found = second_point(job, spec, figures)
         if found is not None:
             return found
-    return causes_of(evidence_of(job, run, figures)).causes
+    seen = evidence_of(job, run, figures)
+    return exchanged(seen) or _gas_first(job, seen, causes_of(seen).causes)
+
+
+def exchanged(seen: Evidence) -> tuple[Cause, ...]:
+    """Return that zero and span gas were exchanged, where each reads what the other should."""
+    if seen.zero is None or seen.span is None or not seen.gas_value or seen.principle == "oxygen":
+        return ()
+    near = SWAPPED * seen.gas_value
+    if abs(seen.zero - seen.gas_value) > near or abs(seen.span) > near:
+        return ()
+    said = (
+        f"Zero gas reads {seen.zero:.3g} and span gas {seen.span:.3g}: each what the other holds."
+    )
+    remedy = "Look at labels, hoses and valves: exchange the two gases and read again."
+    return (cause("gases_exchanged", 100.0, said, remedy),)
+
+
+def _gas_first(job: Reads, seen: Evidence, causes: tuple[Cause, ...]) -> tuple[Cause, ...]:
+    """Put the gas first where a response fell further than a sensor does between two visits.
+
+    Another cylinder tells; its course, or a second cylinder that was tried, speaks for the sensor.
+    """
+    first = causes[0] if causes else None
+    if first is None or first.cause not in ("aged", "span_error") or abs(first.percent) <= STEP:
+        return causes
+    trend = seen.expected_percent
+    explained = trend is not None and abs(100 + first.percent - trend) <= STEP / 2
+    tried = any(a.decided.choice == REPEAT_OTHER for a in job.ledger.attempts)
+    if explained or tried or not job.ledger.opened.asks:
+        return causes
+    said = f"{first.evidence} No sensor loses so much at once: the gas is as likely."
+    remedy = "Another cylinder before anything is set; no second one here: leave it undecided."
+    return (cause("gas_in_doubt", first.percent, said, remedy, 0.5), *causes)
 
 
 def in_air(job: Reads, channel: int) -> Decimal | None:

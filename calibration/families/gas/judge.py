@@ -26,8 +26,8 @@ SETTABLE = ("aged", "span_error", "zero_shift")
 #: Causes for which the sensor is replaced.
 SPENT = ("poisoned", "saturated", "spent")
 #: Causes that lie in the cylinder, and in how the gas came to the sensor.
-OTHER_GAS = ("wrong_cylinder", "expired_gas")
-TEST = ("no_flow", "wrong_channel", "air_leaks_in")
+OTHER_GAS = ("wrong_cylinder", "expired_gas", "gas_in_doubt")
+TEST = ("no_flow", "wrong_channel", "air_leaks_in", "gases_exchanged")
 #: What a reading was taken in, as a sentence begins with it.
 NAMES = {
     "air": "In air",

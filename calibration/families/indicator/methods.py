@@ -16,7 +16,7 @@ from calibration.measuring.weighing import LOAD
 
 FOUND_SETTINGS = parts.settings(
     Field(id="cell_factor", label="Factor found", kind="number", must_match="cell_factor"),
-    Field(id="unit", label="Unit shown", must_match="input_unit"),
+    Field(id="unit", label="Unit shown", must_match="input_unit", governs=True),
     what="factor and unit, before it is unlocked",
 )
 LOCKED = Step(

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from decimal import Decimal
 
 from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.reads import Reads
 from calibration.families.mixture.facts import Component, components
-from calibration.families.mixture.gases import unset, value_of
+from calibration.families.mixture.gases import end_of, unset, value_of
 from calibration.families.mixture.naming import Evidence, One, asks, causes_of
 from calibration.families.mixture.remedies import FIELDS
-from calibration.families.mixture.words import APART, SUFFIX
+from calibration.families.mixture.words import APART, GASES, SUFFIX
 from calibration.kernel.numbers import HUNDRED, parse_decimal, to_float
 from calibration.runs.causes import Cause
 
@@ -31,12 +32,11 @@ def evidence_of(job: Reads) -> Evidence:
     parts = []
     for n, c in enumerate(gases):
         readings = ledger.readings[f"as_found{SUFFIX[n]}"]
-        seen: list[float | None] = [None, None]
-        for at in (0, 1):
-            if at in readings:
-                taken = readings[at]
-                was = unset(ledger, n, taken.content.reading, taken.event.seq)
-                seen[at] = to_float(was - (taken.content.applied if at == 0 else Decimal(0)))
+        # A zero gas that is air is the span of oxygen; its zero is then what the mixture lacks.
+        span_at = 0 if end_of(ledger, "zero", n) == "span" else 1
+        zero = _was(ledger, n, readings, 1 - span_at)
+        value = value_of(ledger, GASES[span_at], n)
+        zero = None if value_of(ledger, GASES[1 - span_at], n) else zero
         parts.append(
             One(
                 id=c.id,
@@ -45,14 +45,22 @@ def evidence_of(job: Reads) -> Evidence:
                 infrared=c.infrared,
                 range=to_float(c.upper),
                 limit=to_float(limit_of(c)),
-                zero_error=seen[0],
-                value=to_float(value_of(ledger, "span", n)),
-                shows=seen[1],
+                zero_error=zero,
+                value=to_float(value),
+                shows=None if value > c.upper else _was(ledger, n, readings, span_at),
                 cross=_cross(ledger, c),
                 scatter=to_float(c.upper) * SCATTER_PERCENT / 100,
             )
         )
     return Evidence(parts=tuple(parts), apart=_apart(ledger))
+
+
+def _was(ledger: Ledger, n: int, readings: Mapping[int, Taken], at: int) -> float | None:
+    """Return what a component showed in a gas, had nothing been set before; none unread."""
+    if at not in readings:
+        return None
+    taken = readings[at]
+    return to_float(unset(ledger, n, taken.content.reading, taken.event.seq))
 
 
 def _cross(ledger: Ledger, c: Component) -> float:

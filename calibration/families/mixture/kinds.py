@@ -15,17 +15,17 @@ from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
+from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
 from calibration.families.mixture.causes import limit_of, named
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import unset, value_of
-from calibration.families.mixture.words import ROLES, Gas
+from calibration.families.mixture.words import GASES, ROLES
 from calibration.families.shared.contents import holds
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.runs.points import PlannedPoint
 
-GASES: tuple[Gas, Gas] = ("zero", "span")
 #: A zero that is set in gas is as good as the gas: a leftover in it. [% of range]
 ZERO_GAS_PERCENT = 0.2
 #: Pressure of the air since the last setting, temperature since zero. [% of value]
@@ -85,10 +85,20 @@ class Mixtures(RunKind):
 
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures with causes; as found counts what was set before it was read."""
+        found = self._beyond(found)
         if spec.role != "found":
             return replace(found, causes=())
         found = self._as_it_was(job, spec, found)
         return replace(found, causes=named(job, spec.channel, found))
+
+    def _beyond(self, figures: RunFigures) -> RunFigures:
+        """Return figures in which a gas past the range of a component judges nothing."""
+        top = figures.facts.input_upper
+        marks: tuple[Mark, ...] = tuple(
+            "none" if figures.taken[i].content.applied > top else mark
+            for i, mark in zip(figures.order, figures.marks, strict=True)
+        )
+        return replace(figures, marks=marks, mark=max(marks, key=lambda m: WORST[m]))
 
     def _as_it_was(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
         """Return figures that count a zero which was set in the same visit before the mixture."""

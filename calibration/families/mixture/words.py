@@ -10,6 +10,8 @@ from calibration.engine.method import RunSpec, Step
 Gas = Literal["zero", "span"]
 #: Roles of the kit, by what they are applied for.
 ROLES: dict[Gas, str] = {"zero": "zero_gas", "span": "mixture"}
+#: In which order they are read.
+GASES: tuple[Gas, Gas] = ("zero", "span")
 #: Ends of the names of runs, one a component.
 SUFFIX = ("", "_b", "_c", "_d", "_e", "_f")
 BEFORE, APART = "process_before", "tell_apart"

@@ -16,7 +16,7 @@ from calibration.families.ph.kinds import BUFFERS, of_bottle, of_thermometer
 from calibration.families.ph.methods import PH_BUFFERS, PH_CHECK
 from calibration.families.ph.remedies import CAUSES
 from calibration.families.ph.rig import ElectrodeRig
-from calibration.families.ph.shape import ElectrodeShape
+from calibration.families.ph.shape import ElectrodeShape, lacks
 from calibration.families.ph.templates import TEMPLATES
 from calibration.kernel.rounding import show
 
@@ -110,6 +110,7 @@ FAMILY = Family(
     },
     runs={BUFFERS.id: BUFFERS},
     shape=ElectrodeShape(),
+    lacks=lacks,
     judge=ElectrodeJudge(),
     causes=CAUSES,
     to_close=admit.to_close,

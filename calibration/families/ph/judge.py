@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.ledger import REPEAT
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
 from calibration.families.ph.facts import analyzer
 from calibration.families.ph.found import electrode_in
-from calibration.families.ph.remedies import CURED, MOVED, SPENT
+from calibration.families.ph.remedies import CURED, IN_PROCESS, MOVED, SPENT, TEST
 from calibration.kernel.rounding import show
 
 
@@ -22,6 +23,11 @@ class ElectrodeJudge(Judge):
     repeats_with = "buffer"
     #: cleaning and a new electrode are steps of its methods
     repairs = False
+
+    def test_at_fault(self, figures: RunFigures) -> str:
+        """Return by which decision the test is repeated, where the cause lies in it."""
+        first = figures.causes[0].cause if figures.causes else ""
+        return REPEAT if first in TEST else ""
 
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: the strip and the causes say where it enters."""
@@ -98,7 +104,7 @@ class ElectrodeJudge(Judge):
         fault = name if name not in MOVED else ""
         wanted = (outside or near or always or bool(fault)) and cured
         spent = name in SPENT
-        leave = not outside and not wanted and not spent
+        leave = not outside and not wanted and not spent and name not in IN_PROCESS
         return (
             choice(
                 "leave",
@@ -107,6 +113,8 @@ class ElectrodeJudge(Judge):
                 not leave,
                 "Within limits: calibrating would add the scatter of new buffers."
                 if leave
+                else "Right in buffers, and not what the process is."
+                if name in IN_PROCESS
                 else "Against the site rule.",
             ),
             choice(

@@ -21,6 +21,8 @@ WARM_WITHIN = 1.0
 OFFSET_WANDERS = 10.0
 #: Below this share of the theoretical slope an electrode does not answer at all.
 DEAD_SLOPE = 0.3
+#: A slope of the other sign and of at least this share is that of buffers exchanged. [%]
+EXCHANGED = 70.0
 #: mV per pH of the theory at 25 °C, for sizes only.
 PER_PH = 59.2
 #: A reading on record of the other set must be met this well. [pH]
@@ -88,7 +90,17 @@ def line_of(first: InOne, second: InOne, warm_c: float) -> Line:
 
 def causes_of(seen: Evidence) -> tuple[Cause, ...]:
     """Return the causes, the likeliest first; of twins both, the second marked as such."""
-    for rule in (_dead, _temperature, _other_set, _reported, _slow, _one_side, _slope, _offset):
+    for rule in (
+        _exchanged,
+        _dead,
+        _temperature,
+        _other_set,
+        _reported,
+        _slow,
+        _one_side,
+        _slope,
+        _offset,
+    ):
         found = rule(seen)
         if found:
             return found
@@ -138,6 +150,19 @@ def _told(seen: Evidence, name: str) -> str:
         off = abs((seen.process_shown or 0.0) - seen.apart["second_grab"])
         return "earth_loop" if off > seen.process_u else "grab_sample"
     return ""
+
+
+def _exchanged(seen: Evidence) -> tuple[Cause, ...]:
+    """The slope is that of an electrode, and its sign is the other one."""
+    if len(seen.buffers) < 2:
+        return ()
+    lines = [line_of(seen.buffers[0], b, seen.warm_c) for b in seen.buffers[1:]]
+    percent = min(line.percent for line in lines)
+    if percent > -EXCHANGED:
+        return ()
+    size = max(abs(b.shown - b.ph) for b in seen.buffers)
+    said = f"The slope is {percent:.1f} %: that of an electrode, with the buffers exchanged."
+    return _named(seen, "buffers_exchanged", size, said)
 
 
 def _dead(seen: Evidence) -> tuple[Cause, ...]:

@@ -15,6 +15,7 @@ CAUSES = {
     "other_buffer_set": "Other buffer set counted",
     "offset_moved": "Offset moved",
     "slope_moved": "Slope moved",
+    "buffers_exchanged": "The two buffers exchanged",
     "earth_loop": "Earth loop in the process",
     "grab_sample": "Grab sample not the process",
 }
@@ -61,6 +62,8 @@ REMEDIES = {
     "calibrate. Tell who used the value since the last calibration.",
     "offset_moved": "Clean it and calibrate: offsets move a little with time.",
     "slope_moved": "Clean it and calibrate: it was calibrated with another answer than it has.",
+    "buffers_exchanged": "Look at the labels: pour both again, rinse, and read each in its own. "
+    "Nothing is condemned before.",
     "earth_loop": "Find the earth current: solution earth, second earth of the vessel, wet cable. "
     "Calibrating does not cure it.",
     "grab_sample": "Sample again, closed and at one temperature, before anything is changed.",
@@ -69,5 +72,9 @@ REMEDIES = {
 CURED = ("coated_electrode", "aged_electrode", "offset_moved", "slope_moved", "other_buffer_set")
 #: Causes that are no fault while the readings are within their limits.
 MOVED = ("offset_moved", "slope_moved", "aged_electrode")
+#: Causes that lie in the test: it is put right and repeated.
+TEST = ("buffers_exchanged",)
+#: Causes that lie in the process, or in what it is compared with: buffers do not show them.
+IN_PROCESS = ("earth_loop", "grab_sample")
 #: Causes for which the electrode is replaced.
 SPENT = ("cracked_glass", "poisoned_reference")

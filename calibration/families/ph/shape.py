@@ -80,15 +80,28 @@ class ElectrodeShape(Shape):
 
     def _compared(self, job: Reads, value: str) -> str:
         """Ask when process and grab sample differ, once it is back."""
-        noted = job.ledger.recorded.get(("compare", "process_shown"))
-        if noted is None:
-            return ""
-        off = parse_decimal(noted[0], "process_shown") - parse_decimal(value, "grab")
-        most = job.settings.number("compare_ph")
-        if abs(off) <= most:
+        if not differs(job):
             return ""
         return (
-            f"The process reads {show(off, 2, sign=True)} pH from the grab sample; {most} at most. "
-            "Same temperature, closed sample, flow on? Right in buffers and wrong here is an earth "
-            "current, or a sample that is not the process."
+            f"{differs(job)} Same temperature, closed sample, flow on? Right in buffers and wrong "
+            "here is an earth current, or a sample that is not the process."
         )
+
+
+def differs(job: Reads) -> str:
+    """Return how far the process reads from the grab sample, once it is back; empty within."""
+    shown = job.ledger.recorded.get(("compare", "process_shown"))
+    grab = job.ledger.recorded.get(("compare", "grab"))
+    if shown is None or grab is None:
+        return ""
+    off = parse_decimal(shown[0], "process_shown") - parse_decimal(grab[0], "grab")
+    most = job.settings.number("compare_ph")
+    if abs(off) <= most:
+        return ""
+    return f"The process reads {show(off, 2, sign=True)} pH from the grab sample; {most} at most."
+
+
+def lacks(job: Reads) -> tuple[str, ...]:
+    """Return that the result is not the process's: right in buffers is not enough."""
+    found = differs(job)
+    return (found.rstrip("."),) if found else ()

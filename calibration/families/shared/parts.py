@@ -115,6 +115,7 @@ LOWER = Field(
     kind="number",
     unit="input",
     must_match="input_lower",
+    governs=True,
 )
 UPPER = Field(
     id="upper",
@@ -122,12 +123,14 @@ UPPER = Field(
     kind="number",
     unit="input",
     must_match="input_upper",
+    governs=True,
 )
 DAMPING = Field(id="damping", label="Damping found", kind="number", unit="s", required=False)
 SHAPE = Field(
     id="characteristic",
     label="Output found: linear or square root",
     must_match="characteristic",
+    governs=True,
     question="The record says {expected}. The root must be taken once in the loop, not twice and "
     "not never. Read right?",
 )

@@ -171,6 +171,7 @@ _TYPE = Field(
     id="sensor",
     label="Sensor type set in the device",
     must_match="sensor",
+    governs=True,
     question="The record says {expected}. A transmitter set to another sensor reads wrong "
     "everywhere. Read right?",
 )

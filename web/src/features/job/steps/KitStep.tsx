@@ -109,6 +109,7 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
       {role.instead && (
         <Button
           className="mt-2 w-full"
+          data-main={options.data.some((o) => o.usable) ? undefined : "true"}
           disabled={writer.sending}
           onClick={() => void writer.send([{ kind: "went_without", data: { role: role.id } }])}
         >
