@@ -14,7 +14,7 @@ from calibration.engine.job import Job
 from calibration.engine.kit import refuse_unusable, role_quantity
 from calibration.engine.ledger import NOT_HERE, REPAIR, WITHOUT
 from calibration.engine.locking import ADMIT as LOCKING
-from calibration.engine.locking import refuse_while_locked
+from calibration.engine.locking import refuse_under_power, refuse_while_locked
 from calibration.engine.method import Step
 from calibration.engine.recorded import same_value
 from calibration.engine.retracting import retractable
@@ -61,6 +61,7 @@ def admit(job: Job, event: Event, known: dict[str, Event]) -> None:
                 "Follow it with a new job.",
             )
         refuse_while_locked(job, event)
+        refuse_under_power(job, event)
         if job.family.bars is not None:
             job.family.bars(job, event)
         own = job.family.events.get(event.kind)

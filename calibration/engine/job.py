@@ -99,6 +99,19 @@ class Job(Recording):
         return self._runs[run]
 
     @property
+    def power(self) -> str:
+        """Return whether power is on or off, by what was said last; empty where nobody said."""
+        ledger, found = self.ledger, (0, "")  # type: tuple[Ledger, tuple[int, str]]
+        for step in ledger.method.steps:
+            if not step.power:
+                continue
+            said = [e.seq for (id, _), e in ledger.confirmed.items() if id == step.id]
+            # Off counts once every line of it is so; on counts from its first.
+            if said and (step.power == "on" or self.done(step)):
+                found = max(found, (max(said), step.power))
+        return found[1]
+
+    @property
     def output_read(self) -> bool:
         """Tell whether the output itself was read in any run, and not a display in its place."""
         unit = self.ledger.facts.output_unit
@@ -189,7 +202,15 @@ class Job(Recording):
     def _still_due(self, step: Step) -> bool:
         """Tell whether a step of putting back is due of what is left: what is ours comes off."""
         begun = self.ledger.method.step(step.ends)
-        return step.kind == "sign" or (begun is not None and begun.on_kind != "bypass")
+        ours = begun is not None and begun.on_kind != "bypass"
+        return step.kind == "sign" or ours or self._makes_safe(step)
+
+    def _makes_safe(self, step: Step) -> bool:
+        """Tell whether hands still go in to take off what is on: then power is off first."""
+        if step.stage != "return" or not (step.hands or step.power == "off"):
+            return False
+        ends = {s.ends for s in self.ledger.method.steps if s.ends and s.hands}
+        return bool(ends & {on.id for on, _ in self.ledger.on_now()})
 
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
@@ -209,6 +230,8 @@ class Job(Recording):
             return True
         if step.kind == TAKE_OFF:
             return bool(self.ledger.locks.on_step(step.ends))
+        if self._makes_safe(step):
+            return True
         if step.ends:
             return step.ends in {on.id for on, _ in self.ledger.on_now()}
         if not wanted or step.stage != "return":

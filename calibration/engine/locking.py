@@ -42,6 +42,26 @@ def refuse_while_locked(job: Job, event: Event) -> None:
     )
 
 
+def refuse_under_power(job: Job, event: Event) -> None:
+    """Refuse a step with hands in it while power is on, whatever the order of steps.
+
+    Raises
+    ------
+    InputError
+        ``power.on``.
+    """
+    step = job.ledger.method.step(getattr(event.content, "step", ""))
+    if step is None or not step.hands or event.kind in ("line_failed", "noted"):
+        return
+    if job.power == "on":
+        raise InputError(
+            "power.on",
+            "kind",
+            "Power is on: no hand goes in.",
+            "Switch it off, secure it and prove it dead there first.",
+        )
+
+
 def _step(job: Job, id: str) -> Step:
     step = job.step(id)
     if step.kind != HANG:

@@ -171,6 +171,9 @@ class Step:
     only_if: Condition | None = None
     #: what a rig is told when the step is done
     order: str = ""
+    #: power goes on, or off, in it; hands go in where something is live: never under power
+    power: Literal["", "on", "off"] = ""
+    hands: bool = False
     #: it starts what a lock holds still: refused while anybody's lock is on
     starts: bool = False
     #: channel that it is about; steps for channels that an instrument does not have fall away

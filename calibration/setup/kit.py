@@ -157,14 +157,19 @@ def kit_form(kind: KitKind) -> tuple[tuple[str, str, tuple[Entry, ...]], ...]:
     known = entries(kind.form)
     if not kind.used_in:
         known = tuple(e for e in known if e.name != "amount")
-    known = tuple(replace(e, required=e.required or e.name in kind.asked) for e in known)
+    known = tuple(_asked(e, kind.asked) for e in known)
     known = tuple(sorted(known, key=lambda e: e.kind in ("group", "rows")))
     own = entries(kind.facts) if kind.facts is not None else ()
-    own = tuple(replace(e, required=e.required or e.name in kind.own_asked) for e in own)
+    own = tuple(_asked(e, kind.own_asked) for e in own)
     sections = [("what", "What it is, and its certificate", known)]
     if own:
         sections.append(("own", "Its own facts", own))
     return tuple(sections)
+
+
+def _asked(entry: Entry, asked: tuple[str, ...]) -> Entry:
+    """Return an entry that must be said: nothing is filled in for the person."""
+    return replace(entry, required=True, default="") if entry.name in asked else entry
 
 
 def wrong_kit(record: Mapping[str, Any], kind: KitKind) -> list[InputError]:

@@ -137,13 +137,13 @@ class Order(Jobs):
         state = visit.until("plugs_in")
         self.assertEqual(state.task.blocks[0].kind, "wiring")
         self.assertEqual([c[0] for c in state.task.blocks[0].cells][2], "Cable plug")
-        said = self.refused(visit, "plug.order", "plugged", step="plugs_in", plug="output")
+        said = self.refused(visit, "plug.order", "plugged", step="plugs_in", plug="cable")
         self.assertIn("Coil plug comes first", said.message)
         self.refused(visit, "plug.unknown", "plugged", step="plugs_in", plug="other")
         visit.push("plugged", step="plugs_in", plug="coil")
         self.assertIn("Electrode plug into", visit.state().action.title)
         visit.push("plugged", step="plugs_in", plug="all")
-        self.assertEqual(visit.state().current_step, "tester_power")
+        self.assertEqual(visit.state().current_step, "wires_parked")
         state = visit.until("plugs_out")
         self.assertEqual(state.task.label, "Output lead is out")
 
@@ -152,14 +152,15 @@ class Order(Jobs):
         cells = visit.until("plugs_in").task.blocks[0].cells
         self.assertNotIn("Cable plug", [c[0] for c in cells])
 
-    def test_power_is_off_and_proven_three_times(self):
+    def test_power_is_off_and_proven_four_times(self):
         visit = MagVisit()
-        steps = [s.id for s in visit.state().steps if s.id.startswith("off_for")]
-        self.assertEqual(len(steps), 3)
+        steps = [s.id for s in visit.state().steps if s.id.startswith("dead_for")]
+        self.assertEqual(len(steps), 4)
         for step in steps:
             visit.until(step)
             visit.push("line_failed", step=step, item="dead", what="230 V", said="x")
-            visit.push("confirmed", step=step, item="off")
+            visit.push("confirmed", step=step, item="before")
+            visit.push("confirmed", step=step, item="after")
             with self.assertRaises(InputError):
                 visit.push("decided", step=step, choice="without", reason="in a hurry")
             visit.push("confirmed", step=step, item="dead")
@@ -223,3 +224,50 @@ class Planted(Jobs):
 
     def test_the_published_table_holds_the_aims(self):
         self.published("magmeter-faults.md", planted_magmeters.FAULTS)
+
+
+class Power(Jobs):
+    """Off, covers, proven dead there, lead, on, who is it, off …: hands never go in under power."""
+
+    def test_the_order_of_power_hands_and_covers(self):
+        visit = MagVisit()
+        wanted = (
+            "off_for_covers", "covers_open", "dead_for_lead", "lead_in", "on_for_identity",
+            "meter_identity", "off_for_plugs", "dead_for_plugs", "plugs_in", "wires_parked",
+            "tester_power", "tester_run", "off_for_undoing", "dead_for_undoing", "plugs_out",
+            "on_for_check", "reconnection", "off_for_wires", "dead_for_wires", "lead_out",
+            "wires_back", "covers_shut", "on_for_service", "live_output",
+        )  # fmt: skip
+        order = [s.id for s in visit.method.steps]
+        self.assertEqual([id for id in order if id in wanted], list(wanted))
+        power = ""
+        for step in visit.method.steps:
+            power = step.power or power
+            if step.hands:
+                self.assertEqual(power, "off", step.id)
+        # Between every two times of off there is one of on.
+        states = [s.power for s in visit.method.steps if s.power]
+        self.assertEqual(states, ["off", "on"] * 4)
+
+    def test_no_hand_goes_in_while_power_is_on_whatever_the_order(self):
+        visit = MagVisit()
+        visit.until("meter_identity")
+        self.assertEqual(visit.standing().power, "on")
+        for kind, data in (
+            ("plugged", {"step": "plugs_in", "plug": "coil"}),
+            ("put_on", {"step": "wires_parked"}),
+            ("confirmed", {"step": "dead_for_plugs", "item": "dead"}),
+            ("confirmed", {"step": "static", "item": "strap"}),
+        ):
+            said = self.refused(visit, "power.on", kind, **data)
+            self.assertIn("no hand goes in", said.message)
+        visit.until("dead_for_plugs")
+        self.assertEqual(visit.standing().power, "off")
+
+    def test_outputs_stay_parked_while_the_sensor_side_is_checked(self):
+        visit = MagVisit()
+        visit.until("reconnection")
+        self.assertIn("wires_parked", {s.id for s, _ in visit.standing().ledger.on_now()})
+        visit.until("covers_shut")
+        self.assertNotIn("wires_parked", {s.id for s, _ in visit.standing().ledger.on_now()})
+        self.assertEqual(visit.standing().power, "off")

@@ -135,6 +135,8 @@ class KitForms(ApiCase):
             "water_l": "10",
             "pressure_bar": "120",
             "flow_l_per_min": "0.5",
+            "balance": "air",
+            "uncertainty_percent": "2",
             "parts": [{"gas": "methane", "value": "2.2", "unit": "% vol"}],
             "amount": "500",
         }

@@ -179,6 +179,8 @@ def _roles(spec: Detector) -> dict[str, str]:
     """Return which cylinder each role takes."""
     names = ("span_gas", "span_gas_b", "span_gas_c", "span_gas_d")
     found = {"zero_gas": "G-601", "zero_gas_b": "G-601", "nitrogen": "G-602"}
+    if any(c["gas"] == "oxygen" for c in spec.channels) and not spec.portable:
+        found["proof_gas"] = "G-603"
     for name, channel in zip(names, spec.channels, strict=False):
         found[name] = "G-641" if spec.portable else SPAN_OF.get(channel["gas"], "G-602")
     return found

@@ -117,6 +117,7 @@ FAMILY = Family(
         CALIBRATION_GAS: AssetKind(
             title="Calibration gas for chromatographs",
             measures="ppm",
+            asked=("parts", "balance"),
             facts=Holds,
             admit=admit.gas_chosen,
             words=_gas_words,

@@ -89,7 +89,9 @@ def _together(seen: Evidence) -> tuple[Cause, ...]:
         return sure("gc_aged", 100 * mean, said, REMEDIES)
     told = seen.apart.get("other_syringe")
     if told is None:
-        return alike(("gc_volume", "gc_aged"), 100 * mean, said, TELLS["volume"], REMEDIES)
+        gas = ("gc_gas",) if -mean > STEP else ()
+        names = ("gc_volume", *gas, "gc_aged")
+        return alike(names, 100 * mean, said, TELLS["volume"], REMEDIES)
     first = seen.parts[0]
     if abs(told - first.value) < abs(first.shows - first.value) / 2:
         return sure("gc_volume", 100 * mean, said, REMEDIES)

@@ -17,6 +17,7 @@ from calibration.families.magmeter.judge import MagJudge
 from calibration.families.magmeter.kinds import LINES, OUTPUT
 from calibration.families.magmeter.methods import VERIFY
 from calibration.families.magmeter.model import MACHINE
+from calibration.families.magmeter.powered import VERIFY_POWERED
 from calibration.families.magmeter.remedies import CAUSES
 from calibration.families.magmeter.rig import MagRig, read_lines
 from calibration.families.magmeter.shape import MagShape
@@ -62,7 +63,7 @@ KINDS[MACHINE.kind] = replace(KINDS[MACHINE.kind], task=read_lines)
 FAMILY = Family(
     id="magnetic_flow_meters",
     title="Electromagnetic flow meters",
-    methods=(VERIFY,),
+    methods=(VERIFY, VERIFY_POWERED),
     claims=lambda facts: "conductivity_us_cm" in facts.own.values,
     templates=TEMPLATES,
     fits=(Fit(VERIFY.id, lambda facts: True, "its stored values are on record"),),

@@ -41,7 +41,7 @@ def part_of(ledger: Ledger) -> MagPart:
 
 def order_of(ledger: Ledger, step: Plugging) -> tuple[str, ...]:
     """Return the plugs of a step in the order in which they go in, or come out."""
-    names = tuple(p.id for p in plugs(meter(ledger.facts)))
+    names = tuple(p.id for p in plugs(meter(ledger.facts)) if not step.which or p.id in step.which)
     return names if step.way == "in" else names[::-1]
 
 

@@ -20,6 +20,8 @@ class Plugging(Step):
     """Plugs that go in, or come out, in order."""
 
     way: Literal["in", "out"] = "in"
+    #: only these of them; all where there are none
+    which: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -77,6 +77,7 @@ FAMILY = Family(
         MIXTURE: AssetKind(
             title="Cylinder of a mixture",
             measures="% vol",
+            asked=("parts", "balance"),
             facts=Holds,
             admit=chosen_for,
             words=_words,
@@ -88,6 +89,7 @@ FAMILY = Family(
         ZERO_GAS: AssetKind(
             title="Zero gas for analyzers",
             measures="% vol",
+            asked=("balance",),
             facts=Holds,
             admit=chosen_for,
             words=_words,
