@@ -6,7 +6,14 @@ from collections.abc import Callable
 from typing import Any
 
 from calibration.engine import events as ev
-from calibration.engine.admit_values import adjusted, left_out, not_blocked, reading_taken
+from calibration.engine.admit_values import (
+    adjusted,
+    left_out,
+    not_blocked,
+    noted,
+    reading_taken,
+    refuse_thawing,
+)
 from calibration.engine.asked import ADMIT as ASKED
 from calibration.engine.events import Event
 from calibration.engine.fold import to_close
@@ -21,7 +28,7 @@ from calibration.engine.retracting import retractable
 from calibration.engine.setbacks_admitted import ADMIT as SETBACKS
 from calibration.engine.setbacks_admitted import without
 from calibration.engine.view.verdict import judgement
-from calibration.kernel.errors import InputError
+from calibration.kernel.errors import InputError, one_of
 from calibration.kernel.numbers import exact, parse_decimal
 
 #: What may still come once a job is signed.
@@ -114,7 +121,7 @@ def _confirmed(job: Job, event: Event, known: dict[str, Event]) -> None:
             "step.unknown_item",
             "data.item",
             f"'{event.content.item[:60]}' is no line of '{step.title}'.",
-            "Use one of: " + ", ".join(i.id for i in step.items) + ".",
+            one_of(i.id for i in step.items),
         )
 
 
@@ -127,7 +134,7 @@ def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
             "step.unknown_field",
             "data.field",
             f"'{content.field[:60]}' is no field of '{step.title}'.",
-            "Use one of: " + ", ".join(f.id for f in step.fields) + ".",
+            one_of(f.id for f in step.fields),
         )
     if not content.value.strip():
         raise InputError(
@@ -147,6 +154,7 @@ def _recorded(job: Job, event: Event, known: dict[str, Event]) -> None:
     if field.kind == "number":
         parse_decimal(content.value, "data.value")
     job.family.shape.refuse(job, step, field, content.value)
+    refuse_thawing(job, event)
 
 
 def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
@@ -158,7 +166,7 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
             "kit.unknown_role",
             "data.role",
             f"'{content.role[:60]}' is not needed in this job.",
-            "Use one of: " + ", ".join(r.id for r in roles) + ".",
+            one_of(r.id for r in roles),
         )
     if job.as_found.taken and content.role in job.ledger.kit:
         raise InputError(
@@ -293,7 +301,7 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
             "choice.unknown",
             "data.choice",
             f"'{content.choice[:60]}' cannot be chosen here.",
-            "Choose one of: " + ", ".join(choices) + ".",
+            one_of(choices, "Nothing is decided here now: go on with the present step."),
         )
     if chosen.needs_reason:
         _reason(content.reason, f"'{chosen.label}'")
@@ -318,11 +326,6 @@ def _end_adjusting(job: Job, content: ev.Decided) -> None:
             "choice.unknown", "data.choice", "Adjusting can only be ended.", "Choose: enough."
         )
     _reason(content.reason, "Ending the adjusting early")
-
-
-def _noted(job: Job, event: Event, known: dict[str, Event]) -> None:
-    if not event.content.text.strip():
-        raise InputError("note.empty", "data.text", "The note is empty.", "Write it, or cancel.")
 
 
 def _retracted(job: Job, event: Event, known: dict[str, Event]) -> None:
@@ -384,7 +387,7 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "written": _written,
     "placed": _placed,
     "decided": _decided,
-    "noted": _noted,
+    "noted": noted,
     "retracted": _retracted,
     **ASKED,
     **SETBACKS,

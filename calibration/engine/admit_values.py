@@ -2,12 +2,48 @@
 
 from __future__ import annotations
 
+import copy
+
 from calibration.engine.adjusting import hop_error
 from calibration.engine.events import Event
 from calibration.engine.job import Job
 from calibration.engine.method import Step
 from calibration.engine.slipping import off_target, point_beside
 from calibration.kernel.errors import InputError
+
+
+def refuse_thawing(job: Job, event: Event) -> None:
+    """Refuse to write down anew what readings that stand were taken by.
+
+    Unit, how it is read and what is ideal are frozen with a run.
+
+    Raises
+    ------
+    InputError
+        ``recorded.frozen``.
+    """
+    ledger, key = job.ledger, (event.content.step, event.content.field)
+    was = ledger.recorded.get(key)
+    if was is None or was[0] == event.content.value:
+        return
+    after = copy.copy(ledger)
+    after.recorded = {**ledger.recorded, key: (event.content.value, event)}
+    for spec in ledger.method.runs:
+        if not ledger.readings[spec.id]:
+            continue
+        kind = job.kind_of(spec)
+        facts = kind.facts(after, spec).in_run(spec.id)
+        same = facts == job.facts_of(spec.id)
+        points = kind.plan(after, job.settings, spec, facts) if same else ()
+        held = job.plan_of(spec.id)
+        if same and all(points[i] == held[i] for i in ledger.readings[spec.id] if i < len(points)):
+            continue
+        raise InputError(
+            "recorded.frozen",
+            "data.value",
+            f"'{spec.title}' was read by what stands here: it would count as something else.",
+            "Take its readings back first, or repeat the test.",
+        )
 
 
 def not_blocked(job: Job, step: Step) -> None:
@@ -154,3 +190,15 @@ def adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
             f"After adjusting, that is still {abs(error):.1f} % of span off. Keep it?",
             "Correct it or keep it.",
         )
+
+
+def noted(job: Job, event: Event, known: dict[str, Event]) -> None:
+    """Refuse a note that says nothing.
+
+    Raises
+    ------
+    InputError
+        ``note.empty``.
+    """
+    if not event.content.text.strip():
+        raise InputError("note.empty", "data.text", "The note is empty.", "Write it, or cancel.")

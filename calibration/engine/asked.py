@@ -207,9 +207,8 @@ def voided(job: Job, event: Event, known: dict[str, Event]) -> None:
     Raises
     ------
     InputError
-        ``void.something_on``, ``void.measured``, ``reason.missing``.
+        ``void.something_on``, ``void.measured``.
     """
-    _said(event.content.reason, "data.reason", "Voiding a job takes a reason.")
     if job.ledger.on_now() or job.family.on(job):
         raise InputError(
             "void.something_on", "kind", "Something is still on.", "Take it off first."

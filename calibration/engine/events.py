@@ -235,9 +235,9 @@ class TakenOver:
 
 @dataclass(frozen=True, kw_only=True)
 class Voided:
-    """The job was opened by mistake; it ends without a result."""
+    """The job was opened by mistake; it ends without a result. That is reason enough."""
 
-    reason: str = about("why")
+    reason: str = about("why, where there is more to say", default="")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -35,7 +35,7 @@ from calibration.engine.template import Template
 from calibration.engine.view.blocks import BenchLink, Block, Push, Row, Task
 from calibration.engine.view.judge import Judge
 from calibration.engine.view.lines import OnState
-from calibration.kernel.errors import InputError
+from calibration.kernel.errors import InputError, one_of
 from calibration.runs import causes
 
 
@@ -265,7 +265,7 @@ def method_for(method_id: str, version: int) -> Method:
             "method.unknown",
             "method",
             f"There is no method '{method_id[:60]}' in version {version}.",
-            "Give the instrument one of: " + ", ".join(i for i, _ in METHODS) + ".",
+            one_of(dict.fromkeys(i for i, _ in METHODS)),
         ) from None
 
 
@@ -277,7 +277,15 @@ def newest(method_id: str) -> Method:
     InputError
         ``method.unknown``.
     """
-    return method_for(method_id, max((v for i, v in METHODS if i == method_id), default=0))
+    versions = [v for i, v in METHODS if i == method_id]
+    if not versions:
+        raise InputError(
+            "method.unknown",
+            "method",
+            f"There is no method '{method_id[:60]}'.",
+            one_of(dict.fromkeys(i for i, _ in METHODS)),
+        )
+    return method_for(method_id, max(versions))
 
 
 def fitting(facts: InstrumentFacts) -> tuple[tuple[str, str], ...]:

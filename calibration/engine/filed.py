@@ -12,12 +12,22 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
+from calibration.engine.file_cells import (
+    UNIT_HEADINGS,
+    clock_seconds,
+    in_unit,
+    refused,
+    said,
+    unit_named,
+)
 from calibration.engine.reads import Reads
 from calibration.kernel.codec import about
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
 from calibration.kernel.sheets import Table, plain, table, unit_in
 
+#: Where the unit of each row is found among the places of columns.
+UNIT = "unit of the row"
 SERIALS = ("serial", "serial number", "serial no", "device", "instrument", "analyzer")
 MOMENTS = ("started", "start", "date", "time", "run at", "measured", "acquired")
 
@@ -40,6 +50,8 @@ class FileRow:
     label: str
     known_as: tuple[str, ...]
     fields: Mapping[str, str]
+    #: unit in which its values are wanted, where each row has one of its own
+    unit: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -157,8 +169,10 @@ def read(found: Table, form: FileForm, mapping: Columns, name: str) -> Read:
     first = form.columns[0]
     values: dict[str, str] = {}
     seen: dict[str, int] = {}
-    other = []
+    other, words = [], []
     known = _known(form)
+    heading = next((n for n, h in enumerate(found.headers) if plain(h) in UNIT_HEADINGS), -1)
+    places |= {UNIT: heading} if heading >= 0 else {}
     for number, cells in found.rows:
         called = _cell(cells, places[first.id])
         row = known.get(plain(called))
@@ -173,7 +187,9 @@ def read(found: Table, form: FileForm, mapping: Columns, name: str) -> Read:
                 "Export one run only.",
             )
         seen[row.label] = number
-        values |= _values_of(row, number, cells, places, form, mapping)
+        found_here, in_words = _values_of(row, number, cells, places, form, mapping)
+        values |= found_here
+        words += in_words
     if not seen:
         raise InputError(
             "file.no_rows",
@@ -182,7 +198,7 @@ def read(found: Table, form: FileForm, mapping: Columns, name: str) -> Read:
             f"{_some(other) or 'nothing'}.",
             "It is of another device, or the wrong column: choose another file or column.",
         )
-    return Read(values, _remarks(found, form, seen, other))
+    return Read(values, (*_remarks(found, form, seen, other), *(f"{w}." for w in words)))
 
 
 def _values_of(
@@ -192,29 +208,42 @@ def _values_of(
     places: Mapping[str, int],
     form: FileForm,
     mapping: Columns,
-) -> dict[str, str]:
-    values = {}
+) -> tuple[dict[str, str], list[str]]:
+    """Return the values of a row by field, and what stood there in words."""
+    values, words = {}, []
+    unit = unit_named(_cell(cells, places[UNIT])) if UNIT in places else ""
     for column in form.columns[1:]:
         if column.id not in places or column.id not in row.fields:
             continue
         text = _cell(cells, places[column.id])
         if not text:
             continue
+        header = mapping[column.id].header
         try:
-            value = parse_decimal(text, "file")
-        except InputError as refused:
-            raise InputError(
-                refused.code,
-                "file",
-                f"Line {number}, column '{mapping[column.id].header}': '{text[:20]}' is no number.",
-                "Correct the export, or type this run.",
-            ) from refused
-        with exact():
-            factor = column.units.get(mapping[column.id].unit, Decimal(1))
-            values[row.fields[column.id]] = (
-                text if factor == 1 else f"{(value * factor).normalize():f}"
-            )
-    return values
+            found = said(text)
+        except InputError as wrong:
+            raise refused(number, header, text, wrong) from wrong
+        if found.words:
+            words.append(f"{row.label}: the file says '{found.words[:20]}'")
+        if found.value:
+            own = unit if unit in column.units else mapping[column.id].unit
+            own = "s" if clock_seconds(found) and "s" in column.units else own
+            try:
+                values[row.fields[column.id]] = _scaled(found.value, column, own, unit, row.unit)
+            except InputError as wrong:
+                raise refused(number, header, unit, wrong) from wrong
+    return values, words
+
+
+def _scaled(value: str, column: FileColumn, own: str, unit: str, wanted: str) -> str:
+    """Return a value in our unit: by the column's units, or by the one that its row names."""
+    if not column.units:
+        return in_unit(value, unit, wanted)
+    with exact():
+        factor = column.units.get(own, Decimal(1))
+        if factor == 1:
+            return value
+        return f"{(parse_decimal(value, 'file') * factor).normalize():f}"
 
 
 def _one_decimal_sign(found: Table, places: Mapping[str, int], form: FileForm, name: str) -> None:
@@ -225,6 +254,7 @@ def _one_decimal_sign(found: Table, places: Mapping[str, int], form: FileForm, n
         for column in form.columns[1:]
         if column.id in places
     ]
+    texts = [text for text in texts if any(c.isdigit() for c in text)]
     if any("," in text for text in texts) and any("." in text for text in texts):
         raise InputError(
             "file.decimal_sign",

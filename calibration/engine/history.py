@@ -120,7 +120,7 @@ def _judged(method: Method, c: object) -> str:
             on = ", ".join(title_of(method, step) for step in c.on)
             return f"Taken over: {on}"
         case ev.Voided():
-            return f"Voided: {c.reason}"
+            return f"Voided: {c.reason or 'opened by mistake'}"
         case ev.Signed():
             return f"Signed by {c.name}"
         case ev.Issued():

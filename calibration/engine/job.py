@@ -90,7 +90,7 @@ class Job(Recording):
             facts, plan = self._seen_by(run)
             spec = self.ledger.method.run(run)
             kind = self.kind_of(spec)
-            kit = kind.kit(self.ledger, spec)
+            kit = kind.kit(self.ledger.as_read(run), spec)
             found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit)
             if out := self.ledger.left_out.get(run):
                 found = replace(found, left_out=frozenset(out))

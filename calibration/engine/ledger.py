@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any, TypeVar
 
 from calibration.engine import events as ev
@@ -23,6 +23,7 @@ from calibration.engine.ledger_rounds import REPEAT_OTHER as REPEAT_OTHER
 from calibration.engine.ledger_rounds import STOP as STOP
 from calibration.engine.ledger_rounds import WITHOUT as WITHOUT
 from calibration.engine.ledger_rounds import begin_again, put_on_again, repair, repeat
+from calibration.engine.ledger_then import Then
 from calibration.engine.method import Method, Step
 from calibration.kernel.errors import InputError
 
@@ -30,7 +31,7 @@ P = TypeVar("P", bound=Part)
 
 
 @dataclass
-class Ledger:
+class Ledger(Then):
     """The standing entries of a job. Built by :func:`build`; one event at a time by ``add``."""
 
     method: Method
@@ -39,6 +40,8 @@ class Ledger:
     confirmed: dict[tuple[str, str], Event] = field(default_factory=dict)
     recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
     kit: dict[str, ev.KitChosen] = field(default_factory=dict)
+    #: every choice of a reference, in its order
+    choices: list[tuple[ev.KitChosen, Event]] = field(default_factory=list)
     #: roles for which there is no reference, and the other way is taken
     without: dict[str, Event] = field(default_factory=dict)
     put_on: dict[str, Event] = field(default_factory=dict)
@@ -112,22 +115,6 @@ class Ledger:
                 if not any(id in self.taken_off for id in endings):
                     found.append((step, self.put_on[step.id]))
         return found
-
-    def at_attempt(self, number: int) -> Ledger:
-        """Return what stood when a test was taken again, from 1."""
-        attempt = self.attempts[number - 1]
-        readings = defaultdict(dict, {**self.readings, **attempt.readings})
-        recorded = {**self.recorded, **attempt.recorded}
-        return replace(self, readings=readings, recorded=recorded, kit=attempt.kit, attempts=[])
-
-    @property
-    def used(self) -> list[tuple[str, ev.KitChosen]]:
-        """Return every reference that was chosen, with its role; those of repeated tests first."""
-        found: dict[tuple[str, str], ev.KitChosen] = {}
-        for kit in (*(a.kit for a in self.attempts), self.kit):
-            for role, chosen in kit.items():
-                found[role, chosen.asset.asset] = chosen
-        return [(role, chosen) for (role, _), chosen in found.items()]
 
     def adjusted_to(self, step: str, setting: str) -> str:
         """Return what a setting was adjusted to in the round before; empty when to nothing."""
@@ -208,6 +195,7 @@ def _record(ledger: Ledger, content: ev.Recorded, event: Event) -> None:
 
 def _choose(ledger: Ledger, content: ev.KitChosen, event: Event) -> None:
     ledger.kit[content.role] = content
+    ledger.choices.append((content, event))
     ledger.without.pop(content.role, None)
 
 

@@ -26,6 +26,9 @@ class Attempt:
     event: Event
     #: what was written down for that test alone, by step and field
     recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
+    #: everything that was written down then, and the references that were gone without
+    stood: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
+    without: dict[str, Event] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

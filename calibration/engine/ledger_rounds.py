@@ -112,8 +112,10 @@ def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
     for part in ledger._parts.values():
         part.begin_again()
     put_on_again(ledger)
+    stood, without = dict(ledger.recorded), dict(ledger.without)
     recorded = asked_again(ledger)
-    ledger.attempts.append(Attempt(read, dict(ledger.kit), content, event, recorded))
+    kept = Attempt(read, dict(ledger.kit), content, event, recorded, stood, without)
+    ledger.attempts.append(kept)
     done_again(ledger, "each_test")
     if content.choice == REPEAT_OTHER:
         ledger.kit.clear()

@@ -8,7 +8,7 @@ from calibration.engine.job import Job
 from calibration.engine.ledger import WITHOUT
 from calibration.engine.method import Step
 from calibration.engine.repairing import may_repair
-from calibration.kernel.errors import InputError
+from calibration.kernel.errors import InputError, one_of
 
 #: Kinds of step of the engine's own in which a device is set.
 SETTING = ("set", "adjust")
@@ -36,7 +36,7 @@ def line_failed(job: Job, event: Event, known: dict[str, Event]) -> None:
             "step.unknown_item",
             "data.item",
             f"'{content.item[:60]}' is no line of '{step.title}'.",
-            "Use one of: " + ", ".join(lines) + "." if lines else "Do the step.",
+            one_of(lines, "Do the step."),
         )
     _said(content.what, "data.what", "It is not said what is not so.", "Say it in a few words.")
 
@@ -178,7 +178,7 @@ def went_without(job: Job, event: Event, known: dict[str, Event]) -> None:
             "kit.unknown_role",
             "data.role",
             f"'{name[:60]}' is not needed in this job.",
-            "Use one of: " + ", ".join(r.id for r in roles) + ".",
+            one_of(r.id for r in roles),
         )
     if not role.instead:
         raise InputError(

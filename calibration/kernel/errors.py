@@ -2,6 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+
+def one_of(names: Iterable[str], none: str = "Go on with the present step.") -> str:
+    """Return a remedy that names what may be used; another one where there is nothing to name."""
+    named = ", ".join(names)
+    return f"Use one of: {named}." if named else none
+
 
 class InputError(ValueError):
     """Input that cannot be used: names the field, what is wrong and what to do about it.

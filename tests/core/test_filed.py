@@ -187,3 +187,58 @@ class InAJob(Gc):
             self.taken(visit, "inject_2", self.kept())
         self.assertEqual(caught.exception.code, "file.read_before")
         self.assertIsNone(not_read_before(None, ()))
+
+
+class Words(SimpleTestCase):
+    """Files as others write them: what stands for a number is read as what it says."""
+
+    LINES = FileForm(
+        columns=(
+            FileColumn(id="line", label="Line", known_as=("test",)),
+            FileColumn(id="value", label="Measured", known_as=("value",)),
+        ),
+        rows=(
+            FileRow(label="Coil insulation", known_as=("A",), fields={"value": "a"}, unit="kΩ"),
+            FileRow(label="Alarm relay", known_as=("B",), fields={"value": "b"}),
+            FileRow(label="Drive", known_as=("C",), fields={"value": "c"}, unit="mA"),
+        ),
+    )
+    AT = {"line": Mapped(header="Test"), "value": Mapped(header="Value")}
+
+    def lines(self, *rows):
+        text = "Test;Value;Unit\n" + "\n".join(rows) + "\n"
+        return read(sheet(text, self.LINES, self.AT), self.LINES, self.AT, "tester.csv")
+
+    def test_not_detected_and_less_than_a_limit_are_none_of_it(self):
+        for said, shown in (("n.d.", "0"), ("<0,5", "0"), (">999", "999"), ("ND", "0")):
+            text = f"Gas;RT [min];Conc (ppm)\nCH4;1,25;{said}\n"
+            found = read(sheet(text, FORM, PLACES), FORM, PLACES, "run.csv")
+            self.assertEqual(found.values["a"], shown, said)
+            self.assertIn(f"Methane: the file says '{said}'.", found.said)
+
+    def test_open_is_no_number_and_is_said(self):
+        found = self.lines("Coil insulation;OL;MOhm", "Drive;12,5;mA")
+        self.assertEqual(found.values, {"c": "12,5"})
+        self.assertIn("Coil insulation: the file says 'OL'.", found.said)
+
+    def test_passed_and_failed(self):
+        for said, value in (("passed", "1"), ("PASS", "1"), ("FAIL", "0"), ("failed", "0")):
+            self.assertEqual(self.lines(f"Alarm relay;{said};").values["b"], value, said)
+
+    def test_the_unit_of_each_row_counts(self):
+        """2200 Ω are 2.2 kΩ; 0.0125 A are 12.5 mA."""
+        found = self.lines("Coil insulation;2200;Ohm", "Drive;0,0125;A")
+        self.assertEqual(found.values, {"a": "2.2", "c": "12.5"})
+
+    def test_a_unit_that_does_not_fit_is_refused_by_line(self):
+        with self.assertRaises(InputError) as caught:
+            self.lines("Coil insulation;2200;kPa")
+        self.assertEqual(caught.exception.code, "file.unit")
+        self.assertIn("Line 2", caught.exception.message)
+
+    def test_minutes_and_seconds(self):
+        places = {**PLACES, "at": Mapped(header="RT [min]", unit="min")}
+        text = "Gas;RT [min];Conc (ppm)\nCH4;1:32;95\n"
+        self.assertEqual(
+            read(sheet(text, FORM, places), FORM, places, "run.csv").values["a_s"], "92"
+        )

@@ -75,6 +75,19 @@ class Drill(SimpleTestCase):
                 self.assertIn("every record is as it was written", said.stdout)
                 self.assertLessEqual(known, self.stored(self.server.database))
 
+    def test_a_copy_that_nobody_could_verify_is_not_put_into_place(self):
+        """Into a new folder, and the keys are not there yet: told, and nothing is written."""
+        folder = back_up(self.server.database, self.into, timezone.now()).folder
+        new = RealServer()
+        self.addCleanup(new.close)
+        said = new.manage("restore", str(folder))
+        self.assertNotEqual(said.returncode, 0)
+        self.assertIn("Bring them back", said.stderr)
+        self.assertEqual([p.name for p in Path(new.folder).iterdir()], [])
+        shutil.copy(self.server.keys, new.keys)
+        said = new.manage("restore", str(folder))
+        self.assertEqual(said.returncode, 0, said.stdout + said.stderr)
+
     def attached(self):
         """Attachments go with their database, and one that was changed stops the backup."""
         content = b"a paper"

@@ -57,7 +57,7 @@ class Contents(Lists, KitForms):
         for kind, names in (
             ("gas", ("balance", "uncertainty_percent")),
             ("test_weights", ("oiml_class", "density")),
-            ("mixture_gas", ("parts", "balance")),
+            ("mixture", ("parts", "balance")),
         ):
             form = self.form_of_kit(kind)
             entries = {e["name"]: e for s in form["sections"] for e in s["entries"]}

@@ -14,7 +14,7 @@ from django.utils import timezone
 
 from tests.server import works
 from tests.server.base import ApiCase
-from verifyloop.plant.models import Instrument
+from verifyloop.plant.models import Instrument, Site
 from verifyloop.work.models import Job
 
 
@@ -54,6 +54,13 @@ class Period(ApiCase):
         self.assertEqual(row["largest error left, % of span"], "")
         self.assertEqual(row["seal"], job.head)
         self.assertEqual(self.ana.get("/api/v1/records/period/records.xlsx").status_code, 200)
+
+    def test_figures_have_the_decimal_sign_of_the_site(self):
+        Site.objects.create(name="Works", decimal_sign=",")
+        content = self.ana.get("/api/v1/records/period/records.csv").content.decode("utf-8-sig")
+        rows = list(csv.DictReader(io.StringIO(content), delimiter=";"))
+        row = next(r for r in rows if r["tag"] == "PT/2")
+        self.assertRegex(row["largest error found, % of span"], r"^\d+,\d+$")
 
     def test_every_certificate_with_its_hash(self):
         answer = self.ana.get("/api/v1/records/period/certificates.zip")

@@ -208,9 +208,16 @@ class Voided(Service):
     def void(self, job, reason="wrong tag", **more):
         return self.send(job, event("voided", reason=reason), **more)
 
-    def test_a_job_opened_by_mistake_ends_with_a_reason(self):
+    def test_a_job_opened_by_mistake_ends_without_an_invented_reason(self):
         job = self.open()
-        self.assertEqual(self.must(self.void(job, " "), 422)["code"], "reason.missing")
+        self.assertEqual(self.must(self.send(job, event("voided")))["status"], "voided")
+        history = self.must(self.ana.get(f"/api/v1/jobs/{job}/history"))
+        self.assertIn("Voided: opened by mistake", history[0]["text"])
+        paper = self.ana.get(f"/api/v1/records/{job}/certificate.pdf")
+        self.assertEqual(paper.status_code, 422)
+
+    def test_a_reason_may_be_said_all_the_same(self):
+        job = self.open()
         self.assertEqual(self.must(self.void(job))["status"], "voided")
         self.assertEqual(
             self.must(self.send(job, event("noted", text="x")), 422)["code"], "job.voided"

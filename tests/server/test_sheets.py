@@ -8,7 +8,7 @@ from calibration.setup.forms import templates
 from tests.server import works
 from tests.server.setting_up import SetUp
 from verifyloop.records import blank
-from verifyloop.records.labels import label_sheet
+from verifyloop.records.labels import MOST, Label, label_sheet
 
 
 class Paper(SetUp):
@@ -52,3 +52,12 @@ class Paper(SetUp):
         self.assertIn("http://testserver/kit/R-1", [t.address for t in things])
         # Twenty-four on a sheet.
         self.assertEqual(answer.content.count(b"/Type /Page\n"), 2)
+
+    def test_labels_that_are_left_out_are_said_first(self):
+        many = [Label(f"X-{n}", "", "", f"http://here/{n}") for n in range(MOST)]
+        with mock.patch("verifyloop.records.labels._label") as drawn:
+            label_sheet(many, 2000)
+        first, *others = (call.args[1] for call in drawn.call_args_list)
+        self.assertIn("first 479 of 2000", first.text)
+        self.assertEqual(len(others), MOST - 1)
+        self.assertEqual(label_sheet(many[:3], 3)[:4], b"%PDF")

@@ -2,17 +2,25 @@
 
 from __future__ import annotations
 
+import dataclasses
 from typing import Any
 
 from django.urls import get_script_prefix
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
+import calibration.families  # noqa: F401  # registers them
+from calibration.engine.events import KINDS
+from calibration.engine.family import FAMILIES
+from calibration.kernel.schema import schema
 from verifyloop.api.examples import EXAMPLES
 from verifyloop.api.problems import Problem
 
 #: Where an endpoint says which kinds of file it answers with.
 FILE = "x-file"
+LICENSE = {"name": "Apache License 2.0", "identifier": "Apache-2.0"}
+#: Bodies that hold the record of an instrument.
+RECORDS = ("RecordIn", "RecordChange")
 #: How the description calls a refusal, before its status.
 NAME = "Refused"
 JSON, BINARY = {"type": "object"}, {"type": "string", "format": "binary"}
@@ -41,11 +49,12 @@ class DescribedAPI(NinjaAPI):
 
     def __init__(self, **more: Any) -> None:
         super().__init__(**more)
-        self._documents: dict[tuple[Any, ...], OpenAPISchema] = {}
+        self._documents: dict[tuple[str, str], OpenAPISchema] = {}
 
     def get_openapi_schema(self, **more: Any) -> OpenAPISchema:
         """Return the document; it is made once, as it takes a second."""
-        asked = (get_script_prefix(), *sorted(more.items()))
+        # What it is asked with may be a mapping: its text is the key.
+        asked = (get_script_prefix(), repr(sorted(more.items())))
         if asked not in self._documents:
             self._documents[asked] = self._document(**more)
         return self._documents[asked]
@@ -55,8 +64,47 @@ class DescribedAPI(NinjaAPI):
         for ways in document["paths"].values():
             for way, call in ways.items():
                 _say(way, call)
+                # What nobody signs in for says so: silence would mean that it is not known.
+                call.setdefault("security", [])
+        document["servers"] = [{"url": get_script_prefix().rstrip("/") or "/"}]
+        document["info"]["license"] = LICENSE
+        _typed(document["components"]["schemas"])
         document["components"]["responses"] = {NAME + s: _refusal(s) for s in REFUSED}
         return document
+
+
+def _typed(schemas: dict[str, Any]) -> None:
+    """Say what an entry of each kind holds, and what each family knows of its instruments."""
+    held = {f"Entry {kind}".title().replace(" ", "").replace("_", ""): cls for kind, cls in _sent()}
+    facts = {
+        f"Facts {family.id}".title().replace(" ", "").replace("_", ""): family.facts
+        for family in FAMILIES.values()
+        if family.facts is not None
+    }
+    for name, cls in (held | facts).items():
+        schemas[name] = _open(schema(cls, given=True), cls)
+    data, record = _one_of(held), _one_of(facts)
+    schemas["EventIn"]["properties"]["kind"]["enum"] = [kind for kind, _ in _sent()]
+    schemas["EventIn"]["properties"]["data"] = {"title": "Data", **data}
+    for name, one in schemas.items():
+        typed = one.get("properties", {}).get("record")
+        if name in RECORDS and typed is not None:
+            typed["properties"] = {"own": {"title": "Own", **record}}
+
+
+def _open(found: dict[str, Any], cls: type) -> dict[str, Any]:
+    """Return a schema; a kind that a family adds to may hold more."""
+    swept = any(field.metadata.get("sweeps") for field in dataclasses.fields(cls))
+    return {**found, "additionalProperties": True} if swept else found
+
+
+def _one_of(named: dict[str, Any]) -> dict[str, Any]:
+    return {"anyOf": [{"$ref": f"#/components/schemas/{name}"} for name in named]}
+
+
+def _sent() -> list[tuple[str, type]]:
+    """Return the kinds of entry that a client sends; the server makes the others by itself."""
+    return [(kind, cls) for kind, cls in sorted(KINDS.items()) if kind not in ("opened", "issued")]
 
 
 def _say(way: str, call: dict[str, Any]) -> None:

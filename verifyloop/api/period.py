@@ -65,9 +65,9 @@ def of_period(request: HttpRequest, name: str, asked: Query[RecordsQuery]) -> Ht
         work = while_streamed(packed(found.iterator(chunk_size=200), timezone.now()))
         answer: HttpResponseBase = StreamingHttpResponse(work, content_type="application/zip")
     elif name in ("records.csv", "records.xlsx"):
-        rows = [row_of(j) for j in found]
         site = site_now()
         comma = site is not None and site.decimal_sign == ","
+        rows = [row_of(j, comma) for j in found]
         form = name.rpartition(".")[2]
         content = (
             write_csv(HEADINGS, rows, comma)

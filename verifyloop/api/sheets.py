@@ -56,10 +56,11 @@ def instrument_labels(
 ) -> HttpResponse:
     """Return labels of the instruments found, or of those named, each with a code that opens it."""
     found = sought(chosen.sought(), timezone.localdate())
-    found = (found.filter(tag__in=chosen.tags) if chosen.tags else found)[:MOST]
+    found = found.filter(tag__in=chosen.tags) if chosen.tags else found
+    every, found = found.count(), found[:MOST]
     base = request.build_absolute_uri(settings.BASE_PATH)
     labels = [Label(i.tag, i.description, i.area.name, f"{base}instruments/{i.tag}") for i in found]
-    return _pdf(label_sheet(labels), "labels")
+    return _pdf(label_sheet(labels, every), "labels")
 
 
 @router.get("/labels/kit", response=str, openapi_extra=FILE, operation_id="kitLabels")
@@ -70,4 +71,4 @@ def kit_labels(request: HttpRequest) -> HttpResponse:
     labels = [
         Label(t.asset, t.description, t.certificate, f"{base}kit/{t.asset}") for t in things[:MOST]
     ]
-    return _pdf(label_sheet(labels), "labels")
+    return _pdf(label_sheet(labels, len(things)), "labels")

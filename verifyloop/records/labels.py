@@ -32,8 +32,15 @@ class Label:
     address: str
 
 
-def label_sheet(labels: Sequence[Label]) -> bytes:
-    """Return sheets of labels as PDF, in the order given."""
+def label_sheet(labels: Sequence[Label], of: int = 0) -> bytes:
+    """Return sheets of labels as PDF, in the order given; the first says where some are left out.
+
+    ``of``: how many there are in all.
+    """
+    if of > MOST:
+        said = f"These are the first {MOST - 1} of {of}."
+        left = Label("Not all labels", said, "Choose fewer for the others.", "")
+        labels = [left, *labels[: MOST - 1]]
     load_fonts()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, invariant=1)
@@ -50,12 +57,8 @@ def label_sheet(labels: Sequence[Label]) -> bytes:
 
 
 def _label(canvas: Canvas, one: Label, x: float, y: float) -> None:
-    code = QrCodeWidget(one.address, barLevel="M")  # type: ignore[no-untyped-call]
-    left, bottom, right, high = code.getBounds()  # type: ignore[no-untyped-call]
-    scale = [CODE / (right - left), 0, 0, CODE / (high - bottom), 0, 0]
-    drawing = Drawing(CODE, CODE, transform=scale)  # type: ignore[no-untyped-call]
-    drawing.add(code)  # type: ignore[no-untyped-call]
-    draw(drawing, canvas, x + MARGIN, y + MARGIN)  # type: ignore[no-untyped-call]
+    if one.address:
+        _code(canvas, one, x, y)
     at = x + MARGIN + CODE + 2 * mm
     room = x + WIDE - MARGIN - at
     lines = (("Bold", 13, one.name), ("Text", 7.5, one.text), ("Text", 7.5, one.more))
@@ -65,6 +68,15 @@ def _label(canvas: Canvas, one: Label, x: float, y: float) -> None:
             canvas.setFont(font, size)  # type: ignore[no-untyped-call]
             canvas.drawString(at, height, line)  # type: ignore[no-untyped-call]
             height -= size * 1.25
+
+
+def _code(canvas: Canvas, one: Label, x: float, y: float) -> None:
+    code = QrCodeWidget(one.address, barLevel="M")  # type: ignore[no-untyped-call]
+    left, bottom, right, high = code.getBounds()  # type: ignore[no-untyped-call]
+    scale = [CODE / (right - left), 0, 0, CODE / (high - bottom), 0, 0]
+    drawing = Drawing(CODE, CODE, transform=scale)  # type: ignore[no-untyped-call]
+    drawing.add(code)  # type: ignore[no-untyped-call]
+    draw(drawing, canvas, x + MARGIN, y + MARGIN)  # type: ignore[no-untyped-call]
 
 
 def _folded(canvas: Canvas, said: str, font: str, size: float, room: float) -> list[str]:

@@ -44,11 +44,15 @@ HEADINGS = (
 )
 
 
-def row_of(job: Job) -> list[str]:
-    """Return what a table says of a signed job; a figure that was not measured is empty."""
+def row_of(job: Job, comma: bool = False) -> list[str]:
+    """Return what a table says of a signed job; a figure that was not measured is empty.
+
+    ``comma``: figures have the decimal sign of a site that writes one.
+    """
 
     def figure(value: float | None) -> str:
-        return "" if value is None else show(value, 4).replace("−", "-")
+        said = "" if value is None else show(value, 4).replace("−", "-")
+        return said.replace(".", ",") if comma else said
 
     assert job.signed_at is not None
     errors = (job.max_error_found, job.max_error_left, job.limit_percent)

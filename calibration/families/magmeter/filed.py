@@ -24,7 +24,9 @@ def form(job: Reads) -> FileForm | None:
     return FileForm(
         columns=COLUMNS,
         rows=tuple(
-            FileRow(label=line.label, known_as=(line.id,), fields={"value": line.id})
+            FileRow(
+                label=line.label, known_as=(line.id,), fields={"value": line.id}, unit=line.unit
+            )
             for line in meter(job.ledger.facts).lines
         ),
         serial=serial_of(job),

@@ -64,7 +64,7 @@ export const NO_ANSWER: Problem = {
   code: "server.no_answer",
   message: "The server does not answer.",
   field: "",
-  remedy: "What you entered is kept here and is sent again by itself.",
+  remedy: "Nothing was stored. Do it again when it answers.",
   suggestion: "",
   swap: "",
 };

@@ -4047,6 +4047,532 @@ export interface components {
              */
             units: string[];
         };
+        EntryAdjusted: {
+            /**
+             * @description trim changes the device; check only reads
+             * @enum {unknown}
+             */
+            action: "trim" | "check";
+            /** @description value applied */
+            applied: string | number;
+            /** @description value that was trimmed, before it */
+            before?: (string | number) | null;
+            /** @description digital value after it */
+            digital?: (string | number) | null;
+            /**
+             * @description zero or span
+             * @enum {unknown}
+             */
+            end: "zero" | "span";
+            /**
+             * @description what was adjusted
+             * @enum {unknown}
+             */
+            hop: "sensor" | "output" | "receiver" | "transmitter";
+            /** @description control room after it */
+            indicated?: (string | number) | null;
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description output after it */
+            reading?: (string | number) | null;
+        };
+        EntryAgreed: {
+            /** @description the other cylinder */
+            asset?: {
+                /** @description number of the asset */
+                asset: string;
+                /** @description date of its certificate */
+                calibrated_on: string;
+                /** @description number of its certificate */
+                certificate: string;
+                /** @description what it is */
+                description: string;
+                /** @description date until which it may be used */
+                due_on: string;
+                /** @description laboratory that issued the certificate */
+                issued_by?: string;
+                /** @description what it measures */
+                quantity: string;
+                /** @description serial number */
+                serial: string;
+                /** @description its accuracy */
+                spec: {
+                    /** @description fixed term */
+                    absolute?: string | number;
+                    /** @description end of its range */
+                    full_scale: string | number;
+                    /** @description where its range begins; none where it has no lower end */
+                    lowest?: (string | number) | null;
+                    /** @description share of full scale */
+                    percent_of_full_scale?: string | number;
+                    /** @description share of the value */
+                    percent_of_reading?: string | number;
+                    /** @description smallest step */
+                    resolution?: string | number;
+                };
+                /** @description its unit */
+                unit: string;
+                /** @description why it may not be used; empty when it may */
+                withdrawn?: string;
+            } | null;
+            /** @description second person */
+            name?: string;
+            /** @description what it shows with it */
+            reading?: (string | number) | null;
+            /** @description why it is forced */
+            reason: string;
+            /** @description step */
+            step: string;
+            /**
+             * @description what confirms it
+             * @enum {unknown}
+             */
+            way: "second_person" | "other_cylinder";
+        };
+        EntryBled: {
+            /** @description pressure to which it was filled, by gauge */
+            bar: (string | number) | {
+                /** @enum {unknown} */
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                value: string | number;
+            };
+            /**
+             * @description side of the regulator
+             * @enum {unknown}
+             */
+            side: "high" | "low";
+            /** @description step */
+            step: string;
+            /** @description how often */
+            times?: string | number;
+        };
+        EntryBufferAccepted: {
+            /** @description which buffer */
+            role: string;
+            /** @description step */
+            step: string;
+        };
+        EntryBufferIn: {
+            /** @description which buffer */
+            role: string;
+            /** @description step */
+            step: string;
+        };
+        EntryCellsSet: {
+            /** @description what it shows now */
+            after: string | number;
+            /** @description what it showed before */
+            before?: (string | number) | null;
+            /** @description step */
+            step: string;
+        };
+        EntryConfirmed: {
+            /** @description line */
+            item: string;
+            /** @description the line as it was shown */
+            said?: string;
+            /** @description step */
+            step: string;
+        };
+        EntryDecided: {
+            /** @description what was decided */
+            choice: string;
+            /** @description why */
+            reason?: string;
+            /** @description step */
+            step: string;
+        };
+        EntryEnded: {
+            /** @description why */
+            reason: string;
+            /**
+             * @description the instrument failed, or it was not done
+             * @enum {unknown}
+             */
+            state: "failed" | "not_done";
+        };
+        EntryExposed: {
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description step */
+            step: string;
+        } & {
+            [key: string]: unknown;
+        };
+        EntryFollowedUp: {
+            /** @description what was found and done */
+            what: string;
+        };
+        EntryGasKept: {
+            /** @description step */
+            step: string;
+        };
+        EntryGasOff: {
+            /** @description step */
+            step: string;
+        };
+        EntryGasOn: {
+            /** @description flow set */
+            flow: (string | number) | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+            };
+            /** @description a question about the flow was answered with: keep it */
+            kept?: boolean;
+            /** @description which gas */
+            role: string;
+            /** @description step */
+            step: string;
+        };
+        EntryGasSet: {
+            /** @description what it shows after it was set */
+            after: string | number;
+            /** @description what it showed in the gas */
+            before: string | number;
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description step */
+            step: string;
+        };
+        EntryImpact: {
+            /** @description what it may have affected: product, trip, earlier alarms */
+            affected: string;
+            /** @description when it was last known to be good */
+            last_good: string;
+            /** @description who was told */
+            told: string;
+        };
+        EntryIndicatorSet: {
+            /** @description what it shows now */
+            after: string | number;
+            /** @description what it showed before */
+            before?: (string | number) | null;
+            /** @description step */
+            step: string;
+        };
+        EntryInjected: {
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description file that the values were read from */
+            read_from?: {
+                /** @description SHA-256 of the file */
+                digest: string;
+                /** @description name of the file */
+                name: string;
+                /** @description what it said, by field */
+                values: {
+                    [key: string]: string;
+                };
+            } | null;
+            /** @description step */
+            step: string;
+        } & {
+            [key: string]: unknown;
+        };
+        EntryKitChosen: {
+            /** @description the reference */
+            asset: {
+                /** @description number of the asset */
+                asset: string;
+                /** @description date of its certificate */
+                calibrated_on: string;
+                /** @description number of its certificate */
+                certificate: string;
+                /** @description what it is */
+                description: string;
+                /** @description date until which it may be used */
+                due_on: string;
+                /** @description laboratory that issued the certificate */
+                issued_by?: string;
+                /** @description what it measures */
+                quantity: string;
+                /** @description serial number */
+                serial: string;
+                /** @description its accuracy */
+                spec: {
+                    /** @description fixed term */
+                    absolute?: string | number;
+                    /** @description end of its range */
+                    full_scale: string | number;
+                    /** @description where its range begins; none where it has no lower end */
+                    lowest?: (string | number) | null;
+                    /** @description share of full scale */
+                    percent_of_full_scale?: string | number;
+                    /** @description share of the value */
+                    percent_of_reading?: string | number;
+                    /** @description smallest step */
+                    resolution?: string | number;
+                };
+                /** @description its unit */
+                unit: string;
+                /** @description why it may not be used; empty when it may */
+                withdrawn?: string;
+            };
+            /** @description why it is used in spite of a warning */
+            reason?: string;
+            /** @description what it is used for */
+            role: string;
+        };
+        EntryLeftAs: {
+            /**
+             * @description what is true
+             * @enum {unknown}
+             */
+            state: "bypass" | "manual" | "isolated" | "removed" | "in_service";
+            /** @description tag or lock that hangs on it */
+            tag?: string;
+            /** @description who has it now */
+            to?: string;
+            /** @description who was told */
+            told?: string;
+        };
+        EntryLeftOut: {
+            /** @description index in the plan, from 0 */
+            point: string | number;
+            /** @description why it is not taken */
+            reason: string;
+            /** @description which run */
+            run: string;
+        };
+        EntryLimited: {
+            /** @description how far it may be used */
+            limit: string;
+            /** @description until when, or until what is done */
+            until?: string;
+        };
+        EntryLineFailed: {
+            /** @description line */
+            item: string;
+            /** @description the line as it was shown */
+            said?: string;
+            /** @description step */
+            step: string;
+            /** @description what is missing or failed */
+            what: string;
+        };
+        EntryLinesRead: {
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description file that the values were read from */
+            read_from?: {
+                /** @description SHA-256 of the file */
+                digest: string;
+                /** @description name of the file */
+                name: string;
+                /** @description what it said, by field */
+                values: {
+                    [key: string]: string;
+                };
+            } | null;
+            /** @description step */
+            step: string;
+        } & {
+            [key: string]: unknown;
+        };
+        EntryLockEnded: {
+            /** @description whose lock it is, by the name they sign in with */
+            account: string;
+            /** @description site procedure by which it is done */
+            procedure: string;
+            /** @description who was reached, or how it was tried */
+            reached: string;
+            /** @description why it cannot wait */
+            reason: string;
+            /** @description step in which it was hung */
+            step: string;
+        };
+        EntryLockHung: {
+            /** @description how it was proven that it cannot start */
+            proven: string;
+            /** @description step */
+            step: string;
+        };
+        EntryLockTakenOff: {
+            /** @description step in which it was hung */
+            step: string;
+        };
+        EntryMixed: {
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description step */
+            step: string;
+        } & {
+            [key: string]: unknown;
+        };
+        EntryNoted: {
+            /** @description remark */
+            text: string;
+        };
+        EntryPlaced: {
+            /** @description number of the block */
+            block: string;
+            /** @description which run */
+            run: string;
+        };
+        EntryPlugged: {
+            /** @description which plug; 'all' for all that are left */
+            plug: string;
+            /** @description step */
+            step: string;
+        };
+        EntryPutOn: {
+            /** @description by whom agreed */
+            note?: string;
+            /** @description step */
+            step: string;
+        };
+        EntryReadingTaken: {
+            /** @description value applied */
+            applied: string | number;
+            /** @description why it was taken beside the target, which stays open */
+            beside?: string;
+            /** @description digital value */
+            digital?: (string | number) | null;
+            /** @description why it was taken before it was steady */
+            early_reason?: string;
+            /** @description control room */
+            indicated?: (string | number) | null;
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description index in the plan, from 0 */
+            point: string | number;
+            /** @description output read */
+            reading: string | number;
+            /** @description which run */
+            run: string;
+            /** @description from the live signal */
+            steadiness?: {
+                /** @description samples averaged */
+                samples: string | number;
+                /** @description length of the dwell */
+                seconds: (string | number) | {
+                    /** @enum {unknown} */
+                    unit: "s" | "min" | "h";
+                    value: string | number;
+                };
+                /** @description standard deviation of one sample */
+                std: string | number;
+            } | null;
+        } & {
+            [key: string]: unknown;
+        };
+        EntryRecorded: {
+            /** @description field */
+            field: string;
+            /** @description the field as it was called */
+            said?: string;
+            /** @description step */
+            step: string;
+            /** @description as typed */
+            value: string;
+        };
+        EntryRefused: {
+            /** @description what was to be set */
+            end?: string;
+            /** @description what it shows now */
+            shows?: (string | number) | null;
+            /** @description step */
+            step: string;
+            /** @description what the device says, in its own word */
+            word: string;
+        };
+        EntryRepaired: {
+            /** @description in words */
+            said: string;
+            /** @description serial number of the new sensor */
+            serial?: string;
+            /** @description decision that it comes from */
+            step: string;
+            /**
+             * @description what was done
+             * @enum {unknown}
+             */
+            what: "cleaned" | "filter" | "connection" | "sensor" | "other";
+        };
+        EntryRetracted: {
+            /** @description id of the event taken back */
+            event: string;
+            /** @description why */
+            reason: string;
+        };
+        EntryReviewed: {
+            /** @description remark */
+            comment?: string;
+            /** @description who reviewed */
+            name: string;
+            /**
+             * @description result of the review
+             * @enum {unknown}
+             */
+            outcome: "accepted" | "redo";
+        };
+        EntrySigned: {
+            /** @description who signs */
+            name: string;
+            /** @description what is stated */
+            statement: string;
+        };
+        EntrySpanSet: {
+            /** @description what it shows after it was set */
+            after: string | number;
+            /** @description what it showed before */
+            before?: (string | number) | null;
+            /** @description a question about a slip was answered with: keep it */
+            kept?: boolean;
+            /** @description step */
+            step: string;
+        };
+        EntryStored: {
+            /** @description step */
+            step: string;
+        };
+        EntryTakenOff: {
+            /** @description by whom agreed */
+            note?: string;
+            /** @description step */
+            step: string;
+        };
+        EntryTakenOver: {
+            /** @description steps of what is taken over */
+            on: string[];
+        };
+        EntryTimerStarted: {
+            /** @description step */
+            step: string;
+        };
+        EntryTimerWaived: {
+            /** @description why */
+            reason: string;
+            /** @description step */
+            step: string;
+        };
+        EntryVoided: {
+            /** @description why, where there is more to say */
+            reason?: string;
+        };
+        EntryWentWithout: {
+            /** @description what it would have been used for */
+            role: string;
+        };
+        EntryWritten: {
+            /** @description what the device says now */
+            read_back: string;
+            /** @description which setting */
+            setting: string;
+            /** @description step */
+            step: string;
+            /** @description what was written */
+            value: string;
+        };
+        EntryZeroed: {
+            /** @description what it shows now */
+            after: string | number;
+            /** @description what it showed before */
+            before?: (string | number) | null;
+            /** @description step */
+            step: string;
+        };
         /**
          * EventIn
          * @description One event; the id is made by the client, so that sending twice is harmless.
@@ -4057,16 +4583,17 @@ export interface components {
             /** At */
             at?: string | null;
             /** Data */
-            data?: {
-                [key: string]: unknown;
-            };
+            data?: components["schemas"]["EntryAdjusted"] | components["schemas"]["EntryAgreed"] | components["schemas"]["EntryBled"] | components["schemas"]["EntryBufferAccepted"] | components["schemas"]["EntryBufferIn"] | components["schemas"]["EntryCellsSet"] | components["schemas"]["EntryConfirmed"] | components["schemas"]["EntryDecided"] | components["schemas"]["EntryEnded"] | components["schemas"]["EntryExposed"] | components["schemas"]["EntryFollowedUp"] | components["schemas"]["EntryGasKept"] | components["schemas"]["EntryGasOff"] | components["schemas"]["EntryGasOn"] | components["schemas"]["EntryGasSet"] | components["schemas"]["EntryImpact"] | components["schemas"]["EntryIndicatorSet"] | components["schemas"]["EntryInjected"] | components["schemas"]["EntryKitChosen"] | components["schemas"]["EntryLeftAs"] | components["schemas"]["EntryLeftOut"] | components["schemas"]["EntryLimited"] | components["schemas"]["EntryLineFailed"] | components["schemas"]["EntryLinesRead"] | components["schemas"]["EntryLockEnded"] | components["schemas"]["EntryLockHung"] | components["schemas"]["EntryLockTakenOff"] | components["schemas"]["EntryMixed"] | components["schemas"]["EntryNoted"] | components["schemas"]["EntryPlaced"] | components["schemas"]["EntryPlugged"] | components["schemas"]["EntryPutOn"] | components["schemas"]["EntryReadingTaken"] | components["schemas"]["EntryRecorded"] | components["schemas"]["EntryRefused"] | components["schemas"]["EntryRepaired"] | components["schemas"]["EntryRetracted"] | components["schemas"]["EntryReviewed"] | components["schemas"]["EntrySigned"] | components["schemas"]["EntrySpanSet"] | components["schemas"]["EntryStored"] | components["schemas"]["EntryTakenOff"] | components["schemas"]["EntryTakenOver"] | components["schemas"]["EntryTimerStarted"] | components["schemas"]["EntryTimerWaived"] | components["schemas"]["EntryVoided"] | components["schemas"]["EntryWentWithout"] | components["schemas"]["EntryWritten"] | components["schemas"]["EntryZeroed"];
             /**
              * Id
              * Format: uuid
              */
             id: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "adjusted" | "agreed" | "bled" | "buffer_accepted" | "buffer_in" | "cells_set" | "confirmed" | "decided" | "ended" | "exposed" | "followed_up" | "gas_kept" | "gas_off" | "gas_on" | "gas_set" | "impact" | "indicator_set" | "injected" | "kit_chosen" | "left_as" | "left_out" | "limited" | "line_failed" | "lines_read" | "lock_ended" | "lock_hung" | "lock_taken_off" | "mixed" | "noted" | "placed" | "plugged" | "put_on" | "reading_taken" | "recorded" | "refused" | "repaired" | "retracted" | "reviewed" | "signed" | "span_set" | "stored" | "taken_off" | "taken_over" | "timer_started" | "timer_waived" | "voided" | "went_without" | "written" | "zeroed";
             /**
              * Source
              * @default typed
@@ -4092,6 +4619,494 @@ export interface components {
             title: string;
             /** Worked */
             worked: string;
+        };
+        FactsBeltScales: {
+            /** @description length of the belt */
+            belt_length_m: (string | number) | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+            };
+            /** @description speed of the belt */
+            belt_speed_m_s: (string | number) | {
+                /** @enum {unknown} */
+                unit: "m/s" | "m/min" | "ft/min";
+                value: string | number;
+            };
+            /** @description error accepted with material */
+            material_limit_percent?: string | number;
+            /**
+             * @description how the span number of the integrator acts
+             * @enum {unknown}
+             */
+            span_acts?: "multiplies" | "divides";
+            /** @description last span with weights, counts a revolution above zero */
+            span_count?: (string | number) | null;
+            /** @description span deviation accepted */
+            span_limit_percent?: string | number;
+            /** @description a run lasts about */
+            target_minutes?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+            };
+            /** @description weights that are hung */
+            test_weight_kg: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /** @description usual range of the revolutions of a run */
+            usual_spread?: string | number;
+            /** @description weigh length */
+            weigh_length_m: (string | number) | {
+                /** @enum {unknown} */
+                unit: "m" | "cm" | "mm" | "ft" | "in";
+                value: string | number;
+            };
+            /** @description last zero, counts a revolution */
+            zero_count?: (string | number) | null;
+            /** @description zero deviation accepted */
+            zero_limit_percent?: string | number;
+        };
+        FactsChromatographs: {
+            /** @description components, in the order in which they come */
+            peaks: {
+                /** @description a blank shows at most */
+                blank_ppm?: string | number;
+                /** @description expected retention */
+                expected_s: (string | number) | {
+                    /** @enum {unknown} */
+                    unit: "s" | "min" | "h";
+                    value: string | number;
+                };
+                /** @description difference that means nothing */
+                floor_ppm?: string | number;
+                /** @description gas */
+                gas: string;
+                /** @description short name */
+                id: string;
+                /** @description in words */
+                label: string;
+                /** @description what error is allowed, of the gas */
+                limit_percent?: string | number;
+                /** @description end of its range */
+                upper: string | number;
+                /** @description width at its base */
+                width_s?: (string | number) | {
+                    /** @enum {unknown} */
+                    unit: "s" | "min" | "h";
+                    value: string | number;
+                };
+            }[];
+            /** @description response of each component, of the first one */
+            responses?: string;
+            /** @description day of its last calibration */
+            valid_on?: string;
+            /** @description wait between injections */
+            wait_minutes?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+            };
+        };
+        FactsGasDetectors: {
+            /** @description limits of single gases */
+            channel_limits?: {
+                /** @description short name of the channel */
+                channel: string;
+                /** @description what error is allowed of it */
+                tolerance: {
+                    /** @description fixed term at the input */
+                    absolute?: string | number;
+                    /**
+                     * @description how the terms join
+                     * @enum {unknown}
+                     */
+                    combine?: "sum" | "greatest";
+                    /** @description fixed term at the output */
+                    output_absolute?: string | number;
+                    /** @description share of the value applied */
+                    percent_of_reading?: string | number;
+                    /** @description share of the span */
+                    percent_of_span?: string | number;
+                };
+            }[];
+            /** @description gases that it measures */
+            channels?: {
+                /** @description first alarm */
+                alarm?: (string | number) | null;
+                /** @description second alarm */
+                alarm_2?: (string | number) | null;
+                /** @description third alarm */
+                alarm_3?: (string | number) | null;
+                /** @description response when last set, of new */
+                base_percent?: string | number;
+                /** @description draws its gas: demand-flow regulator */
+                demand?: boolean;
+                /** @description response that its trend expects now, of when last set */
+                expected_percent?: (string | number) | null;
+                /** @description flow of calibration gas */
+                flow_l_per_min?: (string | number) | {
+                    /** @enum {unknown} */
+                    unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                    value: string | number;
+                };
+                /** @description reference voltage at range */
+                full_scale_v?: (string | number) | null | {
+                    /** @enum {unknown} */
+                    unit: "V" | "mV" | "µV";
+                    value: string | number;
+                };
+                /**
+                 * @description target gas
+                 * @enum {unknown}
+                 */
+                gas: "acetone" | "acetylene" | "ammonia" | "benzene" | "butane" | "carbon dioxide" | "carbon monoxide" | "chlorine" | "ethane" | "ethanol" | "ethylene" | "hexane" | "hydrogen" | "hydrogen sulfide" | "isobutane" | "methane" | "methanol" | "nitric oxide" | "nitrogen" | "nitrogen dioxide" | "oxygen" | "pentane" | "propane" | "propylene" | "sulfur dioxide" | "toluene";
+                /** @description span gas set in it */
+                gas_value?: (string | number) | null;
+                /** @description wants humidified gas */
+                humid?: boolean;
+                /** @description short name */
+                id: string;
+                /**
+                 * @description how it senses
+                 * @enum {unknown}
+                 */
+                principle: "catalytic" | "electrochemical" | "infrared" | "oxygen";
+                /** @description upper end of its range */
+                range: string | number;
+                /** @description time to 90 % by its manual */
+                t90_s?: (string | number) | {
+                    /** @enum {unknown} */
+                    unit: "s" | "min" | "h";
+                    value: string | number;
+                };
+                /**
+                 * @description unit that it shows
+                 * @enum {unknown}
+                 */
+                unit: "ppm" | "% vol" | "%LEL";
+                /** @description time to 90 % last time */
+                usual_t90_s?: (string | number) | null | {
+                    /** @enum {unknown} */
+                    unit: "s" | "min" | "h";
+                    value: string | number;
+                };
+            }[];
+            /** @description adjusted by magnet or remote control */
+            cover_shut?: boolean;
+            /** @description output in calibration mode */
+            inhibit_ma?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "mA" | "A" | "µA";
+                value: string | number;
+            };
+        };
+        FactsLoadCellIndicators: {
+            /** @description rated load of the cell */
+            cell_kg: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /** @description step of the display */
+            indicator_step: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /** @description the site only checks it */
+            never_adjusted?: boolean;
+            /** @description sensitivity of the cell */
+            sensitivity_mv_per_v: string | number;
+        };
+        FactsLoadCellVessels: {
+            /** @description number of supports, cells or dummies */
+            cells: string | number;
+            /** @description corners may differ by */
+            corner_percent?: string | number;
+            /** @description empty vessel */
+            dead_load_kg: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /** @description excitation */
+            excitation_v?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "V" | "mV" | "µV";
+                value: string | number;
+            };
+            /** @description local gravity */
+            gravity?: string | number;
+            /** @description least weight that the electronics accept */
+            least_percent?: string | number;
+            /** @description rated load of each */
+            rated_kg: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /** @description mean sensitivity of the cells */
+            sensitivity_mv_per_v: string | number;
+            /** @description step of the display */
+            step_kg: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /**
+             * @description wires to the electronics
+             * @enum {unknown}
+             */
+            wires?: 4 | 6 | "4" | "6";
+        };
+        FactsMagneticFlowMeters: {
+            /**
+             * @description electronics on the sensor, or apart
+             * @enum {unknown}
+             */
+            build: "compact" | "remote";
+            /** @description usual conductivity of the liquid */
+            conductivity_us_cm: string | number;
+            /** @description lines of the test, with the stored values */
+            lines: {
+                /** @description copper: turned to 20 °C */
+                copper?: boolean;
+                /** @description short name */
+                id: string;
+                /**
+                 * @description how it is held against the stored value
+                 * @enum {unknown}
+                 */
+                kind?: "percent" | "absolute" | "at_least" | "yes_no";
+                /** @description label */
+                label: string;
+                /** @description an absolute line may differ by */
+                limit?: (string | number) | null;
+                /** @description may differ by */
+                limit_percent?: string | number;
+                /**
+                 * @description what it tests
+                 * @enum {unknown}
+                 */
+                part: "coil" | "electrode" | "electronics" | "output";
+                /** @description stored value of the maker */
+                reference: string | number;
+                /** @description unit */
+                unit?: string;
+            }[];
+            /** @description the control room may differ by */
+            live_limit_ma?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "mA" | "A" | "µA";
+                value: string | number;
+            };
+            /** @description size */
+            size_mm: (string | number) | {
+                /** @enum {unknown} */
+                unit: "mm" | "m" | "cm" | "ft" | "in";
+                value: string | number;
+            };
+        };
+        FactsMassFlowMeters: {
+            /** @description quantity of a proving run */
+            batch_kg?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg" | "g" | "t" | "lb" | "oz";
+                value: string | number;
+            };
+            /** @description usual density of the process */
+            density: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg/m³" | "g/cm³" | "lb/ft³";
+                value: string | number;
+            };
+            /** @description usual drive gain */
+            drive_gain: string | number;
+            /** @description flow of 1 of that unit */
+            flow_per_offset?: (string | number) | null | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+            };
+            /** @description smallest flow of the process */
+            minimum_flow: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+            };
+            /** @description normal flow */
+            normal_flow: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+            };
+            /** @description unit of its stored zero */
+            offset_unit?: string;
+            /** @description error accepted when it is proved */
+            prove_percent?: string | number;
+            /** @description usual scatter of the live zero */
+            scatter: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+            };
+            /** @description zero stability, by its maker */
+            zero_stability: (string | number) | {
+                /** @enum {unknown} */
+                unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
+                value: string | number;
+            };
+        };
+        FactsMixtureAnalyzers: {
+            /** @description it takes a zero by itself every so often */
+            auto_zero_minutes?: (string | number) | null | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+            };
+            /** @description the one that disturbs the others comes first */
+            components: {
+                /** @description what others add */
+                cross?: {
+                    /** @description other component, by its short name */
+                    of: string;
+                    /** @description of the value of the other, in the unit of this one */
+                    percent: string | number;
+                }[];
+                /** @description gas */
+                gas: string;
+                /** @description short name */
+                id: string;
+                /** @description measured by infrared */
+                infrared?: boolean;
+                /** @description in words */
+                label: string;
+                /** @description what error is allowed */
+                limit_percent?: string | number;
+                /** @description span is set from */
+                set_from?: string | number;
+                /** @description span is set to */
+                set_to?: string | number;
+                /** @description unit, % vol or ppm */
+                unit: string;
+                /** @description end of the range */
+                upper: string | number;
+            }[];
+            /** @description flow from a cylinder */
+            flow_l_per_min?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+            };
+            /** @description how the mixture is given */
+            overflow?: string;
+        };
+        FactsPh: {
+            /** @description buffer set that it counts by, on record */
+            buffer_set: string;
+            /** @description date of the last calibration with buffers */
+            calibrated_on?: string;
+            /**
+             * @description how it takes the temperature
+             * @enum {unknown}
+             */
+            compensation?: "automatic" | "manual";
+            /** @description when the electrode was fitted */
+            fitted_on?: string;
+            /**
+             * @description how the electrode is mounted
+             * @enum {unknown}
+             */
+            mounting: "flow-through" | "dip";
+            /** @description offset at the last calibration */
+            offset_mv?: (string | number) | null | {
+                /** @enum {unknown} */
+                unit: "mV" | "V" | "µV";
+                value: string | number;
+            };
+            /** @description usual temperature of the process */
+            process_c?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "°C" | "K" | "°F";
+                value: string | number;
+            };
+            /** @description usual pH of the process */
+            process_ph: string | number;
+            /**
+             * @description side of the second buffer
+             * @enum {unknown}
+             */
+            side?: "acid" | "alkaline";
+            /** @description slope at the last calibration */
+            slope_percent?: (string | number) | null;
+            /** @description its usual time to 90 % */
+            usual_t90_s?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+            };
+        };
+        FactsTraceOxygenAnalyzers: {
+            /** @description a new sensor may be in air for */
+            air_seconds?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+            };
+            /** @description when that was */
+            bled_on?: string;
+            /** @description regulator and cylinder that were bled last */
+            bled_with?: string;
+            /** @description when its sensor was fitted */
+            fitted_on?: string;
+            /** @description flow through the sensor */
+            flow_l_per_min?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
+                value: string | number;
+            };
+            /** @description it ends the hold-off by itself after */
+            holds_minutes: (string | number) | {
+                /** @enum {unknown} */
+                unit: "min" | "s" | "h";
+                value: string | number;
+            };
+            /** @description pressure left in the low side, by gauge */
+            left_bar?: (string | number) | null | {
+                /** @enum {unknown} */
+                unit: "bar" | "kPa" | "mbar" | "psi" | "MPa" | "Pa" | "inH2O" | "inH2O_20" | "mmHg";
+                value: string | number;
+            };
+            /** @description date of that visit */
+            responded_on?: string;
+            /** @description response at the last visit, of a new sensor */
+            response_percent?: (string | number) | null;
+            /** @description usual value of the process */
+            sample_ppm: string | number;
+            /** @description a span is confirmed within */
+            set_within_s?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+            };
+            /** @description replaced below */
+            spent_percent?: string | number;
+            /**
+             * @description tubing to the span port
+             * @enum {unknown}
+             */
+            tubing?: "metal" | "plastic";
+            /** @description its usual time to 90 % */
+            usual_t90_s?: (string | number) | {
+                /** @enum {unknown} */
+                unit: "s" | "min" | "h";
+                value: string | number;
+            };
+            /** @description weak below */
+            weak_percent?: string | number;
         };
         /**
          * FeedOut
@@ -5716,6 +6731,9 @@ export interface components {
             reason: string;
             /** Record */
             record: {
+                /** Own */
+                own?: components["schemas"]["FactsGasDetectors"] | components["schemas"]["FactsPh"] | components["schemas"]["FactsTraceOxygenAnalyzers"] | components["schemas"]["FactsMixtureAnalyzers"] | components["schemas"]["FactsChromatographs"] | components["schemas"]["FactsMassFlowMeters"] | components["schemas"]["FactsLoadCellVessels"] | components["schemas"]["FactsLoadCellIndicators"] | components["schemas"]["FactsBeltScales"] | components["schemas"]["FactsMagneticFlowMeters"];
+            } & {
                 [key: string]: unknown;
             };
             /** Version */
@@ -5748,6 +6766,9 @@ export interface components {
             base: string;
             /** Record */
             record: {
+                /** Own */
+                own?: components["schemas"]["FactsGasDetectors"] | components["schemas"]["FactsPh"] | components["schemas"]["FactsTraceOxygenAnalyzers"] | components["schemas"]["FactsMixtureAnalyzers"] | components["schemas"]["FactsChromatographs"] | components["schemas"]["FactsMassFlowMeters"] | components["schemas"]["FactsLoadCellVessels"] | components["schemas"]["FactsLoadCellIndicators"] | components["schemas"]["FactsBeltScales"] | components["schemas"]["FactsMagneticFlowMeters"];
+            } & {
                 [key: string]: unknown;
             };
             /**
@@ -6755,6 +7776,8 @@ export interface components {
             fields: components["schemas"]["FieldState"][];
             /** Id */
             id: string;
+            /** If Not */
+            if_not: string;
             /** Instruction */
             instruction: string;
             /** Items */

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { client, unwrap, type Schemas } from "../api/client";
 import { part } from "../ui/part";
 
+const NotOut = part(() => import("./NotOut"));
 const StillOn = part(() => import("./StillOn"));
 
 /** Signing out; while something of one's own is on it asks first, and names it. */
@@ -36,6 +37,7 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
         <span className="sr-only">: sign out</span>
       </button>
       {on.length > 0 && <StillOn on={on} leave={leave} onStay={() => setOn([])} />}
+      {on.length === 0 && leave.isError && <NotOut onClose={leave.reset} />}
     </>
   );
 }

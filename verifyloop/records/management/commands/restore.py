@@ -26,6 +26,12 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         folder, where = Path(options["folder"]), "the database"
+        # Looked at first: a record that nobody can verify is not put into place.
+        if not Path(settings.SEAL_KEYS).exists():
+            raise CommandError(
+                f"The keys of the seals are missing ({settings.SEAL_KEYS}). Bring them back from "
+                "where they are kept apart, then restore. Nothing was written."
+            )
         try:
             if connection.vendor == "sqlite":
                 connection.close()

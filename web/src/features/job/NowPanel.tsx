@@ -67,6 +67,11 @@ export function NowPanel(props: Props) {
           ? `Go back to ${point.target} ${run.order === "fix" ? run.output_unit : run.input_unit} and take it again`
           : (asked?.title ?? said?.title ?? job.action.title)}
       </h2>
+      {job.action.caution && (
+        <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[14px] leading-snug">
+          {job.action.caution}
+        </p>
+      )}
       {step && !mayRecord && (
         <p className="rounded-xl bg-sunk p-3">
           Only a technician records in a job. You see it as it goes on.
@@ -107,11 +112,6 @@ export function NowPanel(props: Props) {
       <Waiting writer={writer} />
       <Refusal writer={writer} job={job} />
       <TakeOver job={job} user={user} writer={writer} />
-      {job.action.caution && (
-        <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[14px] leading-snug">
-          {job.action.caution}
-        </p>
-      )}
       <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
         {step?.kind !== "capture" && step?.kind !== "adjust" && (
           <p>{asked?.why ?? said?.why ?? job.action.why}</p>
@@ -137,7 +137,7 @@ export function NowPanel(props: Props) {
                     {m.button}
                   </Button>
                 ))}
-            {job.last_undoable && (
+            {job.last_undoable && writer.waiting === 0 && (
               <Button
                 className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
                 onClick={onUndo}

@@ -3,12 +3,10 @@ import type { JobState } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { useOpenJob } from "../../ui/useOpenJob";
-import { Reason } from "./steps/Reason";
 import type { Writer } from "./useWriter";
 
 /** What stands between this job and its signature; after it, the way to a following job. */
 export function ToClose({ job, writer }: { job: JobState; writer: Writer }) {
-  const [voiding, setVoiding] = useState(false);
   const [open, setOpen] = useState(false);
   const follow = useOpenJob();
   if (job.status === "voided") return null;
@@ -42,28 +40,26 @@ export function ToClose({ job, writer }: { job: JobState; writer: Writer }) {
           ))}
         </ul>
         {job.to_close.length === 0 && <p>Everything is off and done. Sign at the left.</p>}
-        {voiding ? (
-          <div className="mt-4">
-            <Reason
-              label="Opened by mistake: why?"
-              suggestions={["Wrong instrument", "Opened twice", "Not due"]}
-              button="Void the job"
-              problem={writer.problem}
-              busy={writer.sending}
-              onCancel={() => setVoiding(false)}
-              onReason={(reason) =>
-                void writer
-                  .send([{ kind: "voided", data: { reason } }])
-                  .then((stored) => stored && setOpen(false))
-              }
-            />
-          </div>
-        ) : (
-          <p className="mt-4 flex justify-end gap-2">
-            {job.may_void && <Button onClick={() => setVoiding(true)}>Opened by mistake</Button>}
-            <Button onClick={() => setOpen(false)}>Back to the job</Button>
+        {job.may_void && (
+          <p className="mt-3 text-[14.5px] text-muted">
+            Nothing was read or changed: opened by mistake, it ends without a paper.
           </p>
         )}
+        <p className="mt-4 flex justify-end gap-2">
+          {job.may_void && (
+            <Button
+              disabled={writer.sending}
+              onClick={() =>
+                void writer
+                  .send([{ kind: "voided", data: {} }])
+                  .then((stored) => stored && setOpen(false))
+              }
+            >
+              Opened by mistake
+            </Button>
+          )}
+          <Button onClick={() => setOpen(false)}>Back to the job</Button>
+        </p>
       </Modal>
     </>
   );

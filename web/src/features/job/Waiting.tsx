@@ -38,6 +38,11 @@ export function Waiting({ writer }: { writer: Writer }) {
           <strong>Not stored yet.</strong> {writer.why || "The server does not answer."} Your{" "}
           {waiting > 1 ? `${waiting} entries are` : "entry is"} kept on this device and sent again
           by itself.
+          {waiting > 1 && (
+            <Button className="mt-2 w-full" onClick={writer.discardLast}>
+              Leave the last one out
+            </Button>
+          )}
         </p>
       )}
     </>

@@ -20,15 +20,30 @@ export type Writer = {
   why: string;
   /** One that was kept and then refused: it stays until somebody decides. */
   refused: Group | null;
+  /** Tells whether just this is kept on this device, until the server answers. */
+  keeps: (events: NewEvent[]) => boolean;
   again: () => void;
   discard: () => void;
+  /** Leaves out what was made last and was not sent yet. */
+  discardLast: () => void;
   /** People whose entries for this job wait on this device. */
   others: string[];
   problem: Problem | null;
   clear: () => void;
 };
 
-const says = (group: Group) => JSON.stringify(group.entries.map((e) => [e.kind, e.data]));
+const NOT_KEPT: Problem = {
+  code: "server.no_answer",
+  field: "password",
+  message: "The server does not answer. Nothing was kept, and nothing was signed or taken off.",
+  remedy: "It takes your password: do it again when the server answers.",
+  suggestion: "",
+  swap: "",
+};
+
+const saysOf = (events: { kind: string; data: Record<string, unknown> }[]) =>
+  JSON.stringify(events.map((e) => [e.kind, e.data]));
+const says = (group: Group) => saysOf(group.entries);
 
 /** Appends events to a job. Ids are made here, so sending one twice stores it once. */
 export function useWriter(number: string, person: string): Writer {
@@ -118,7 +133,8 @@ export function useWriter(number: string, person: string): Writer {
       setWhy(failed?.problem.message ?? "");
       if (failed?.waits && !password) return false;
       store(rest);
-      setProblem(failed?.problem ?? null);
+      // What takes a password is never kept: it says so, beside the password.
+      setProblem(failed ? (failed.waits ? NOT_KEPT : failed.problem) : null);
       return failed === null;
     },
     [number, person, post, store],
@@ -131,8 +147,10 @@ export function useWriter(number: string, person: string): Writer {
     waiting: sending ? Math.max(0, queue.length - 1) : queue.length,
     why,
     refused,
+    keeps: (events) => waitingFor(person, number).some((g) => says(g) === saysOf(events)),
     again: () => first && store([{ entries: first.entries }, ...queue.slice(1)]),
     discard: () => store(queue.slice(1)),
+    discardLast: () => store(queue.slice(0, -1)),
     others: othersWaiting(person, number),
     problem,
     clear: () => setProblem(null),

@@ -1,10 +1,11 @@
 import { useState } from "react";
+import type { Problem } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Reason } from "./Reason";
 
 type Props = {
   label: string;
-  problem: string | null;
+  problem: Problem | null;
   busy: boolean;
   onReason: (reason: string) => void;
 };

@@ -118,7 +118,9 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
     const all = { ...typed, ...(read ? { read_from: { digest: read } } : {}), ...extra };
     const made = beside && reason ? beside(all, reason) : event(all);
     props.onSending(true);
-    if (!(await writer.send([made, ...also]))) return props.onSending(false);
+    // What is kept here goes on by itself later: nobody else took it then.
+    if (!(await writer.send([made, ...also])))
+      return props.onSending(writer.keeps([made, ...also]));
     draft.clear();
     inputs.current[fields[0] ?? ""]?.focus();
     onStored?.();
