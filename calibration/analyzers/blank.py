@@ -65,7 +65,7 @@ def _blank_picture(i: BlankIn, o: BlankOut) -> Picture:
         ]
     },
     words="blank zero co2 carbon dioxide clean air trap chromatograph gc",
-    cautions=("A blank above its limit: draw again through a fresh trap.",),
+    cautions=("A blank above its limit: draw again, then through a fresh trap.",),
     worked=lambda i, o: [f"{c.name}: {c.value:g} against {c.limit:g} ppm" for c in i.components],
     picture=_blank_picture,
 )
@@ -102,4 +102,4 @@ def _blank_advice(request: BlankIn, failed: Sequence[str]) -> str:
             "Methane of about 1.9 ppm is that of outdoor air, which no trap holds back: was it "
             "drawn as the manual says? Draw again."
         )
-    return "Draw again through a fresh trap."
+    return "Draw again; where it stays, through a fresh trap."

@@ -181,7 +181,7 @@ class Apart(Traced):
         visit.push("decided", step="judge", choice="repeat", reason="bled again")
         state = visit.state()
         self.assertEqual(state.current_step, "bleed")
-        self.assertIn("read high", state.task.blocks[0].rows[0].value)
+        self.assertIn("bled again", state.task.blocks[0].rows[0].value)
         state = visit.until("")
         self.assertEqual(state.outcome.id, "within")
         self.assertEqual([r.title for r in state.extra_runs], ["As found, before it was repeated"])

@@ -17,11 +17,14 @@ from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import answer, drawn_l, found_of, needs_l, used_l
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.sensor import of_new, response_of, span_set
+from calibration.families.gas.words import GasRun
 from calibration.families.shared.wearing import worn
 from calibration.gas.cylinder import Channel
 from calibration.kernel.codec import decode
 from calibration.kernel.numbers import exact
 
+#: Repairs that give back what the sensor itself answers.
+FREED = ("cleaned", "filter")
 #: Causes that lie in the sensor itself.
 OWN = ("aged", "spent", "poisoned", "span_error", "zero_shift", "window", "background_gas")
 
@@ -91,10 +94,25 @@ def _tells(job: Reads, channel: int) -> str:
     spec = found_of(job, channel)
     figures = job.figures(spec.id)
     hidden = figures.mark == "outside" and figures.causes and figures.causes[0].cause not in OWN
+    # A window that was cleaned, or a filter that was changed, is not what the sensor answers.
+    hidden = hidden or any(c.what in FREED for c, _ in job.ledger.repaired)
+    if channels(job.ledger.facts)[channel].gas == "oxygen" and not renewed(job.ledger):
+        return _in_air(job, channel) or spec.id
     left = next((r for r in job.ledger.method.runs_of("left") if r.channel == channel), None)
     if left is not None and (hidden or renewed(job.ledger)) and job.figures(left.id).order:
         return left.id
     return spec.id
+
+
+def _in_air(job: Reads, channel: int) -> str:
+    """Return the run in which oxygen was read in air before it was set: bottled first."""
+    for gas in ("proof", "air"):
+        for spec in job.ledger.method.runs:
+            if not isinstance(spec, GasRun) or spec.channel != channel or not spec.before:
+                continue
+            if gas in spec.gases and job.ledger.readings[spec.id]:
+                return spec.id
+    return ""
 
 
 def _t90(job: Reads, run: str) -> Decimal | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.engine.conditions import renewed
+from calibration.engine.ledger import Taken
 from calibration.engine.reads import Reads
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import found_of, gases_of, shows
@@ -20,13 +21,30 @@ def response_of(job: Reads, run: str) -> Decimal | None:
     # Of the readings themselves: the figures of a run are worked out with this.
     gases, facts = gases_of(job.settings, job.ledger.method.run(run)), job.facts_of(run)
     taken = job.ledger.readings[run]
-    seen = {gas: taken[i].content for i, gas in enumerate(gases) if i in taken}
+    seen = {gas: taken[i] for i, gas in enumerate(gases) if i in taken}
     span = seen.get("span") or seen.get("proof") or seen.get("air")
-    if span is None or not span.applied:
+    if span is None or not span.content.applied:
         return None
     zero = seen.get("zero") or seen.get("nitrogen")
-    at_zero = shows(facts, zero) if zero is not None else ZERO
-    return HUNDRED * (shows(facts, span) - at_zero) / span.applied
+    at_zero = _zero_at(job, run, zero, span) if zero is not None else ZERO
+    return HUNDRED * (shows(facts, span.content) - at_zero) / span.content.applied
+
+
+def _zero_at(job: Reads, run: str, zero: Taken, span: Taken) -> Decimal:
+    """Return the zero that a span was read from: the one set in between, else the one read.
+
+    A zero that was set before the span gas came is in the reading already; taken off once more it
+    would make the sensor look weaker than it is.
+    """
+    channel = job.ledger.method.run(run).channel
+    between = [
+        move.after
+        for move in gas_of(job.ledger).moves
+        if move.channel == channel
+        and move.end == "zero"
+        and zero.event.seq <= move.event.seq < span.event.seq
+    ]
+    return between[-1] if between else shows(job.facts_of(run), zero.content)
 
 
 def span_set(job: Reads, channel: int) -> bool:

@@ -132,7 +132,7 @@ def why_due(job: Reads) -> str:
     if gas is None or chosen is None:
         return "Not known which regulator is on which cylinder."
     if ledger.attempts:
-        return "It read high: bled again before anything is set."
+        return "The test is repeated: bled again before anything is set."
     own, last = regulator(chosen.asset), analyzer(ledger.facts)
     gauge = noted(ledger, MOUNTED, "gauge_found")
     if gauge is not None and gauge <= NOTHING_BAR:
