@@ -39,8 +39,30 @@ def standing(job: Reads) -> Iterator[tuple[RunSpec, RunFigures]]:
     for spec in method.runs:
         figures = job.figures(spec.id)
         over = (spec.before or spec.role == "found") and spec.channel in again
-        if figures.order and not over:
+        if figures.order and not over and not overtaken(job, spec.id):
             yield spec, figures
+
+
+def put_right_at_check(job: Reads) -> int:
+    """Return when something was set or put right at a check, by its entry; 0 where nothing was.
+
+    What was read before says nothing of how the instrument is left any more.
+    """
+    method, last = job.ledger.method, 0
+    for content, event in job.ledger.repaired:
+        step = method.step(content.step)
+        if step is not None and step.judges == "check":
+            last = event.seq
+    return last
+
+
+def overtaken(job: Reads, run: str) -> bool:
+    """Tell whether a run was read before something was put right at a check."""
+    since = put_right_at_check(job)
+    if not since:
+        return False
+    taken = job.ledger.readings[run].values()
+    return 0 < max((t.event.seq for t in taken), default=0) < since
 
 
 def outcome(job: Reads) -> Outcome:
@@ -82,8 +104,12 @@ def _worked_out(job: Reads) -> Outcome:
     ended = job.ledger.ended
     if ended is not None or STOP in reasons:
         why = ended[0].reason if ended is not None else reasons[STOP]
-        failed = bad or lacking or (ended is not None and ended[0].state == "failed")
-        return _of(job, "failed" if failed else "stopped", f"{said} {why[:1].upper()}{why[1:]}")
+        by_person = ended is not None and ended[0].state == "failed"
+        failed = (bad and not job.test_in_doubt) or lacking or by_person
+        kept = job.ledger.left_as is not None and job.ledger.left_as[0].state == "in_service"
+        id = ("limited" if kept and not by_person else "failed") if failed else "stopped"
+        said += " The test itself is in doubt." if bad and job.test_in_doubt else ""
+        return _of(job, id, f"{said} {why[:1].upper()}{why[1:]}")
     if lacking and job.ledger.method.lacks == "failed":
         return _of(job, "failed", said)
     if bad or lacking:

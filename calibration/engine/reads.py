@@ -35,6 +35,10 @@ class Reads(Protocol):
         """Return what keeps the result from being within, beside its runs and lines."""
 
     @property
+    def test_in_doubt(self) -> bool:
+        """Tell whether the test was wrong, and not the instrument: nothing was set by it."""
+
+    @property
     def as_found(self) -> RunFigures:
         """Return the first as-found run."""
 

@@ -20,6 +20,7 @@ ROUTINE = Spec(
         "test_weight_kg": "120",
         "zero_count": "20150",
         "span_count": "41200",
+        "usual_spread": "10",
     },
     model=BeltModel(),
     shelf=(

@@ -11,6 +11,7 @@ from calibration.kernel.numbers import exact
 from calibration.runs.screws import ScrewsIn, screws
 from calibration.runs.screws import Visit as Turn
 from tests.core.families import DISPLACER, Visit
+from tests.core.jobs import Jobs
 
 RANGED_943 = [{**s, "value": "943"} if s["name"] == "density" else s for s in DISPLACER]
 
@@ -224,3 +225,45 @@ class Hanging(SimpleTestCase):
     def test_what_several_weights_show_is_no_wrong_weight(self):
         _, state = self.at_weights(errors={"25": "2", "50": "3", "75": "2"})
         self.assertNotIn("Wrong weight on the hook", [c.label for c in state.judgement.causes])
+
+
+class OtherLiquid(Jobs):
+    """A perfect loop ranged for 998 kg/m³ stands in a liquid of 850: it shows 85.17 % full."""
+
+    RANGED = [{**one, "value": "998"} if one["name"] == "density" else one for one in RANGED_943]
+
+    def test_the_control_room_is_held_against_what_the_current_means(self):
+        facts = {"settings": self.RANGED, "indicated": True}
+        visit = Visit("displacer", asks=True, facts=facts)
+        visit.person.answers = {"operator": "Jo", "wet_density": "850", "glass_within": "0.2"}
+        run = next(r for r in visit.until("wet_run").runs if r.id == "wet_run")
+        for point in run.points:
+            percent = Decimal(point.target_value) * 850 / 998
+            visit.push(
+                "reading_taken", run="wet_run", point=point.index, applied=point.target_value,
+                reading=str(round(4 + Decimal("0.16") * percent, 3)),
+                indicated=str(round(percent, 2)), kept=True,
+            )  # fmt: skip
+        run = next(r for r in visit.state().runs if r.id == "wet_run")
+        self.assertEqual({p.mark for p in run.points}, {"within"})
+        self.assertNotIn("zero shift", visit.state().judgement.advice)
+
+    def test_weights_of_before_a_zero_in_liquid_are_not_how_it_is_left(self):
+        visit = Visit("displacer", asks=True, output_zero_percent=2.0)
+        run = next(r for r in visit.until("wet_run").runs if r.id == "wet_run")
+
+        def wet(off):
+            for point in run.points:
+                reading = 4 + Decimal("0.16") * (Decimal(point.target_value) + off)
+                visit.push(
+                    "reading_taken", run="wet_run", point=point.index, applied=point.target_value,
+                    reading=str(round(reading, 3)), kept=True,
+                )  # fmt: skip
+
+        wet(Decimal("2.2"))
+        visit.push("repaired", step="wet_judge", what="other", said="zero set by −2.2 % at 50 %")
+        wet(Decimal(0))
+        visit.until("")
+        said = self.paper(visit)["verdict"]
+        self.assertIn("by wet run", said["as_left"])
+        self.assertIn("is over", said["as_left"])

@@ -46,6 +46,7 @@ def ended(choices=(), changes=0, signed=True, **marks):
             signed=("", "") if signed else None,
             issued=[],
             limited=None,
+            left_as=None,
             attempts=[],
             left_out={},
             lacking={},
@@ -55,6 +56,7 @@ def ended(choices=(), changes=0, signed=True, **marks):
         ),
         current=SimpleNamespace(kind="decide"),
         lacks=(),
+        test_in_doubt=False,
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),
     )
 

@@ -15,8 +15,12 @@ from tests.core.detectors import DETECTORS, GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import FAMILIES, Visit
 from tests.core.gcs import GcVisit
+from tests.core.jobs import Jobs
+from tests.core.magmeters import MagVisit
+from tests.core.massflows import MassFlowVisit
 from tests.core.mixtures import MixVisit
 from tests.core.traces import TraceVisit
+from tests.core.vessels import VesselVisit
 from tests.long import several
 
 #: Conditions that are drawn: a tenth of them each time, all in the long run.
@@ -210,3 +214,51 @@ class Truthful(SimpleTestCase):
         if not state.outcome.good:
             self.assertTrue(state.outcome.why)
         return state.outcome.id
+
+
+class EndedByTheTest(SimpleTestCase):
+    """A test that was wrong fails no instrument, and what stays in service is not out of it."""
+
+    def test_weights_that_are_wrong_leave_the_vessel_as_it_stood(self):
+        visit = VesselVisit(asks=True, short_percent=2.0)
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="stop", reason="a piece is missing in the set")
+        done = visit.until("")
+        self.assertEqual(done.outcome.id, "stopped")
+        self.assertIn("test itself is in doubt", done.outcome.why)
+
+    def test_left_in_service_is_limited_and_not_out_of_service(self):
+        visit = MassFlowVisit(zero=4.0, asks=True)
+        visit.until("judge")
+        visit.push("decided", step="judge", choice="stop", reason="next stop in May")
+        visit.push("left_as", state="in_service", told="shift leader")
+        done = visit.until("")
+        self.assertEqual(done.outcome.id, "limited")
+        self.assertNotIn("out of service", done.outcome.words)
+
+
+class OnThePaper(Jobs):
+    def test_a_vessel_says_up_to_which_load_it_is_shown(self):
+        """5 kg on 60 kg: U grows twelvefold, to ±0.14 against ±0.06."""
+        small = {
+            "oiml_class": "M1",
+            "density": "7850",
+            "pieces": [{"nominal_kg": "20", "count": 13}],
+        }
+        visit = VesselVisit(asks=True, shelf=small, own={"step_kg": "0.5"})
+        visit.until("")
+        covers = " ".join(self.paper(visit)["covers"])
+        self.assertIn("Shown up to 260 kg", covers)
+        self.assertIn("above the weights it is not shown", covers)
+
+    def test_corners_are_said_net_of_zero(self):
+        visit = VesselVisit(asks=True, zero_kg=4.0)
+        visit.until("judge")
+        table = next(b for b in visit.state().blocks if "Corner" in b.columns)
+        shares = [float(c[1].split()[0].replace(",", ".")) for c in table.cells]
+        self.assertTrue(all(abs(s - 100) < 1 for s in shares), shares)
+
+    def test_an_electromagnetic_verification_claims_no_tolerance(self):
+        visit = MagVisit(asks=True)
+        visit.until("")
+        self.assertIn("none is claimed", self.paper(visit)["instrument"]["tolerance"])

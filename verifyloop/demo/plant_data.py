@@ -50,6 +50,7 @@ BELT: dict[str, Any] = {
     "weigh_length_m": "2.4",
     "test_weight_kg": "120",
     "zero_count": "20150",
+    "usual_spread": "10",
     "span_count": "41200",
 }
 CELL: dict[str, Any] = {

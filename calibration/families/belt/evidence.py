@@ -142,7 +142,8 @@ def turned(job: Reads) -> Turned | None:
         zero_u=100 * mean_u(zero) / size,
         span_u=100 * math.hypot(mean_u(zero), mean_u(span)) / size,
         spread=max(to_float(max(c) - min(c)) for c in (zero, span) if c),
-        usual_spread=to_float(own.usual_spread),
+        # Where nobody knows what is usual nothing is unusual.
+        usual_spread=to_float(own.usual_spread) if own.usual_spread is not None else math.inf,
         speed=to_float(own.belt_speed_m_s),
         zero_share=fmean(map(to_float, zero)) / size,
         apart=told(job.ledger),

@@ -32,8 +32,8 @@ class BeltScale:
     span_acts: Literal["multiplies", "divides"] = about(
         "how the span number of the integrator acts", default="multiplies"
     )
-    usual_spread: Decimal = about(
-        "usual range of the revolutions of a run", unit="counts", default=Decimal(10)
+    usual_spread: Decimal | None = about(
+        "usual range of the revolutions of a run, where it is known", unit="counts", default=None
     )
     zero_limit_percent: Decimal = about(
         "zero deviation accepted", unit="% of span", default=Decimal("0.25")

@@ -12,6 +12,9 @@ from calibration.engine.view.state import Choice
 from calibration.families.level.hung import WRONG_WEIGHT
 from calibration.kernel.rounding import show
 
+#: A shift below this is shown as none: it would cure nothing. [% of span]
+SHOWN = Decimal("0.005")
+
 
 def zero_alone(figures: RunFigures) -> Decimal | None:
     """Return the shift of zero that puts every point within its limit; none where none does.
@@ -32,11 +35,12 @@ class LiquidJudge(Judge):
     def advice(self, job: Reads, figures: RunFigures) -> str:
         """Return what to do; where a shift of zero alone puts all within, that it may be set."""
         shift = zero_alone(figures)
-        if figures.facts.input_unit != "%" or figures.mark != "outside" or shift is None:
+        nothing = shift is None or abs(shift) < SHOWN
+        if figures.facts.input_unit != "%" or figures.mark != "outside" or nothing:
             return super().advice(job, figures)
         return (
-            f"A zero shift of {show(shift, 2, sign=True)} % of span puts every point within. Is "
-            "the glass read right, and the liquid as said? Then set zero at the level that "
+            f"A zero shift of {show(shift or 0, 2, sign=True)} % of span puts every point within. "
+            "Is the glass read right, and the liquid as said? Then set zero at the level that "
             "stands, and take the wet run again."
         )
 

@@ -59,8 +59,16 @@ def _in_grams(facts: InstrumentFacts) -> InstrumentFacts:
 def _in_percent(facts: InstrumentFacts, low: Decimal, high: Decimal) -> InstrumentFacts:
     """Return the instrument with the level as its input; what it should give at both ends. [%]"""
     out = facts.transfer.output_span / HUNDRED
+    # The control room goes on showing what the current means: at the ends of this liquid less, or
+    # more, than empty and full.
+    shown_low = facts.indicated_lower if facts.indicated_lower is not None else Decimal(0)
+    shown_top = facts.indicated_upper if facts.indicated_upper is not None else HUNDRED
+    shown = (shown_top - shown_low) / HUNDRED
+    in_room = facts.indicated
     return replace(
         facts,
+        indicated_lower=shown_low + low * shown if in_room else facts.indicated_lower,
+        indicated_upper=shown_low + high * shown if in_room else facts.indicated_upper,
         input_unit="%",
         input_lower=Decimal(0),
         input_upper=HUNDRED,

@@ -94,5 +94,6 @@ FAMILY = Family(
     rig=Follows(MACHINE, tells=("cells_set",), asks=task.task),
     plate=_plate,
     output_words=lambda job: "own display",
+    covers=task.covers,
     sections=task.sections,
 )

@@ -100,6 +100,14 @@ def corners_of(figures: RunFigures) -> tuple[float, ...]:
     return tuple(to_float(c.reading / c.applied) for c in contents)
 
 
+def net_corners(job: Reads, figures: RunFigures) -> tuple[float, ...]:
+    """Return what each corner shows of the load over it, its zero taken off, as a share."""
+    empty = job.ledger.readings[job.ledger.method.found.id].get(0)
+    zero = empty.content.reading if empty is not None and not empty.content.applied else Decimal(0)
+    contents = [figures.taken[i].content for i in figures.order]
+    return tuple(to_float((c.reading - zero) / c.applied) for c in contents)
+
+
 def loaded(job: Reads, figures: RunFigures) -> Loaded:
     """Return what a complete run of loads says, with the corners as found where they were read."""
     shown = [to_float(figures.taken[i].content.reading) for i in figures.order]

@@ -8,12 +8,12 @@ from typing import Any
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Block, Column, Row, Task
-from calibration.families.loadcells.evidence import CORNERS, corners_of, enough, top_load
+from calibration.families.loadcells.evidence import CORNERS, enough, net_corners, top_load
 from calibration.families.loadcells.facts import noted, vessel, weights
 from calibration.families.loadcells.kinds import HELD, LOADS, words
 from calibration.families.loadcells.words import COUNTS, FOUND, SEND_SPAN, SEND_ZERO, LoadRun
 from calibration.families.shared.display import as_tables, made, reading, table
-from calibration.kernel.rounding import as_typed, show, trimmed
+from calibration.kernel.rounding import as_typed, fixed, show, trimmed
 
 STAND_CLEAR = "Nobody under the load. Lower it gently; wait until it hangs still."
 
@@ -108,7 +108,7 @@ def blocks(job: Reads) -> tuple[Block, ...]:
         figures = job.figures(run)
         if not figures.order or job.ledger.method.run(run).id != run:
             continue
-        shown = corners_of(figures)
+        shown = net_corners(job, figures)
         cells = tuple(
             (LOADS.label(job, job.ledger.method.run(run), i), f"{show(100 * c, 2)} %")
             for i, c in zip(figures.order, shown, strict=True)
@@ -125,7 +125,7 @@ def _enough(job: Reads) -> Block:
         ("Weights at hand", f"{trimmed(of.load_kg)} kg", ""),
         (
             "Least for the electronics",
-            f"{show(of.least.minimum_kg, 0)} kg",
+            f"{trimmed(fixed(of.least.minimum_kg, 2))} kg",
             f"{trimmed(facts.least_percent)} % of the cells",
         ),
         (
@@ -178,3 +178,17 @@ def _counts(job: Reads) -> tuple[Block, ...]:
 def sections(job: Reads) -> dict[str, Any]:
     """Return what the certificate says besides."""
     return {"tables": as_tables(job, blocks(job), "kg")}
+
+
+def covers(job: Reads) -> tuple[str, ...]:
+    """Return up to which load the weights show it, where that is not its capacity."""
+    if weights(job.ledger) is None:
+        return ()
+    of, capacity = enough(job), job.ledger.facts.input_upper
+    if of.u_at_capacity <= of.accepted:
+        return ()
+    return (
+        f"Shown up to {trimmed(of.load_kg)} kg. At {show(capacity, 0)} kg U is "
+        f"±{show(of.u_at_capacity, 2)} kg, more than the ±{show(of.accepted, 2)} kg accepted: "
+        "above the weights it is not shown.",
+    )

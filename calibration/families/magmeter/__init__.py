@@ -98,6 +98,7 @@ FAMILY = Family(
         "plugging": StepKind(done=entries.all_plugged),
         "testing": StepKind(done=entries.tested, reads=_read),
     },
+    limit_words="none is claimed: each line against its stored value",
     shape=MagShape(),
     judge=MagJudge(),
     causes=CAUSES,
