@@ -10,8 +10,11 @@ from dataclasses import replace
 from calibration.engine.conditions import renewed
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
+from calibration.engine.method import Step
 from calibration.engine.view.state import Choice
 
+#: So often the same is advised; then something else is.
+MOST_ROUNDS = 2
 #: Decisions by which something is set.
 SETS = ("adjust",)
 STOP = "stop"
@@ -40,11 +43,24 @@ def _barred(job: Job, figures: RunFigures) -> str:
     return job.family.judge.barred(job, figures)
 
 
+def _no_third(choices: tuple[Choice, ...]) -> tuple[Choice, ...]:
+    """Return what may be decided where the same was done twice in vain: it is advised no more."""
+    why = "It was done twice and reads outside all the same: a third time does not help."
+    return tuple(
+        replace(c, recommended=False, needs_reason=True, why=why, often=OFTEN)
+        if c.id in SETS
+        else replace(c, recommended=c.id == STOP)
+        for c in choices
+    )
+
+
 def choices_bounded(
-    job: Job, figures: RunFigures, choices: tuple[Choice, ...]
+    job: Job, figures: RunFigures, step: Step, choices: tuple[Choice, ...]
 ) -> tuple[Choice, ...]:
     """Return what may be decided, with no setting advised beyond the bound of the family."""
     barred = _barred(job, figures)
+    if not barred and step.judges == "left" and job.ledger.rounds >= MOST_ROUNDS:
+        return _no_third(choices)
     why = unadvised(job, figures)
     if not why:
         return choices

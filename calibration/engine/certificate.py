@@ -13,6 +13,7 @@ from calibration.engine.family import no_sections
 from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger
+from calibration.engine.outcome import overtaken, standing
 from calibration.engine.paper import (
     deviations,
     issue,
@@ -100,7 +101,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
         },
         "verdict": {
             "as_found": _verdict(state.as_found),
-            "as_left": _verdict(left) if state.outcome.good else state.outcome.words,
+            "as_left": _left_as(core, left) if state.outcome.good else state.outcome.words,
             "adjusted": ledger.set_times > 0,
             "outcome": encode(state.outcome),
             "runs": runs_said(core),
@@ -143,6 +144,14 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
         "caution": CAUTION,
         "only_in_full": ONLY_IN_FULL,
     }
+
+
+def _left_as(core: Job, left: RunState) -> str:
+    """Return how it is left; a run that was overtaken by a setting at a check says so."""
+    if not overtaken(core, left.id):
+        return _verdict(left)
+    checks = [spec.title.lower() for spec, _ in standing(core)]
+    return f"within limits by {', '.join(checks)}; what was read before it was put right is over"
 
 
 def _record(facts: InstrumentFacts) -> list[dict[str, str]]:
@@ -198,7 +207,7 @@ def _recorded(core: Job, part: str) -> list[dict[str, str]]:
         for field in core.fields(step):
             entry = ledger.recorded.get((step.id, field.id))
             if entry:
-                unit = ledger.facts.input_unit if field.unit == "input" else field.unit
+                unit = core.family.shape.unit_read(core, field)
                 found.append({"name": field.label, "value": entry[0], "unit": unit})
     return found
 

@@ -300,6 +300,7 @@ KINDS: dict[str, type] = {
     "ended": setbacks.Ended,
     "refused": setbacks.Refused,
     "repaired": setbacks.Repaired,
+    "begun_again": setbacks.BegunAgain,
     "went_without": setbacks.WentWithout,
     "lock_hung": locks.LockHung,
     "lock_taken_off": locks.LockTakenOff,

@@ -188,6 +188,8 @@ class Family:
     #: lines of the instrument's record, and its range in words, by its facts alone
     plate: Callable[[InstrumentFacts], tuple[Row, ...]] = _nothing
     span_words: Callable[[InstrumentFacts], str] | None = None
+    #: what is said in the place of a tolerance, where its methods claim none
+    limit_words: str = ""
     #: words about the range of the instrument, and about its output
     range_words: Callable[[Reads], str] | None = None
     output_words: Callable[[Reads], str] | None = None

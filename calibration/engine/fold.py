@@ -174,7 +174,8 @@ def _instrument(job: Job) -> Instrument:
         output=family.output_words(job)
         if family.output_words
         else f"{lower} to {upper} {f.output_unit}",
-        tolerance=tolerance_words(own.tolerance, own.input_unit, own.output_unit),
+        tolerance=job.family.limit_words
+        or tolerance_words(own.tolerance, own.input_unit, own.output_unit),
         tolerance_source=f.tolerance_source,
         input_unit=f.input_unit,
         output_unit=f.output_unit,

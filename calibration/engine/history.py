@@ -11,7 +11,14 @@ from calibration.engine.locking import in_words as lock_in_words
 from calibration.engine.locks import LockEnded, LockHung, LockTakenOff
 from calibration.engine.method import Method, RunSpec
 from calibration.engine.saying import WORDS
-from calibration.engine.setbacks import Ended, LineFailed, Refused, Repaired, WentWithout
+from calibration.engine.setbacks import (
+    BegunAgain,
+    Ended,
+    LineFailed,
+    Refused,
+    Repaired,
+    WentWithout,
+)
 from calibration.kernel.rounding import as_typed
 
 HOP_WORDS = {
@@ -63,7 +70,7 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case WentWithout():
             roles = (r for s in method.steps for r in s.roles if r.id == c.role)
             return next((r.instead or r.label for r in roles), c.role)
-        case LineFailed() | Ended() | Refused() | Repaired():
+        case LineFailed() | Ended() | Refused() | Repaired() | BegunAgain():
             return setback_in_words(method, c)
         case LockHung() | LockTakenOff() | LockEnded():
             return lock_in_words(title_of(method, c.step), c)
@@ -144,7 +151,9 @@ def title_of(method: Method, step_id: str) -> str:
     return step.title if step else step_id
 
 
-def setback_in_words(method: Method, c: LineFailed | Ended | Refused | Repaired) -> str:
+def setback_in_words(
+    method: Method, c: LineFailed | Ended | Refused | Repaired | BegunAgain
+) -> str:
     """Return what went wrong, or was put right, as a sentence."""
     match c:
         case LineFailed():
@@ -156,6 +165,8 @@ def setback_in_words(method: Method, c: LineFailed | Ended | Refused | Repaired)
             shows = f", it shows {as_typed(c.shows)}" if c.shows is not None else ""
             what = f" {c.end}" if c.end else ""
             return f"{title_of(method, c.step)}: the device refused{what}: {c.word}{shows}"
+        case BegunAgain():
+            return f"{title_of(method, c.run)}: begun again ({c.reason})"
         case Repaired():
             serial = f", new serial {c.serial}" if c.serial.strip() else ""
             return f"{REPAIRS[c.what]}: {c.said}{serial}"

@@ -17,7 +17,7 @@ from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.job_records import Recording
 from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, suits
-from calibration.engine.ledger import NOT_HERE, WITHOUT, Ledger
+from calibration.engine.ledger import NOT_HERE, REPEAT_OTHER, WITHOUT, Ledger
 from calibration.engine.locks import HANG, TAKE_OFF
 from calibration.engine.method import Field, KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
@@ -90,7 +90,7 @@ class Job(Recording):
             facts, plan = self._seen_by(run)
             spec = self.ledger.method.run(run)
             kind = self.kind_of(spec)
-            kit = kind.kit(self.ledger.as_read(run), spec)
+            kit = kind.kit(self.ledger, spec)
             found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit)
             if out := self.ledger.left_out.get(run):
                 found = replace(found, left_out=frozenset(out))
@@ -119,6 +119,22 @@ class Job(Recording):
             self.ledger.readings[spec.id] and self.facts_of(spec.id).output_unit == unit
             for spec in self.ledger.method.runs
         )
+
+    @property
+    def test_in_doubt(self) -> bool:
+        """Tell whether the test was wrong, and not the instrument: nothing was set by it.
+
+        So it is where every as-found run outside points to a reference; and to the test as well,
+        where the job was ended as not done.
+        """
+        ledger = self.ledger
+        if ledger.changes:
+            return False
+        not_done = ledger.ended is not None and ledger.ended[0].state == "not_done"
+        runs = [self.figures(r.id) for r in ledger.method.runs_of("found")]
+        outside = [f for f in runs if f.order and f.mark == "outside"]
+        faults = [self.family.judge.test_at_fault(f) for f in outside]
+        return bool(faults) and all(f == REPEAT_OTHER or (f and not_done) for f in faults)
 
     @property
     def lacks(self) -> tuple[str, ...]:

@@ -40,8 +40,6 @@ class Ledger(Then):
     confirmed: dict[tuple[str, str], Event] = field(default_factory=dict)
     recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
     kit: dict[str, ev.KitChosen] = field(default_factory=dict)
-    #: every choice of a reference, in its order
-    choices: list[tuple[ev.KitChosen, Event]] = field(default_factory=list)
     #: roles for which there is no reference, and the other way is taken
     without: dict[str, Event] = field(default_factory=dict)
     put_on: dict[str, Event] = field(default_factory=dict)
@@ -55,9 +53,13 @@ class Ledger(Then):
     retaken: int = 0
     #: by run: points that cannot be reached, with why
     left_out: dict[str, dict[int, ev.LeftOut]] = field(default_factory=lambda: defaultdict(dict))
+    #: runs that were begun again as a whole, with how many readings were dropped
+    dropped: list[tuple[sb.BegunAgain, Event, int]] = field(default_factory=list)
     #: tests that were taken again, oldest first
     attempts: list[Attempt] = field(default_factory=list)
     adjusted: list[tuple[ev.Adjusted, Event]] = field(default_factory=list)
+    #: how often it was set or put right, and read again
+    rounds: int = 0
     #: how many adjustments had been made when the present round of adjusting began
     round_start: int = 0
     decided: dict[str, tuple[ev.Decided, Event]] = field(default_factory=dict)
@@ -195,7 +197,6 @@ def _record(ledger: Ledger, content: ev.Recorded, event: Event) -> None:
 
 def _choose(ledger: Ledger, content: ev.KitChosen, event: Event) -> None:
     ledger.kit[content.role] = content
-    ledger.choices.append((content, event))
     ledger.without.pop(content.role, None)
 
 
@@ -229,6 +230,13 @@ def _read(ledger: Ledger, content: ev.ReadingTaken, event: Event) -> None:
     if content.point in run:
         ledger.retaken += 1
     run[content.point] = Taken(content, event)
+
+
+def _drop_run(ledger: Ledger, content: sb.BegunAgain, event: Event) -> None:
+    taken = ledger.readings.pop(content.run, {})
+    ledger.left_out.pop(content.run, None)
+    ledger.placed.pop(content.run, None)
+    ledger.dropped.append((content, event, len(taken)))
 
 
 def _leave_out(ledger: Ledger, content: ev.LeftOut, event: Event) -> None:
@@ -330,6 +338,7 @@ ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "timer_waived": _waive,
     "reading_taken": _read,
     "left_out": _leave_out,
+    "begun_again": _drop_run,
     "adjusted": _adjust,
     "written": _write,
     "placed": _place,

@@ -43,6 +43,7 @@ def repair(ledger: Any, content: sb.Repaired, event: Event) -> None:
 
 def begin_again(ledger: Any) -> None:
     """A further round: what was left is adjusted from, and its own decisions are open again."""
+    ledger.rounds += 1
     for run in ledger.method.runs_of("left"):
         if run.id in ledger.readings:
             ledger.readings[run.again] = ledger.readings.pop(run.id)

@@ -171,6 +171,8 @@ class Step:
     only_if: Condition | None = None
     #: what a rig is told when the step is done
     order: str = ""
+    #: a device may refuse here what it was told, though nothing is written in it
+    may_refuse: bool = False
     #: power goes on, or off, in it; hands go in where something is live: never under power
     power: Literal["", "on", "off"] = ""
     hands: bool = False

@@ -90,6 +90,11 @@ def deviations(job: Job) -> list[str]:
         if step is not None and step.kind in ("record", "adjust") and content.reason:
             words = CHOICE_WORDS.get(content.choice, content.choice)
             said.append(f"{step.title}: {words} ({content.reason}).")
+    for again, _, count in ledger.dropped:
+        readings = "one reading" if count == 1 else f"{count} readings"
+        said.append(
+            f"{method.run(again.run).title}: begun again after {readings} ({again.reason})."
+        )
     for run, out in ledger.left_out.items():
         for point, left in sorted(out.items()):
             if point not in ledger.readings[run]:

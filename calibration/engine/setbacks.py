@@ -56,3 +56,11 @@ class WentWithout:
     """A reference is not at hand, and the method has another way: it is taken."""
 
     role: str = about("what it would have been used for")
+
+
+@dataclass(frozen=True, kw_only=True)
+class BegunAgain:
+    """A run that was begun is dropped as a whole and begun again; its readings stay in history."""
+
+    run: str = about("which run")
+    reason: str = about("why")

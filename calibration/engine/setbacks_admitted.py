@@ -109,7 +109,7 @@ def ended(job: Job, event: Event, known: dict[str, Event]) -> None:
 def sets(job: Job, step: Step) -> bool:
     """Tell whether a device is set in a step."""
     own = job.family.steps.get(step.kind)
-    return step.kind in SETTING or (own is not None and own.sets)
+    return step.may_refuse or step.kind in SETTING or (own is not None and own.sets)
 
 
 def refused(job: Job, event: Event, known: dict[str, Event]) -> None:
@@ -162,6 +162,30 @@ def repaired(job: Job, event: Event, known: dict[str, Event]) -> None:
         )
 
 
+def may_begin_again(job: Job) -> str:
+    """Return the run of the present step that was begun and is not whole; empty for none."""
+    step = job.current
+    if step is None or step.kind != "capture" or not step.run:
+        return ""
+    figures = job.figures(step.run)
+    return step.run if figures.order and not figures.complete else ""
+
+
+def begun_again(job: Job, event: Event, known: dict[str, Event]) -> None:
+    """Refuse to begin a run again that is not under way, or without a reason.
+
+    Raises
+    ------
+    InputError
+        ``run.not_begun``, ``reason.missing``.
+    """
+    if event.content.run != may_begin_again(job):
+        raise InputError(
+            "run.not_begun", "data.run", "That run is not under way.", "Go on with the step."
+        )
+    _said(event.content.reason, "data.reason", "Beginning again takes a reason.", "Say what is so.")
+
+
 def went_without(job: Job, event: Event, known: dict[str, Event]) -> None:
     """Refuse to go without a reference that must be there, or that was read with.
 
@@ -194,6 +218,7 @@ def went_without(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 
 ADMIT = {
+    "begun_again": begun_again,
     "went_without": went_without,
     "line_failed": line_failed,
     "ended": ended,

@@ -69,6 +69,10 @@ class Shape:
         """Return the unit in which a device says a setting."""
         return job.ledger.facts.input_unit if item.unit == "input" else item.unit
 
+    def unit_read(self, job: Reads, field: Field) -> str:
+        """Return the unit in which a value that is written down was read."""
+        return job.ledger.facts.input_unit if field.unit == "input" else field.unit
+
     def took(self, job: Reads, item: SetItem, value: str, read_back: str) -> bool:
         """Tell whether a device reads back what was written to it."""
         return same_value(read_back, value)

@@ -42,15 +42,29 @@ class Frozen(Jobs):
         visit.until("judge")
         with exact():
             u = [b.expanded_uncertainty for b in visit.standing().as_found.budgets]
-        worse = {
-            **asset("current"),
-            "asset": "R-worse",
-            "spec": {"absolute": "0.01", "full_scale": "24"},
-        }
-        visit.push("kit_chosen", role="milliampere_meter", asset=worse, reason="only one here")
+        worse = {**asset("current"), "asset": "R-worse"}
+        kit = next(s for s in visit.method.steps if s.kind == "kit")
+        role = next(r.id for r in kit.roles if r.quantity == "output")
+        self.refused(visit, "kit.in_use", "kit_chosen", role=role, asset=worse)
+        visit.push("decided", step="judge", choice="repeat_other", reason="meter in doubt")
+        visit.push("kit_chosen", role=role, asset=worse)
         with exact():
-            self.assertEqual([b.expanded_uncertainty for b in visit.standing().as_found.budgets], u)
+            then = visit.standing().at_attempt(1).as_found
+            self.assertEqual([b.expanded_uncertainty for b in then.budgets], u)
         visit.until("")
-        references = [(r["role"], r["asset"]) for r in self.paper(visit)["references"]]
-        names = {name for _, name in references}
+        names = {r["asset"] for r in self.paper(visit)["references"]}
         self.assertTrue({"R-current", "R-worse"} <= names, names)
+
+
+class AsRead(Jobs):
+    def test_a_recorded_value_keeps_the_unit_in_which_it_was_read(self):
+        """4014.7 inH2O are 1000 kPa; the paper said "found 4014.7 kPa"."""
+        visit = Visit("smart_transmitter", facts={"input_upper": "1000"}, upper=1000)
+        visit.person.answers = {
+            **visit.person.answers, "unit": "inH2O", "lower": "0", "upper": "4014.7",
+        }  # fmt: skip
+        visit.until("as_found")
+        found = {e["name"]: (e["value"], e["unit"]) for e in self.paper(visit)["settings_found"]}
+        self.assertEqual(found["Upper range value found"], ("4014.7", "inH2O"))
+        fields = {f.id: f.unit for s in visit.state().steps for f in s.fields}
+        self.assertEqual(fields["upper"], "inH2O")

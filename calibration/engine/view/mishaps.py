@@ -7,7 +7,7 @@ from dataclasses import replace
 from calibration.engine.history import REPAIRS
 from calibration.engine.job import Job
 from calibration.engine.repairing import may_repair
-from calibration.engine.setbacks_admitted import may_end, sets
+from calibration.engine.setbacks_admitted import may_begin_again, may_end, sets
 from calibration.engine.view.came_to import Asked, AskedChoice, AskedField
 
 LINE = Asked(
@@ -84,6 +84,25 @@ REPAIRED = Asked(
 )
 
 
+BEGIN_AGAIN = Asked(
+    kind="begun_again",
+    title="Begin this run again?",
+    why="What was read of it so far is dropped as a whole; it stays in the history.",
+    button="Begin this run again",
+    beside=True,
+    choices=(),
+    fields=(
+        AskedField(
+            id="reason",
+            label="Why",
+            hint="what happened",
+            required=True,
+            often=("it stopped on the way", "the reference moved", "wrong order"),
+        ),
+    ),
+)
+
+
 def mishaps(job: Job) -> tuple[Asked, ...]:
     """Return what may be said now, each with the button that opens it."""
     step = job.current
@@ -97,6 +116,8 @@ def mishaps(job: Job) -> tuple[Asked, ...]:
         found.append(replace(REFUSED, data=place))
     if may_repair(job, step):
         found.append(replace(REPAIRED, data=place, beside=step.kind != "decide"))
+    if run := may_begin_again(job):
+        found.append(replace(BEGIN_AGAIN, data={"run": run}))
     if may_end(job):
         found.append(END)
     return tuple(found)

@@ -84,7 +84,7 @@ def _item(job: Job, step: Step, item: Item) -> ItemState:
 def _field(job: Job, step: Step, field: Field) -> FieldState:
     entry = job.ledger.recorded.get((step.id, field.id))
     accepted = step.id in job.ledger.decided
-    unit = job.ledger.facts.input_unit if field.unit == "input" else field.unit
+    unit = job.family.shape.unit_read(job, field)
     return FieldState(
         id=field.id,
         label=field.label,

@@ -50,7 +50,7 @@ def judgement(job: Job) -> Judgement:
 
 
 def _choices(job: Job, figures: RunFigures, step: Step) -> tuple[Choice, ...]:
-    own = choices_bounded(job, figures, job.family.judge.choices(job, figures, step))
+    own = choices_bounded(job, figures, step, job.family.judge.choices(job, figures, step))
     return choices_with_repair(job, figures, step, choices_with(job, figures, step, own))
 
 

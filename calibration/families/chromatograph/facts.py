@@ -22,6 +22,7 @@ class Peak:
     upper: Decimal = about("end of its range", unit="ppm")
     expected_s: Decimal = about("expected retention", unit="s")
     width_s: Decimal = about("width at its base", unit="s", default=Decimal(4))
+    channel: str = about("channel that it comes on, where there are several", default="")
     limit_percent: Decimal = about(
         "what error is allowed, of the gas", unit="%", default=Decimal(5)
     )

@@ -129,12 +129,21 @@ def times(ledger: Ledger, which: dict[int, Result]) -> RetentionOut | None:
     ----------
     :func:`calibration.analyzers.chromatography.retention`.
     """
-    asked = to_time(ledger, which)
-    return retention(asked) if len(asked.peaks) > 1 else None
+    judged = [
+        retention(asked)
+        for channel in dict.fromkeys(p.channel for p in peaks(ledger.facts))
+        if len((asked := to_time(ledger, which, channel)).peaks) > 1
+    ]
+    # Peaks of different channels are no neighbours: the worst channel speaks for all.
+    return next((out for out in judged if not out.within), judged[0] if judged else None)
 
 
-def to_time(ledger: Ledger, which: dict[int, Result]) -> RetentionIn:
-    """Return what is asked about the retention of an injection: of peaks that were timed."""
+def to_time(ledger: Ledger, which: dict[int, Result], channel: str | None = None) -> RetentionIn:
+    """Return what is asked about the retention of an injection: of peaks that were timed.
+
+    ``channel``: of those of one channel alone; of the first where none is named.
+    """
+    of = peaks(ledger.facts)[0].channel if channel is None else channel
     found = tuple(
         Peak(
             name=peak.label.lower(),
@@ -143,7 +152,7 @@ def to_time(ledger: Ledger, which: dict[int, Result]) -> RetentionIn:
             width_s=to_float(peak.width_s),
         )
         for n, peak in enumerate(peaks(ledger.facts))
-        if (at := which[n].at_s) is not None and at > 0
+        if peak.channel == of and (at := which[n].at_s) is not None and at > 0
     )
     return RetentionIn(peaks=found)
 

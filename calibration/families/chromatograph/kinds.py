@@ -117,7 +117,8 @@ class Injected(RunKind):
 
     def label(self, job: Reads, spec: RunSpec, index: int) -> str:
         """Return the name of the point."""
-        return "Blank" if spec.role == "check" else "Mean of the pair"
+        by = {"check": "Blank", "left": "Check injection"}
+        return by.get(spec.role, "Mean of the pair")
 
     def in_input(self, facts: InstrumentFacts) -> bool:
         """Tell that errors are said in ppm."""

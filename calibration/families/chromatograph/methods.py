@@ -200,8 +200,9 @@ DRAW = Step(
 AGAIN = replace(
     DRAW,
     id="draw_again",
-    title="Draw again, through a fresh trap",
-    instruction="The blank is not clean: a fresh trap, or purge once more. Where was it drawn?",
+    title="Draw again",
+    instruction="The blank is not clean: draw again, slower or faster, through the same trap or "
+    "a fresh one; or purge once more. Where was it drawn?",
     why="Outdoor air holds about 1.9 ppm of methane, which no trap takes.",
     only_if=BLANK_OUTSIDE,
     order="fresh_air",

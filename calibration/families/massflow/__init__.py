@@ -17,7 +17,7 @@ from calibration.families.massflow.kinds import LIVE_ZERO, PROVED_RUNS
 from calibration.families.massflow.methods import PROVE, VERIFY_ZERO
 from calibration.families.massflow.model import MACHINE
 from calibration.families.massflow.remedies import CAUSES
-from calibration.families.massflow.shape import MassFlowShape
+from calibration.families.massflow.shape import MassFlowShape, covers
 from calibration.families.massflow.templates import TEMPLATES
 from calibration.families.massflow.words import ATTEMPTS
 from calibration.families.shared import setting
@@ -113,6 +113,7 @@ FAMILY = Family(
     runs={LIVE_ZERO.id: LIVE_ZERO, PROVED_RUNS.id: PROVED_RUNS},
     steps={setting.KIND: StepKind(done=_zeroed, sets=True)},
     shape=MassFlowShape(),
+    covers=covers,
     judge=MassFlowJudge(),
     causes=CAUSES,
     heading=task.heading,

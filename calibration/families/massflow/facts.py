@@ -27,6 +27,9 @@ class MassFlow:
     density: Decimal = about("usual density of the process", unit="kg/m³")
     drive_gain: Decimal = about("usual drive gain", unit="%")
     scatter: Decimal = about("usual scatter of the live zero", unit="kg/h")
+    isolation: Literal["both", "downstream only", "pump only"] = about(
+        "how it can be shut off", default="both"
+    )
     offset_unit: str = about("unit of its stored zero", default="µs")
     flow_per_offset: Decimal | None = about("flow of 1 of that unit", unit="kg/h", default=None)
     batch_kg: Decimal = about("quantity of a proving run", unit="kg", default=Decimal(1000))

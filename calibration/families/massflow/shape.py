@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.method import Field, SetItem, Step
+from calibration.engine.method import Field, Item, SetItem, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.massflow.evidence import proof
@@ -16,6 +16,13 @@ from calibration.families.shared.apart import APART, Telling
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed
 
+#: The line that proves that nothing flows, by how the meter can be shut off.
+PROOF = "proof"
+PROVEN = {
+    "both": "Both valves shut, proven: pressure falls or the tell-tale is dry",
+    "downstream only": "Downstream valve shut, pump locked; pressure before it steady, behind it 0",
+    "pump only": "Pump off and locked, nothing drives a flow; level and pressure stand",
+}
 #: A meter factor is kept with so many decimals.
 FACTOR_DECIMALS = 5
 
@@ -38,6 +45,12 @@ class MassFlowShape(Shape):
             for f in step.fields
         )
 
+    def line(self, job: Reads, step: Step, item: Item) -> str:
+        """Return a line of a checklist; which valves are shut is as the meter has them."""
+        if item.id == PROOF:
+            return PROVEN[meter(job.ledger.facts).isolation]
+        return super().line(job, step, item)
+
     def target(self, job: Reads, step: Step, item: SetItem) -> str | None:
         """Return the factor that the runs give: the present one, times theirs."""
         if item.to != "proved":
@@ -51,3 +64,9 @@ class MassFlowShape(Shape):
             return ""
         with exact():
             return str(fixed(found.factor * present, FACTOR_DECIMALS))
+
+
+def covers(job: Reads) -> tuple[str, ...]:
+    """Return how far it was shut off, where that is not by both valves."""
+    how = meter(job.ledger.facts).isolation
+    return () if how == "both" else (f"Isolated: {how}.",)

@@ -200,6 +200,7 @@ CALIBRATED = Step(
 )
 REPORTED = Step(
     id=STEP_REPORTED,
+    may_refuse=True,
     stage="adjust",
     kind="record",
     title="Read what the analyzer reports",

@@ -84,6 +84,10 @@ class SmartShape(Shape):
         """Return the unit in which the device says an end of its range."""
         return device_unit(job) if item.id in ENDS else super().set_unit(job, item)
 
+    def unit_read(self, job: Reads, field: Field) -> str:
+        """Return the unit of a value; an end of the range is in the one that the device shows."""
+        return device_unit(job) if field.id in ENDS else super().unit_read(job, field)
+
     def took(self, job: Reads, item: SetItem, value: str, read_back: str) -> bool:
         """Tell whether the device took it: within half of the last digit that it shows."""
         if item.id not in ENDS or device_unit(job) == job.ledger.facts.input_unit:
