@@ -4129,6 +4129,12 @@ export interface components {
              */
             way: "second_person" | "other_cylinder";
         };
+        EntryBegunAgain: {
+            /** @description why */
+            reason: string;
+            /** @description which run */
+            run: string;
+        };
         EntryBled: {
             /** @description pressure to which it was filled, by gauge */
             bar: (string | number) | {
@@ -4583,7 +4589,7 @@ export interface components {
             /** At */
             at?: string | null;
             /** Data */
-            data?: components["schemas"]["EntryAdjusted"] | components["schemas"]["EntryAgreed"] | components["schemas"]["EntryBled"] | components["schemas"]["EntryBufferAccepted"] | components["schemas"]["EntryBufferIn"] | components["schemas"]["EntryCellsSet"] | components["schemas"]["EntryConfirmed"] | components["schemas"]["EntryDecided"] | components["schemas"]["EntryEnded"] | components["schemas"]["EntryExposed"] | components["schemas"]["EntryFollowedUp"] | components["schemas"]["EntryGasKept"] | components["schemas"]["EntryGasOff"] | components["schemas"]["EntryGasOn"] | components["schemas"]["EntryGasSet"] | components["schemas"]["EntryImpact"] | components["schemas"]["EntryIndicatorSet"] | components["schemas"]["EntryInjected"] | components["schemas"]["EntryKitChosen"] | components["schemas"]["EntryLeftAs"] | components["schemas"]["EntryLeftOut"] | components["schemas"]["EntryLimited"] | components["schemas"]["EntryLineFailed"] | components["schemas"]["EntryLinesRead"] | components["schemas"]["EntryLockEnded"] | components["schemas"]["EntryLockHung"] | components["schemas"]["EntryLockTakenOff"] | components["schemas"]["EntryMixed"] | components["schemas"]["EntryNoted"] | components["schemas"]["EntryPlaced"] | components["schemas"]["EntryPlugged"] | components["schemas"]["EntryPutOn"] | components["schemas"]["EntryReadingTaken"] | components["schemas"]["EntryRecorded"] | components["schemas"]["EntryRefused"] | components["schemas"]["EntryRepaired"] | components["schemas"]["EntryRetracted"] | components["schemas"]["EntryReviewed"] | components["schemas"]["EntrySigned"] | components["schemas"]["EntrySpanSet"] | components["schemas"]["EntryStored"] | components["schemas"]["EntryTakenOff"] | components["schemas"]["EntryTakenOver"] | components["schemas"]["EntryTimerStarted"] | components["schemas"]["EntryTimerWaived"] | components["schemas"]["EntryVoided"] | components["schemas"]["EntryWentWithout"] | components["schemas"]["EntryWritten"] | components["schemas"]["EntryZeroed"];
+            data?: components["schemas"]["EntryAdjusted"] | components["schemas"]["EntryAgreed"] | components["schemas"]["EntryBegunAgain"] | components["schemas"]["EntryBled"] | components["schemas"]["EntryBufferAccepted"] | components["schemas"]["EntryBufferIn"] | components["schemas"]["EntryCellsSet"] | components["schemas"]["EntryConfirmed"] | components["schemas"]["EntryDecided"] | components["schemas"]["EntryEnded"] | components["schemas"]["EntryExposed"] | components["schemas"]["EntryFollowedUp"] | components["schemas"]["EntryGasKept"] | components["schemas"]["EntryGasOff"] | components["schemas"]["EntryGasOn"] | components["schemas"]["EntryGasSet"] | components["schemas"]["EntryImpact"] | components["schemas"]["EntryIndicatorSet"] | components["schemas"]["EntryInjected"] | components["schemas"]["EntryKitChosen"] | components["schemas"]["EntryLeftAs"] | components["schemas"]["EntryLeftOut"] | components["schemas"]["EntryLimited"] | components["schemas"]["EntryLineFailed"] | components["schemas"]["EntryLinesRead"] | components["schemas"]["EntryLockEnded"] | components["schemas"]["EntryLockHung"] | components["schemas"]["EntryLockTakenOff"] | components["schemas"]["EntryMixed"] | components["schemas"]["EntryNoted"] | components["schemas"]["EntryPlaced"] | components["schemas"]["EntryPlugged"] | components["schemas"]["EntryPutOn"] | components["schemas"]["EntryReadingTaken"] | components["schemas"]["EntryRecorded"] | components["schemas"]["EntryRefused"] | components["schemas"]["EntryRepaired"] | components["schemas"]["EntryRetracted"] | components["schemas"]["EntryReviewed"] | components["schemas"]["EntrySigned"] | components["schemas"]["EntrySpanSet"] | components["schemas"]["EntryStored"] | components["schemas"]["EntryTakenOff"] | components["schemas"]["EntryTakenOver"] | components["schemas"]["EntryTimerStarted"] | components["schemas"]["EntryTimerWaived"] | components["schemas"]["EntryVoided"] | components["schemas"]["EntryWentWithout"] | components["schemas"]["EntryWritten"] | components["schemas"]["EntryZeroed"];
             /**
              * Id
              * Format: uuid
@@ -4593,7 +4599,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "adjusted" | "agreed" | "bled" | "buffer_accepted" | "buffer_in" | "cells_set" | "confirmed" | "decided" | "ended" | "exposed" | "followed_up" | "gas_kept" | "gas_off" | "gas_on" | "gas_set" | "impact" | "indicator_set" | "injected" | "kit_chosen" | "left_as" | "left_out" | "limited" | "line_failed" | "lines_read" | "lock_ended" | "lock_hung" | "lock_taken_off" | "mixed" | "noted" | "placed" | "plugged" | "put_on" | "reading_taken" | "recorded" | "refused" | "repaired" | "retracted" | "reviewed" | "signed" | "span_set" | "stored" | "taken_off" | "taken_over" | "timer_started" | "timer_waived" | "voided" | "went_without" | "written" | "zeroed";
+            kind: "adjusted" | "agreed" | "begun_again" | "bled" | "buffer_accepted" | "buffer_in" | "cells_set" | "confirmed" | "decided" | "ended" | "exposed" | "followed_up" | "gas_kept" | "gas_off" | "gas_on" | "gas_set" | "impact" | "indicator_set" | "injected" | "kit_chosen" | "left_as" | "left_out" | "limited" | "line_failed" | "lines_read" | "lock_ended" | "lock_hung" | "lock_taken_off" | "mixed" | "noted" | "placed" | "plugged" | "put_on" | "reading_taken" | "recorded" | "refused" | "repaired" | "retracted" | "reviewed" | "signed" | "span_set" | "stored" | "taken_off" | "taken_over" | "timer_started" | "timer_waived" | "voided" | "went_without" | "written" | "zeroed";
             /**
              * Source
              * @default typed
@@ -4656,8 +4662,8 @@ export interface components {
                 unit: "kg" | "g" | "t" | "lb" | "oz";
                 value: string | number;
             };
-            /** @description usual range of the revolutions of a run */
-            usual_spread?: string | number;
+            /** @description usual range of the revolutions of a run, where it is known */
+            usual_spread?: (string | number) | null;
             /** @description weigh length */
             weigh_length_m: (string | number) | {
                 /** @enum {unknown} */
@@ -4674,6 +4680,8 @@ export interface components {
             peaks: {
                 /** @description a blank shows at most */
                 blank_ppm?: string | number;
+                /** @description channel that it comes on, where there are several */
+                channel?: string;
                 /** @description expected retention */
                 expected_s: (string | number) | {
                     /** @enum {unknown} */
@@ -4931,6 +4939,11 @@ export interface components {
                 unit: "kg/h" | "t/h" | "kg/min" | "lb/min";
                 value: string | number;
             };
+            /**
+             * @description how it can be shut off
+             * @enum {unknown}
+             */
+            isolation?: "both" | "downstream only" | "pump only";
             /** @description smallest flow of the process */
             minimum_flow: (string | number) | {
                 /** @enum {unknown} */
