@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from calibration.engine.clocks import jumps
-from calibration.engine.covering import covers
+from calibration.engine.covering import covers, serials
 from calibration.engine.events import Event, InstrumentFacts
 from calibration.engine.family import no_sections
 from calibration.engine.history import CHOICE_WORDS, in_words
@@ -78,6 +78,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
         "instrument": {
             "tag": facts.tag,
             "serial": facts.serial,
+            **({"serials": list(whose)} if (whose := serials(core)) else {}),
             "maker": facts.maker,
             "model": facts.model,
             "description": facts.description,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from calibration.engine.filed import serial_of
 from calibration.engine.job import Job
 
 #: Units of an output that goes somewhere: a display reading says nothing of it.
@@ -20,3 +21,18 @@ def covers(job: Job) -> tuple[str, ...]:
         )
         said.append("Control room read." if shown else "Control room not checked.")
     return (*said, *job.family.covers(job))
+
+
+def serials(job: Job) -> tuple[str, ...]:
+    """Return whose each run is, where an element was replaced in the visit; else nothing."""
+    changes = [(e.seq, c.serial) for c, e in job.ledger.repaired if c.what == "sensor"]
+    if not changes:
+        return ()
+    of: dict[str, list[str]] = {serial_of(job): [], **{serial: [] for _, serial in changes}}
+    for run in job.ledger.method.runs:
+        taken = job.ledger.readings[run.id].values()
+        if taken:
+            first = min(t.event.seq for t in taken)
+            before = [serial for seq, serial in changes if seq < first]
+            of[before[-1] if before else serial_of(job)].append(run.title.lower())
+    return tuple(f"{s}: {'; '.join(runs) or 'no reading'}" for s, runs in of.items())

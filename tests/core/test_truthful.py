@@ -238,6 +238,19 @@ class EndedByTheTest(SimpleTestCase):
 
 
 class OnThePaper(Jobs):
+    def test_the_head_says_whose_each_run_is_after_an_element_was_replaced(self):
+        visit = GasVisit("gas_zero_span", asks=True).head(response=0.45)
+        visit.until("judge")
+        visit.push("repaired", step="judge", what="sensor", said="new sensor", serial="N-1")
+        visit.head(response=1.0)
+        visit.until("")
+        head = self.paper(visit)["instrument"]
+        own = [f"{head['serial']}: as found; air, as found", "N-1: as left; clear of gas"]
+        self.assertEqual(head["serials"], own)
+        whole = GasVisit("gas_zero_span", asks=True)
+        whole.until("")
+        self.assertNotIn("serials", self.paper(whole)["instrument"])
+
     def test_a_vessel_says_up_to_which_load_it_is_shown(self):
         """5 kg on 60 kg: U grows twelvefold, to ±0.14 against ±0.06."""
         small = {

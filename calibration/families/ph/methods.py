@@ -113,6 +113,7 @@ FOUND_LAST = Step(
             id="buffer_set",
             label="Set programmed, where its menu shows it",
             must_match="buffer_set",
+            governs=True,
             required=False,
             question="On record is the {expected} set. The wrong set passes every limit. Read "
             "right?",

@@ -73,6 +73,7 @@ def _what(c: dict[str, Any], looks: Looks) -> list[tuple[str, str]]:
         ("Adjusted", "yes" if c["verdict"]["adjusted"] else "no"),
         *((("Covers", " ".join(c["covers"])),) if c.get("covers") else ()),
         ("Tag and serial", f"{i['tag']}, {i['serial']}"),
+        *((("Replaced", " · ".join(i["serials"])),) if i.get("serials") else ()),
         ("Maker, model", made),
         ("Condition", i["condition"] or NOT_SAID),
         ("Area, place", i["area"]),
