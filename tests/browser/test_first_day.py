@@ -139,6 +139,8 @@ class FirstDay(BrowserCase):
         page.get_by_role("button", name="Add a line").click()
         page.get_by_label("Gas", exact=True).select_option("methane")
         page.get_by_label("Concentration").fill("2.2")
+        page.get_by_label("The rest").select_option("air")
+        self.fill(page, Expanded_uncertainty="2")
         page.get_by_label("Unit", exact=True).select_option("% vol")
         self.fill(page, Volume_of_the_cylinder="10", Gauge_pressure="120")
         self.certificate(page, "Filled on")

@@ -166,11 +166,13 @@ class Walker:
         form = self.page.locator("form").first
         expect(form.locator("input").first).to_be_visible()
         if any(f["choices"] for f in step["fields"]):
-            for entry in step["fields"]:
+            chosen = [entry for entry in step["fields"] if entry["choices"]]
+            for entry in chosen:
                 answer = self.answers.get(entry["id"], entry["choices"][0])
-                form.get_by_label(answer, exact=True).press("Space")
+                group = form.get_by_role("group", name=entry["label"], exact=True)
+                group.get_by_label(answer, exact=True).press("Space")
             self.press(self.page.get_by_role("button", name="Save"))
-            self.changed(state["seq"], len(step["fields"]))
+            self.changed(state["seq"], len(chosen))
             return
         read = self.page.get_by_role("button", name="Read from the device")
         if not self.typist and (step["id"] == "settings" or read.is_visible()):

@@ -269,6 +269,23 @@ class Covered(Jobs):
         visit.until("")
         self.assertIn("Output read.", self.paper(visit)["covers"])
 
+    def test_a_short_check_looks_at_no_alarm_unless_it_was_set_or_the_site_demands_it(self):
+        must = {"alarms_must": {"value": "yes", "source": "site rule"}}
+        for parameters, response, goes_on, asked in (
+            (None, 1.0, False, False),
+            (must, 1.0, False, True),
+            (None, 0.75, True, True),
+        ):
+            visit = GasVisit("gas_bump", asks=True, parameters=parameters).head(response=response)
+            if goes_on:
+                visit.until("judge")
+                visit.push("decided", step="judge", choice="adjust", reason="calibrated now")
+            state = visit.until("alarms_seen")
+            self.assertEqual(state.status, "open" if asked else "signed")
+            visit.until("")
+            covers = " ".join(self.paper(visit)["covers"])
+            self.assertEqual("not looked at." in covers, not asked, covers)
+
 
 class ReferenceVoltage(Jobs):
     def test_a_wrong_one_that_is_accepted_bars_the_span(self):

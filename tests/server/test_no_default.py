@@ -102,7 +102,7 @@ class Units(Lists):
                 row = self.looked(self.file(self.line(input_unit=unit)))["rows"][0]
                 self.assertEqual(row["wrong"][0]["field"], "input_unit")
                 self.assertIn(has, row["wrong"][0]["remedy"])
-                form = self.form("pressure_transmitter")
+                form = self.form("pressure")
                 said = self.add(form, {**self.typed(form), "input_unit": unit})
                 self.assertEqual((said.status_code, said.json()["code"]), (422, code))
                 self.assertIn(has, said.json()["remedy"])

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from calibration.engine.conditions import trimming
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Condition, Field, Method, ParameterSpec, Step
 from calibration.engine.reads import Reads
@@ -130,8 +131,22 @@ def lacks(job: Reads) -> tuple[str, ...]:
     return tuple(found)
 
 
-def told(method: Method) -> Method:
-    """Return a method in which every alarm is told, before what brings gas comes off."""
+def _wanted(job: Reads, step: Step) -> bool:
+    return trimming(job) or job.settings.says_yes(MUST_SEE.id)
+
+
+SELDOM = Condition(
+    _wanted, "only if it was set, or the site demands it at each visit", by_plan=True
+)
+
+
+def told(method: Method, seldom: bool = False) -> Method:
+    """Return a method in which every alarm is told, before what brings gas comes off.
+
+    ``seldom``: of a short check alone it is told only where something was set, or where the site
+    demands it; else the paper says that nobody looked.
+    """
     at = next(n for n, s in enumerate(method.steps) if s.stage == "return" and not s.only_if)
-    steps = (*method.steps[:at], SEEN_STEP, AGAIN_STEP, *method.steps[at:])
+    seen = replace(SEEN_STEP, only_if=SELDOM) if seldom else SEEN_STEP
+    steps = (*method.steps[:at], seen, AGAIN_STEP, *method.steps[at:])
     return replace(method, steps=steps, parameters=(*method.parameters, *PARAMETERS))

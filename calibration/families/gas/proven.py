@@ -178,7 +178,7 @@ def _newest(methods: tuple[Method, ...]) -> dict[str, Method]:
 
 _BEFORE = _newest((*at_rest.METHODS, *pumped.METHODS))
 METHODS = tuple(
-    alarms.told(replace(method, version=method.version + 1))
+    alarms.told(replace(method, version=method.version + 1), seldom=method.rounds)
     for method in (
         _BEFORE["gas_bump"],
         _BEFORE["gas_zero_span"],

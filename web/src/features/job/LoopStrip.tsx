@@ -14,14 +14,14 @@ export function LoopStrip({ stations, live }: { stations: Station[]; live: boole
           The stations of the loop appear with the first reading.
         </p>
       )}
-      <ol className="flex flex-wrap md:flex-nowrap">
+      <ol className="flex flex-wrap xl:flex-nowrap">
         {stations.map((s, i) => (
           <li
             key={s.id}
-            className={`relative min-w-[106px] flex-1 rounded-[10px] px-3 py-2 ${s.bad ? "bg-outside-soft" : ""}`}
+            className={`relative min-w-[140px] flex-1 xl:min-w-[106px] rounded-[10px] px-3 py-2 ${s.bad ? "bg-outside-soft" : ""}`}
           >
             {i > 0 && (
-              <span aria-hidden="true" className="absolute top-8 -left-2.5 hidden w-5 md:block">
+              <span aria-hidden="true" className="absolute top-8 -left-2.5 hidden w-5 xl:block">
                 <svg viewBox="0 0 20 8" className="w-5">
                   <path d="M0 4h16m-4-3 4 3-4 3" className="fill-none stroke-muted" />
                 </svg>

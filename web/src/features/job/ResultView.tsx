@@ -8,6 +8,7 @@ import { BesidePicture } from "./BesidePicture";
 import { JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
+import { useNarrow } from "./useNarrow";
 import { inTurn } from "./errorAxes";
 import { runsOf } from "./runs";
 import type { Live } from "./useLive";
@@ -29,6 +30,9 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
     started.find((r) => r.id === step?.run) ??
     started.find((r) => r.id === job.judgement.run) ??
     job.as_found;
+  // Where the decision is asked far from it, the judgement stands above the decision instead.
+  const narrow = useNarrow();
+  const deciding = step?.kind === "decide" && run.id === job.judgement.run;
   const capturing = ["capture", "adjust"].includes(step?.kind ?? "") || job.task !== null;
   const beside = capturing ? live.frame?.beside : null;
   const point = chosen >= 0 ? run.points[chosen] : undefined;
@@ -39,9 +43,9 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
   });
   const stations = useLive && live.frame ? live.frame.stations : (strip.data ?? run.stations);
   return (
-    <div className="flex min-h-0 flex-1 flex-col gap-3">
+    <div className="flex min-h-0 flex-1 flex-col gap-3 lg:overflow-auto xl:overflow-visible">
       <LoopStrip stations={stations} live={useLive} />
-      <div className="grid min-h-0 flex-1 grid-cols-1 gap-3 lg:grid-cols-[minmax(0,1fr)_410px]">
+      <div className="grid flex-1 grid-cols-1 gap-3 xl:min-h-0 xl:grid-cols-[minmax(0,1fr)_410px]">
         <section
           aria-label="Error picture"
           className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
@@ -73,7 +77,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
         </section>
         <section
           aria-label="Points and judgement"
-          className="flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
+          className="relative flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
         >
           {started.length > 4 ? (
             <select
@@ -104,9 +108,11 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
             </div>
           )}
           <PointTable job={job} run={run} chosen={chosen} onChoose={onChoose} />
-          <div className="border-t border-line pt-2">
-            <JudgementBox job={job} run={run} />
-          </div>
+          {!(deciding && narrow) && (
+            <div className="border-t border-line pt-2">
+              <JudgementBox job={job} run={run} />
+            </div>
+          )}
           <Blocks blocks={job.blocks} />
         </section>
       </div>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
@@ -34,8 +34,12 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
       onDone?.();
     });
   };
+  // What was pressed is gone with the step: the keyboard goes on in the question.
+  const form = useRef<HTMLFormElement>(null);
+  useEffect(() => form.current?.querySelector<HTMLElement>("input, select, textarea")?.focus(), []);
   return (
     <form
+      ref={form}
       className="grid gap-3"
       onSubmit={(event) => {
         event.preventDefault();
@@ -86,7 +90,7 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
           </div>
         </div>
       ))}
-      <div className="sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4">
+      <div className="sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4 pointer-coarse:static">
         <Button look="main" type="submit" className="flex-1" disabled={writer.sending} data-main>
           Record it
         </Button>

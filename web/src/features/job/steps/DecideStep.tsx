@@ -1,4 +1,7 @@
 import { useState } from "react";
+import { JudgementBox } from "../JudgementBox";
+import { runsOf } from "../runs";
+import { useNarrow } from "../useNarrow";
 import { AskedStep } from "./AskedStep";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
@@ -14,6 +17,9 @@ export function DecideStep({ job, step, writer }: StepProps) {
   const others = choices.filter((c) => c !== advised);
   const [asking, setAsking] = useState("");
   const asked = choices.find((c) => c.id === asking);
+  // Verdict, cause and remedy come before what is decided by them.
+  const narrow = useNarrow();
+  const run = runsOf(job).find((r) => r.id === job.judgement.run);
   const form = job.mishaps.find((m) => m.kind === asked?.form);
   const decide = (choice: string, reason = "") =>
     void writer.send([{ kind: "decided", data: { step: step.id, choice, reason } }]);
@@ -43,6 +49,7 @@ export function DecideStep({ job, step, writer }: StepProps) {
     );
   return (
     <>
+      {narrow && run && <JudgementBox job={job} run={run} />}
       {advised && (
         <>
           <MainButton busy={writer.sending} onClick={() => press(advised)}>

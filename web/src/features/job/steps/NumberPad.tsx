@@ -2,13 +2,13 @@ const KEYS = ["7", "8", "9", "4", "5", "6", "1", "2", "3", "-", "0", "."];
 
 type Props = { onKey: (key: string) => void; onNext: () => void };
 
-/** A pad for gloves; shown where the pointer is a finger. */
+/** A pad for gloves; always in sight where the pointer is a finger, below the field it fills. */
 export function NumberPad({ onKey, onNext }: Props) {
   return (
     <div
       role="group"
       aria-label="Number pad"
-      className="col-span-2 hidden grid-cols-4 gap-1.5 pointer-coarse:grid"
+      className="sticky bottom-0 z-[1] col-span-2 hidden grid-cols-4 gap-1.5 bg-card pb-1 pointer-coarse:grid"
     >
       <div className="col-span-3 grid grid-cols-3 gap-1.5">
         {KEYS.map((key) => (

@@ -100,7 +100,12 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
             />
           ),
         )}
-        <Button look="main" type="submit" data-main="true" className="sticky bottom-0 z-[1]">
+        <Button
+          look="main"
+          type="submit"
+          data-main="true"
+          className="sticky bottom-0 z-[1] pointer-coarse:static"
+        >
           Save
         </Button>
         <Computed step={step} />

@@ -166,7 +166,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
         />
       )}
       <form
-        className="grid grid-cols-2 gap-2.5"
+        className="grid grid-cols-2 gap-2.5 pointer-coarse:[&_input]:scroll-mb-72"
         onSubmit={(e) => {
           e.preventDefault();
           void take();
@@ -257,7 +257,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
           look="main"
           type="submit"
           data-main="true"
-          className="sticky bottom-0 z-[1] col-span-2"
+          className="sticky bottom-0 z-[1] col-span-2 pointer-coarse:static"
           disabled={writer.sending}
         >
           {button}
