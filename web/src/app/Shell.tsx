@@ -56,9 +56,9 @@ export function Shell({ user }: { user: Me }) {
     return () => window.removeEventListener("keydown", onKey);
   }, [navigate]);
   return (
-    <div className="grid h-full print:block print:h-auto grid-cols-1 grid-rows-[auto_1fr_auto] md:grid-cols-[84px_1fr] md:grid-rows-[1fr_auto]">
+    <div className="relative grid h-full overflow-hidden print:block print:h-auto print:overflow-visible grid-cols-1 grid-rows-[auto_1fr_auto] md:grid-cols-[84px_1fr] md:grid-rows-[1fr_auto]">
       <Places user={user} />
-      <div className="min-h-0 overflow-auto print:overflow-visible">
+      <div className="relative min-h-0 overflow-auto print:overflow-visible">
         <Renewed />
         <Caught at={pathname}>
           <Outlet />
@@ -75,7 +75,7 @@ function Places({ user }: { user: Me }) {
   return (
     <nav
       aria-label="Places"
-      className="flex items-center gap-0.5 bg-rail px-1 py-1 text-rail-ink md:flex-col md:px-1 md:py-3"
+      className="flex flex-wrap items-center gap-0.5 bg-rail px-1 py-1 text-rail-ink md:flex-col md:flex-nowrap md:px-1 md:py-3"
     >
       <svg
         viewBox="0 0 40 40"

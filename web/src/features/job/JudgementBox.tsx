@@ -8,8 +8,10 @@ const WORD_COLOUR: Record<string, string> = {
   within: "text-within",
 };
 
+type Props = { job: JobState; run: RunState; brief?: boolean };
+
 /** The judgement as sentences: verdict, cause, hop, remedy, and how sure it is. */
-export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
+export function JudgementBox({ job, run, brief = false }: Props) {
   const j = job.judgement;
   // What is judged now may be another run: its figures are not those of one that is not read yet.
   if (run.taken === 0)
@@ -47,6 +49,16 @@ export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
           {j.advice}
         </p>
       )}
+      {!brief && <HowSure job={job} run={run} />}
+    </div>
+  );
+}
+
+/** By which rule, how sure, and what the run is characterised by. */
+export function HowSure({ job, run }: Props) {
+  const j = job.judgement;
+  return (
+    <>
       <p className="mt-1 text-[13.5px] text-muted">
         {!j.uncertainty && `${j.rule}; no U is known there.`}
         {j.uncertainty && (
@@ -67,6 +79,6 @@ export function JudgementBox({ job, run }: { job: JobState; run: RunState }) {
           ))}
         </p>
       )}
-    </div>
+    </>
   );
 }

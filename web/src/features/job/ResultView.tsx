@@ -5,7 +5,7 @@ import { jobQueries } from "./api";
 import { ErrorPicture } from "./ErrorPicture";
 import { Blocks } from "./Blocks";
 import { BesidePicture } from "./BesidePicture";
-import { JudgementBox } from "./JudgementBox";
+import { HowSure, JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
 import { useNarrow } from "./useNarrow";
@@ -108,11 +108,13 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
             </div>
           )}
           <PointTable job={job} run={run} chosen={chosen} onChoose={onChoose} />
-          {!(deciding && narrow) && (
-            <div className="border-t border-line pt-2">
+          <div className="border-t border-line pt-2">
+            {deciding && narrow ? (
+              <HowSure job={job} run={run} />
+            ) : (
               <JudgementBox job={job} run={run} />
-            </div>
-          )}
+            )}
+          </div>
           <Blocks blocks={job.blocks} />
         </section>
       </div>

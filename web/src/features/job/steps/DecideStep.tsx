@@ -49,10 +49,10 @@ export function DecideStep({ job, step, writer }: StepProps) {
     );
   return (
     <>
-      {narrow && run && <JudgementBox job={job} run={run} />}
+      {narrow && run && <JudgementBox job={job} run={run} brief />}
       {advised && (
         <>
-          <MainButton busy={writer.sending} onClick={() => press(advised)}>
+          <MainButton busy={writer.sending} inText={narrow} onClick={() => press(advised)}>
             {advised.label} (advised)
           </MainButton>
           <p className="-mt-1 text-[14px] text-muted">

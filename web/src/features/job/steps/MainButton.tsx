@@ -2,17 +2,20 @@ import type { ReactNode } from "react";
 import { Button } from "../../../ui/Button";
 import { deliberate } from "../../../ui/deliberate";
 
-type Props = { onClick: () => void; busy?: boolean; children: ReactNode };
+type Props = { onClick: () => void; busy?: boolean; inText?: boolean; children: ReactNode };
 
-/** The one next action. Enter presses it, once; it keeps the focus while it is busy. */
-export function MainButton({ onClick, busy = false, children }: Props) {
+/**
+ * The one next action. Enter presses it, once; it keeps the focus while it is busy.
+ * In a text it stays where it stands, and the text is not scrolled away to it.
+ */
+export function MainButton({ onClick, busy = false, inText = false, children }: Props) {
   return (
     <Button
       look="main"
       data-main="true"
-      autoFocus
+      autoFocus={!inText}
       aria-disabled={busy}
-      className="sticky bottom-0 z-[1] flex w-full items-center justify-center gap-3"
+      className={`${inText ? "" : "sticky bottom-0 z-[1]"} flex w-full items-center justify-center gap-3`}
       onClick={(event) => {
         if (deliberate(event) && !busy) onClick();
       }}
