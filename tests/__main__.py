@@ -57,6 +57,7 @@ PARTS = (
     (
         "tests.browser.test_analyzers",
         "tests.browser.test_jobs",
+        "tests.browser.test_no_network",
     ),
 )
 CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)

@@ -35,7 +35,7 @@ def fill() -> None:
         ("PT-24", {"receiver_span_percent": 4.0}),
     ):
         works.rig(works.instrument(tag), pace=100.0, **faults)
-    for tag in ("PT-30", "PT-31", "PT-32"):
+    for tag in ("PT-30", "PT-31", "PT-32", "PT-33", "PT-34"):
         works.instrument(tag)
     families.everything()
     detectors.everything()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import atexit
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -169,17 +169,19 @@ class BrowserCase(SimpleTestCase):
     def see(self, page: Page, text: str) -> None:
         expect(page.get_by_role("region", name="Now")).to_contain_text(text)
 
-    def prepared(self, page: Page, tag: str) -> None:
-        """Open a job that is prepared up to its as-found run, past the screens before it."""
+    def prepared(
+        self, page: Page, tag: str, more: Sequence[dict] = (), sees: str = "point 1 of 9"
+    ) -> None:
+        """Open a job that is prepared up to its as-found run, or past ``more`` of its entries."""
         api, base = page.context.request, self.server().address
         token = api.get(f"{base}/api/v1/session").json()["csrf_token"]
         headers = {"X-CSRFToken": token, "Origin": base}
         job = api.post(f"{base}/api/v1/jobs", data={"tag": tag}, headers=headers).json()["job"]
-        body = {"expected_seq": 1, "events": works.prepared(), "password": ""}
+        body = {"expected_seq": 1, "events": [*works.prepared(), *more], "password": ""}
         said = api.post(f"{base}/api/v1/jobs/{job}/events", data=body, headers=headers)
         self.assertEqual(said.status, 200, said.text())
         self.go(page, f"/jobs/{job}")
-        self.see(page, "point 1 of 9")
+        self.see(page, sees)
 
     def prepare_by_keyboard(self, page: Page) -> None:
         """Everything up to the as-found run with the keyboard alone."""

@@ -4,6 +4,8 @@ from playwright.sync_api import expect
 
 from tests.browser.base import DESK, PHONE, TABLET, BrowserCase
 
+#: a screen at 400 % of its size
+NARROW = {"width": 320, "height": 600}
 #: address and the heading that says where one is
 PLACES = (
     ("/", "Today"),
@@ -55,6 +57,10 @@ class Everywhere(BrowserCase):
         """Return how much wider the page is than its window. [px]"""
         return page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
 
+    def hangs_over(self, page):
+        """Return how much longer the document is than its window. [px]"""
+        return page.evaluate("document.documentElement.scrollHeight - window.innerHeight")
+
     def test_every_place_shows_itself_at_every_width(self):
         page = self.person("pia")
         for address, heading in PLACES:
@@ -65,6 +71,10 @@ class Everywhere(BrowserCase):
                     page.set_viewport_size(size)
                     expect(page.get_by_role("heading", name=heading).first).to_be_visible()
                     self.assertLessEqual(self.sticks_out(page), 0)
+                # A page scrolls inside its frame: the document is no longer than a phone's screen.
+                self.assertLessEqual(self.hangs_over(page), 0)
+                page.set_viewport_size(NARROW)
+                self.assertLessEqual(self.sticks_out(page), 0)
                 self.assertEqual(said, [])
                 self.axe(page)
 

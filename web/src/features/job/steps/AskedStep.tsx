@@ -40,7 +40,7 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
   return (
     <form
       ref={form}
-      className="grid gap-3"
+      className="grid gap-3 [&_input]:scroll-mb-24"
       onSubmit={(event) => {
         event.preventDefault();
         send();
@@ -90,7 +90,7 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
           </div>
         </div>
       ))}
-      <div className="sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4 pointer-coarse:static">
+      <div className="sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4">
         <Button look="main" type="submit" className="flex-1" disabled={writer.sending} data-main>
           Record it
         </Button>

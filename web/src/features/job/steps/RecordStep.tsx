@@ -60,7 +60,7 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
   return (
     <div className="grid gap-3">
       <form
-        className="grid gap-3"
+        className="grid gap-3 [&_input]:scroll-mb-24"
         onSubmit={(event) => {
           event.preventDefault();
           void save();
@@ -100,12 +100,7 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
             />
           ),
         )}
-        <Button
-          look="main"
-          type="submit"
-          data-main="true"
-          className="sticky bottom-0 z-[1] pointer-coarse:static"
-        >
+        <Button look="main" type="submit" data-main="true" className="sticky bottom-0 z-[1]">
           Save
         </Button>
         <Computed step={step} />
