@@ -274,6 +274,9 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
     content = event.content
     step = job.step(content.step)
     not_blocked(job, step)
+    if content.choice == NOT_HERE and step.if_not:
+        _reason(content.reason, f"'{step.if_not}'")
+        return
     if step.kind == "record":
         _accept_mismatch(job, step, content)
         return
@@ -309,9 +312,6 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
 
 def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
     if content.choice == "later" and job.may_wait(step):
-        return
-    if content.choice == NOT_HERE and step.if_not:
-        _reason(content.reason, f"'{step.if_not}'")
         return
     if content.choice != "accept" or not any(job.mismatch(step, f) for f in job.fields(step)):
         raise InputError(

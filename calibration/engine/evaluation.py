@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Any
@@ -48,6 +48,8 @@ class RunFigures:
     causes: tuple[Cause, ...] = ()
     #: points that cannot be reached
     left_out: frozenset[int] = frozenset()
+    #: what a reading counts as by its plan index, where something was set before it was read
+    counted: Mapping[int, Decimal] = field(default_factory=dict)
 
     @property
     def complete(self) -> bool:
@@ -98,12 +100,14 @@ def evaluate_run(
     facts: ev.InstrumentFacts,
     plan: tuple[PlannedPoint, ...],
     kit: Mapping[str, ev.AssetFacts],
+    counts: Callable[[Taken], Decimal] = lambda taken: taken.content.reading,
 ) -> RunFigures:
-    """Evaluate the readings that stand in one run."""
+    """Evaluate the readings that stand in one run, each by what it ``counts`` as."""
     taken = ledger.readings[name]
     order = tuple(i for i in sorted(taken) if i < len(plan))
     if not order:
         return RunFigures(plan, taken, (), None, None, (), (), (), "none", facts)
+    counted = {i: counts(taken[i]) for i in order}
     answer = evaluate(
         Question(
             facts=facts,
@@ -112,7 +116,7 @@ def evaluate_run(
             adjust_share=settings.share("adjust_share"),
             cut_off=settings.number("cut_off") if settings.has("cut_off") else Decimal(0),
             points=tuple(plan[i] for i in order),
-            contents=tuple(taken[i].content for i in order),
+            contents=tuple(replace(taken[i].content, reading=counted[i]) for i in order),
         )
     )
     return RunFigures(
@@ -127,6 +131,7 @@ def evaluate_run(
         max(answer.marks, key=lambda m: WORST[m]),
         facts,
         answer.causes,
+        counted={i: c for i, c in counted.items() if c != taken[i].content.reading},
     )
 
 

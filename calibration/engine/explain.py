@@ -10,6 +10,7 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import InstrumentFacts
 from calibration.engine.job import Job
 from calibration.engine.view.axis import PERCENT, Axis, axis_of
+from calibration.engine.view.runview import counts_as
 from calibration.engine.view.state import Station
 from calibration.engine.view.verdict import OUTCOMES, RULES, probability
 from calibration.kernel.errors import InputError
@@ -124,7 +125,9 @@ def _point(job: Job, run: str, figures: RunFigures, index: int, name: str) -> Ex
         f"{facts.tolerance_source}"
     )
     applied = Given(name="Applied", value=f"{as_typed(content.applied)} {unit}")
-    read = Given(name="Read", value=f"{as_typed(content.reading)} {out}")
+    read = _read(figures, index, out)
+    counted = figures.counted.get(index)
+    judged = as_typed(content.reading) if counted is None else show(counted, 4)
     if name == "ideal":
         return Explanation(
             title="Ideal output",
@@ -143,13 +146,13 @@ def _point(job: Job, run: str, figures: RunFigures, index: int, name: str) -> Ex
     if name != "error":
         return None
     if kind.in_unit:
-        return _error_in_unit(point, (applied, read), unit, limit)
+        return _error_in_unit(point, (applied, read), judged, unit, limit)
     shown = show_error(point.error_percent_of_span, point.limit_percent)
     return Explanation(
         title="Error",
         result=f"{shown} % of span",
         formula=OPERATIONS["run.evaluate"].formula,
-        worked=f"ideal = {ideal}; 100 × ({content.reading} − {show(point.ideal, 4)}) / "
+        worked=f"ideal = {ideal}; 100 × ({judged} − {show(point.ideal, 4)}) / "
         f"({_short(upper)} − {_short(lower)}) = {shown} %",
         inputs=(
             applied,
@@ -161,14 +164,23 @@ def _point(job: Job, run: str, figures: RunFigures, index: int, name: str) -> Ex
     )
 
 
-def _error_in_unit(point: Point, inputs: tuple[Given, ...], unit: str, limit: str) -> Explanation:
+def _read(figures: RunFigures, index: int, out: str) -> Given:
+    """Return what was read, and what it counts as where something was set before."""
+    said = f"{as_typed(figures.taken[index].content.reading)} {out}"
+    counted = counts_as(figures, index)
+    return Given(name="Read", value=f"{said}, counts as {counted} {out}" if counted else said)
+
+
+def _error_in_unit(
+    point: Point, inputs: tuple[Given, ...], judged: str, unit: str, limit: str
+) -> Explanation:
     """Return how an error comes about that is said in the unit that is read."""
     said = show_as_read(point.error, point.limit, point.reading)
     return Explanation(
         title="Error",
         result=f"{said} {unit}",
         formula="error = read − ideal",
-        worked=f"{inputs[1].value} − {show(point.ideal, 4)} {unit} = {said} {unit}",
+        worked=f"{judged} {unit} − {show(point.ideal, 4)} {unit} = {said} {unit}",
         inputs=inputs,
         limit=limit,
         source=OPERATIONS["run.evaluate"].source,

@@ -146,6 +146,8 @@ class Family:
     #: being within beside runs and lines
     covers: Callable[[Reads], tuple[str, ...]] = _nothing
     lacks: Callable[[Reads], tuple[str, ...]] = _nothing
+    #: what of it was not tested, as what it takes was not here: its use is limited by that
+    untested: Callable[[Reads], tuple[str, ...]] = _nothing
     #: what stands between the job and its signature, besides steps
     to_close: Callable[[Reads], tuple[str, ...]] = _nothing
     #: kicker and title of the next action; none for the engine's own words

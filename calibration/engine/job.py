@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
-from functools import cached_property
+from functools import cached_property, partial
 from itertools import takewhile
 
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
@@ -17,7 +17,7 @@ from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.job_records import Recording
 from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, suits
-from calibration.engine.ledger import NOT_HERE, REPEAT_OTHER, WITHOUT, Ledger
+from calibration.engine.ledger import REPEAT_OTHER, WITHOUT, Ledger
 from calibration.engine.locks import HANG, TAKE_OFF
 from calibration.engine.method import Field, KitRole, RunSpec, Step
 from calibration.engine.parameters import Settings
@@ -91,7 +91,8 @@ class Job(Recording):
             spec = self.ledger.method.run(run)
             kind = self.kind_of(spec)
             kit = kind.kit(self.ledger, spec)
-            found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit)
+            counts = partial(kind.counts, self.ledger, spec)
+            found = evaluate_run(self.ledger, self.settings, run, facts, plan, kit, counts)
             if out := self.ledger.left_out.get(run):
                 found = replace(found, left_out=frozenset(out))
             found = kind.judged(self, spec, run, found) if found.order else found
@@ -271,6 +272,8 @@ class Job(Recording):
     def done(self, step: Step) -> bool:
         """Tell whether a step has all that it asks for."""
         ledger = self.ledger
+        if step.if_not and ledger.not_here(step.id):
+            return True
         if step.kind == "kit":
             return all(r.id in ledger.kit or r.id in ledger.without for r in self.roles(step))
         if step.kind == "checklist":
@@ -315,8 +318,6 @@ class Job(Recording):
         )
 
     def _recorded(self, step: Step) -> bool:
-        if step.if_not and self.choice(step.id) == NOT_HERE:
-            return True
         for field in self.fields(step):
             if field.required and (step.id, field.id) not in self.ledger.recorded:
                 return False

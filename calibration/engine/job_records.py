@@ -43,6 +43,11 @@ class Recording:
                     yield step, item
 
     @property
+    def untested(self) -> tuple[str, ...]:
+        """Return what was not tested, as what it takes was not here."""
+        return self.family.untested(self._reads)
+
+    @property
     def differs(self) -> bool:
         """Tell whether a setting found differs from the record and is to be brought back."""
         return any(self.to_write(step, item) is not None for step, item in self._restored())

@@ -127,6 +127,13 @@ class Ledger(Then):
         """Tell whether each of so many points has a reading, or cannot be reached."""
         return len({*self.readings[run], *self.left_out.get(run, ())}) >= points
 
+    def not_here(self, step: str) -> bool:
+        """Tell whether it was said that a step cannot be done here, of the test as it stands."""
+        said = self.decided.get(step)
+        if said is None or said[0].choice != NOT_HERE:
+            return False
+        return not self.attempts or said[1].seq > self.attempts[-1].event.seq
+
     def holder(self, step: str) -> Event:
         """Return the entry by which somebody has what a step put on: the newest."""
         return self.taken_over.get(step) or self.put_on[step]

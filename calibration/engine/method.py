@@ -188,7 +188,7 @@ class Step:
     part: Literal["", "settings", "environment"] = "settings"
     #: for record: what is told here holds for all jobs of a round
     for_round: bool = False
-    #: for record: what is said where its values cannot be had here; empty where they must be
+    #: what is said where it cannot be had or done here, with a reason; empty where it must be
     if_not: str = ""
     #: for set: what is written
     sets: tuple[SetItem, ...] = ()

@@ -101,6 +101,8 @@ def _worked_out(job: Reads) -> Outcome:
     lacking = "; ".join((*lines, *job.lacks))
     said = f"Outside limits: {bad}." if bad else ""
     said += f" Not so: {lacking}." if lacking else ""
+    untested = "; ".join(job.untested)
+    said += f" Not tested: {untested}." if untested else ""
     ended = job.ledger.ended
     if ended is not None or STOP in reasons:
         why = ended[0].reason if ended is not None else reasons[STOP]
@@ -112,7 +114,7 @@ def _worked_out(job: Reads) -> Outcome:
         return _of(job, id, f"{said} {why[:1].upper()}{why[1:]}")
     if lacking and job.ledger.method.lacks == "failed":
         return _of(job, "failed", said)
-    if bad or lacking:
+    if bad or lacking or untested:
         reason = next((r for r in reasons.values() if r), "")
         return _of(job, "limited", f"{said} {reason} {_limit(job)}")
     if all(f.mark == "none" for _, f in runs):

@@ -10,7 +10,7 @@ from calibration.decisions.tolerance import in_words as tolerance_words
 from calibration.engine.events import AssetFacts, Event
 from calibration.engine.history import CHOICE_WORDS, in_words
 from calibration.engine.job import Job
-from calibration.engine.ledger import Attempt, Ledger
+from calibration.engine.ledger import NOT_HERE, Attempt, Ledger
 from calibration.engine.outcome import standing
 from calibration.engine.view.axis import PERCENT, Axis
 from calibration.engine.view.state import PointState, RunState
@@ -87,7 +87,8 @@ def deviations(job: Job) -> list[str]:
                 said.append(f"{chosen.asset.asset} used in spite of: {warning} ({chosen.reason}).")
     for id, (content, _) in ledger.decided.items():
         step = method.step(id)
-        if step is not None and step.kind in ("record", "adjust") and content.reason:
+        own = step is not None and step.kind in ("record", "adjust")
+        if step is not None and (own or content.choice == NOT_HERE) and content.reason:
             words = CHOICE_WORDS.get(content.choice, content.choice)
             said.append(f"{step.title}: {words} ({content.reason}).")
     for again, _, count in ledger.dropped:
@@ -209,6 +210,7 @@ def points(job: Job, run: RunState) -> list[dict[str, Any]]:
             "at_percent": round(p.input_percent, 4),
             "error_exact": p.error_percent,
             "limit_exact": p.limit_percent,
+            **({"counts_as": p.counts_as} if p.counts_as else {}),
             **_certainty(figures, p),
             **_in_unit(figures, p, run.axis),
         }

@@ -35,6 +35,10 @@ class Reads(Protocol):
         """Return what keeps the result from being within, beside its runs and lines."""
 
     @property
+    def untested(self) -> tuple[str, ...]:
+        """Return what was not tested, as what it takes was not here."""
+
+    @property
     def test_in_doubt(self) -> bool:
         """Tell whether the test was wrong, and not the instrument: nothing was set by it."""
 

@@ -24,9 +24,12 @@ def choices_with(
     """
     ledger = job.ledger
     fresh = not ledger.changes and not ledger.written
-    if step.judges != "found" or figures.mark != "outside" or not fresh or not ledger.opened.asks:
-        return choices
     judge = job.family.judge
+    # Outside; or not judged at all, as the test itself is not what it should be.
+    doubted = figures.mark == "none" and bool(judge.test_at_fault(figures))
+    failed = figures.mark == "outside" or doubted
+    if step.judges != "found" or not failed or not fresh or not ledger.opened.asks:
+        return choices
     advised = "" if ledger.attempts else judge.test_at_fault(figures)
     found = (
         choice(

@@ -15,7 +15,7 @@ from calibration.engine import events as ev
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
@@ -82,6 +82,10 @@ class RunKind:
         ``run`` is the name of the readings: that of the run, or of what is adjusted from.
         """
         return found
+
+    def counts(self, ledger: Ledger, spec: RunSpec, taken: Taken) -> Decimal:
+        """Return by what a reading is judged: what was read, unless something was set before."""
+        return taken.content.reading
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a reading that cannot count; ask about one that looks like a slip."""

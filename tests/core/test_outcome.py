@@ -56,6 +56,7 @@ def ended(choices=(), changes=0, signed=True, **marks):
         ),
         current=SimpleNamespace(kind="decide"),
         lacks=(),
+        untested=(),
         test_in_doubt=False,
         figures=lambda run: SimpleNamespace(mark=marks.get(run, "none"), order=(0,)),
     )

@@ -46,6 +46,7 @@ def as_csv(certificate: dict[str, Any]) -> str:
             "output_unit",
             "error",
             "error_unit",
+            "counts_as",
         ]
     )
     job = _of_the_job(certificate)
@@ -76,6 +77,7 @@ def as_csv(certificate: dict[str, Any]) -> str:
                     content["output_unit"],
                     _plain(p["error"]),
                     content["error_unit"],
+                    _plain(p.get("counts_as", "")),
                 ]
             )
     return out.getvalue()

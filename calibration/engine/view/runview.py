@@ -31,6 +31,9 @@ from calibration.runs.causes import LABELS
 from calibration.runs.run import Summary
 from calibration.signals.transfer import slope_at
 
+#: what is read at a point, as text
+VALUES = ("applied", "ideal", "reading", "counts_as", "digital", "indicated")
+
 
 def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
     """Return a run for the screen."""
@@ -139,7 +142,7 @@ def _point(
     approach = trimmed(planned.approach) if planned.approach is not None else ""
     place = figures.order.index(index) if index in figures.taken else -1
     mark: Mark = "none"
-    values = {"applied": "", "ideal": "", "reading": "", "digital": "", "indicated": ""}
+    values = dict.fromkeys(VALUES, "")
     error = limit = chance = source = early = event = beside = ""
     error_text = ""
     error_float = 0.0
@@ -158,6 +161,7 @@ def _point(
             "applied": as_typed(content.applied),
             "ideal": _ideal(point.ideal, content, kind.in_unit),
             "reading": as_typed(content.reading),
+            "counts_as": counts_as(figures, index),
             "digital": as_typed(content.digital) if content.digital is not None else "",
             "indicated": as_typed(content.indicated) if content.indicated is not None else "",
         }
@@ -205,6 +209,14 @@ def _point(
         limit_percent=limit_float,
         **values,
     )
+
+
+def counts_as(figures: RunFigures, index: int) -> str:
+    """Return what a reading counts as, to two decimals or as finely as read; empty for itself."""
+    counted = figures.counted.get(index)
+    if counted is None:
+        return ""
+    return show(counted, max(2, decimals_of(figures.taken[index].content.reading)))
 
 
 def _worst(job: Job, spec: RunSpec, figures: RunFigures) -> str:

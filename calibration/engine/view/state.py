@@ -163,6 +163,8 @@ class PointState:
     applied: str
     ideal: str
     reading: str
+    #: by what it is judged, where something was set before it was read; empty where it is itself
+    counts_as: str
     digital: str
     indicated: str
     error: str

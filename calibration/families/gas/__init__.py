@@ -220,8 +220,9 @@ FAMILY = Family(
     span_words=span_words,
     range_words=range_words,
     output_words=output_words,
-    covers=lambda job: tuple(alarms.said(job)),
+    covers=lambda job: (*exposure.not_tested(job), *alarms.said(job)),
     lacks=alarms.lacks,
+    untested=exposure.untested_gases,
     sections=sections.sections,
     no_sections=sections.NO_SECTIONS,
 )

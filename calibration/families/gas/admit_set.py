@@ -25,7 +25,7 @@ from calibration.families.gas.gases import (
 )
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.parts import OTHER_INSTRUMENT
-from calibration.families.gas.words import GasSet
+from calibration.families.gas.words import GasRun, GasSet
 from calibration.gas.cylinder import Channel
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal, to_float
@@ -50,6 +50,33 @@ def may_keep(job: Reads, step: GasSet) -> bool:
                 return False
             return figures.marks[figures.order.index(at)] in ("within", "near")
     return False
+
+
+def _since(job: Reads) -> str:
+    return "it was put right" if _put_right(job) else "the visit began"
+
+
+def _put_right(job: Reads) -> int:
+    """Return the number of the entry since which it is another sensor, or a cleaned one; 0."""
+    decided = (e.seq for c, e in job.ledger.decided.values() if c.choice == "replace")
+    return max((*decided, *(e.seq for _, e in job.ledger.repaired)), default=0)
+
+
+def read_last(job: Reads, step: GasSet) -> Decimal | None:
+    """Return what the channel showed last in the gas of a step; none since a repair. [gas unit]"""
+    since = _put_right(job)
+    seen = []
+    for spec in job.ledger.method.runs:
+        if spec.channel != step.channel or not isinstance(spec, GasRun):
+            continue
+        for name in (spec.again, spec.id):
+            taken = job.ledger.readings[name] if name else {}
+            gases = gases_of(job.settings, spec)
+            for at, one in taken.items():
+                if at < len(gases) and gases[at] == step.gas and one.event.seq > since:
+                    shown = shows(job.facts_of(name), one.content)
+                    seen.append((one.event.seq, shown))
+    return max(seen)[1] if seen else None
 
 
 def gas_kept(job: Reads, event: Event, known: dict[str, Event]) -> None:
@@ -190,7 +217,7 @@ def gas_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
     Raises
     ------
     InputError
-        ``gas.*``, ``set.refused``, ``set.background``, ``slip.suspected``.
+        ``gas.*``, ``value.missing``, ``set.refused``, ``set.background``, ``slip.suspected``.
     """
     content = event.content
     step = job.step(content.step)
@@ -214,7 +241,15 @@ def gas_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
             "Gas is open or the adapter is on: that is not the air around.",
             "Shut the gas and take the adapter off first.",
         )
-    why, may_force = refused(job, step, content.before)
+    before = content.before if content.before is not None else read_last(job, step)
+    if before is None:
+        raise InputError(
+            "value.missing",
+            "data.before",
+            f"It was not read in this gas since {_since(job)}.",
+            "Type what it shows before it is set: by that it may be set or not.",
+        )
+    why, may_force = refused(job, step, before)
     if why and not (may_force and step.id in gas_of(job.ledger).agreed):
         raise InputError(
             "set.refused" if may_force else "set.background",

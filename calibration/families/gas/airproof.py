@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from decimal import Decimal
 
-from calibration.engine.ledger import NOT_HERE, Ledger
+from calibration.engine.ledger import Ledger
 from calibration.kernel.numbers import from_float, parse_decimal, to_float
 from calibration.kernel.rounding import fixed, trimmed
 
@@ -78,8 +78,7 @@ def good(ledger: Ledger, reading: Decimal) -> bool:
 
 def answered(ledger: Ledger) -> bool:
     """Tell whether the question of the air was answered: by a reading, or that there is none."""
-    decided = ledger.decided.get(PROOF)
-    return bool(_noted(ledger, READS)) or (decided is not None and decided[0].choice == NOT_HERE)
+    return bool(_noted(ledger, READS)) or ledger.not_here(PROOF)
 
 
 def read_beside(ledger: Ledger) -> Decimal | None:

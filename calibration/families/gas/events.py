@@ -47,7 +47,9 @@ class GasSet:
     """Zero or span set in the detector; values as it shows them."""
 
     step: str = about("step")
-    before: Decimal = about("what it showed in the gas", unit="gas unit")
+    before: Decimal | None = about(
+        "what it showed in the gas; none: as it was read last", unit="gas unit", default=None
+    )
     after: Decimal = about("what it shows after it was set", unit="gas unit")
     kept: bool = about("a question about a slip was answered with: keep it", default=False)
 

@@ -78,16 +78,35 @@ def _cylinder(ledger: Ledger, channel: int) -> str:
     return chosen.asset.asset if chosen is not None else f"of channel {channel}"
 
 
+def untested(ledger: Ledger, channel: int) -> bool:
+    """Tell whether a channel is not tested, as there is no cylinder for it here."""
+    return f"span_gas{SUFFIX[channel]}" in ledger.without
+
+
+def untested_gases(job: Reads) -> tuple[str, ...]:
+    """Return the gases that are not tested, as there is no cylinder for them here."""
+    gases = channels(job.ledger.facts)
+    return tuple(c.label for n, c in enumerate(gases) if untested(job.ledger, n))
+
+
+def not_tested(job: Reads) -> tuple[str, ...]:
+    """Return what the paper says of gases that were not tested."""
+    return tuple(f"{label}: not tested, no gas for it here." for label in untested_gases(job))
+
+
 def taking_part(ledger: Ledger, step: Exposure) -> tuple[int, ...]:
     """Return the channels of an exposure; none of a cylinder that an earlier one opens."""
     gases = channels(ledger.facts)
     if step.alone:
-        return (step.channel,) if step.channel < len(gases) else ()
+        there = step.channel < len(gases) and not untested(ledger, step.channel)
+        return (step.channel,) if there else ()
     if step.gas == "air":
         return tuple(range(len(gases)))
     if step.gas != "span":
         return tuple(n for n, c in enumerate(gases) if zeroed_apart(c))
     if step.channel >= len(gases):
+        return ()
+    if untested(ledger, step.channel):
         return ()
     own = _cylinder(ledger, step.channel)
     found = tuple(n for n in range(len(gases)) if _cylinder(ledger, n) == own)
@@ -240,7 +259,7 @@ def unset(ledger: Ledger, channel: int, seen: Decimal, before: int) -> Decimal:
     that was set, as that of oxygen in clean air, is divided out.
     """
     for move in reversed(gas_of(ledger).moves):
-        if move.channel == channel and move.event.seq < before:
+        if move.channel == channel and move.event.seq < before and move.before is not None:
             if move.end == "zero":
                 seen += move.before - move.after
             elif move.after:

@@ -9,10 +9,10 @@ from functools import lru_cache
 
 from calibration.decisions.tolerance import Tolerance, limit_at
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import WORST, RunFigures
+from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
@@ -113,13 +113,20 @@ class Gas(RunKind):
             if contents(chosen.asset) is None or role == own
         }
 
+    def counts(self, ledger: Ledger, spec: RunSpec, taken: Taken) -> Decimal:
+        """Return what a gas would have read, had nothing been set in the same visit before.
+
+        A zero that was set in clean air first would else hide that much of the error as found.
+        """
+        if spec.role != "found" or not exposes(ledger):
+            return taken.content.reading
+        return unset(ledger, spec.channel, taken.content.reading, taken.event.seq)
+
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures with causes; one that is slow, or shows wrong, is outside."""
         found = replace(found, causes=gas_causes(job, run, found))
         if self._unproven(job, spec, found):
             return self._in_doubt(job, spec, found)
-        if exposes(job.ledger) and spec.role == "found":
-            found = self._as_it_was(job, spec, found)
         if self._slow(job, found, spec) or self._shows_wrong(found) or unsettled(found):
             found = replace(found, mark="outside")
         return found
@@ -159,21 +166,6 @@ class Gas(RunKind):
         found = cause(name, size, said, AIR_REMEDY[name])
         none: tuple[Mark, ...] = tuple("none" for _ in figures.marks)
         return replace(figures, marks=none, mark="none", causes=(found,))
-
-    def _as_it_was(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
-        """Return as-found figures that count what was set in the same visit before they were read.
-
-        A zero that was set in clean air first would else hide that much of the error.
-        """
-        facts, marks = figures.facts, list(figures.marks)
-        for place, i in enumerate(figures.order):
-            content, event = figures.taken[i].content, figures.taken[i].event
-            was = unset(job.ledger, spec.channel, content.reading, event.seq)
-            limit = limit_at(facts.transfer, facts.tolerance, content.applied)
-            if was != content.reading and abs(was - content.applied) > limit:
-                marks[place] = "outside"
-        worst = max(marks, key=lambda m: WORST[m])
-        return replace(figures, marks=tuple(marks), mark=worst)
 
     def _shows_wrong(self, figures: RunFigures) -> bool:
         """Tell whether the display is outside, where an output is held by its end."""

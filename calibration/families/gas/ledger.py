@@ -29,7 +29,7 @@ class Move:
 
     channel: int
     end: str
-    before: Decimal
+    before: Decimal | None
     after: Decimal
     event: Event
 

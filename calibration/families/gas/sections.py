@@ -111,7 +111,8 @@ def set_in_words(ledger: Ledger, c: gas.GasSet) -> str:
     unit = channels(ledger.facts)[step.channel].unit if step else ""
     forced = ", forced" if c.step in gas_of(ledger).agreed else ""
     title = title_of(ledger.method, c.step)
-    return f"{title}: {as_typed(c.before)} to {as_typed(c.after)} {unit}{forced}"
+    before = f"{as_typed(c.before)} to " if c.before is not None else ""
+    return f"{title}: {before}{as_typed(c.after)} {unit}{forced}"
 
 
 def agreed_in_words(ledger: Ledger, c: gas.Agreed) -> str:

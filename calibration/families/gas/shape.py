@@ -9,11 +9,11 @@ from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.gas import alarms
-from calibration.families.gas.exposure import exposes, taking_part
+from calibration.families.gas.exposure import exposes, taking_part, untested
 from calibration.families.gas.facts import channels, detector
 from calibration.families.gas.gases import uses, value_of
 from calibration.families.gas.parts import AREA, OTHER_INSTRUMENT
-from calibration.families.gas.words import Exposure, GasRole, GasSet
+from calibration.families.gas.words import Exposure, GasRole, GasRun, GasSet
 from calibration.kernel.numbers import HUNDRED, parse_decimal
 from calibration.kernel.rounding import show, trimmed
 
@@ -36,6 +36,25 @@ def _spent(job: Reads) -> str:
     return " ".join(said)
 
 
+def _instead(job: Reads, role: KitRole) -> str:
+    """Return what is done without a reference; empty where there is no way."""
+    if not isinstance(role, GasRole):
+        # What is wired to a rig is read by it.
+        return "" if job.ledger.facts.rig else role.instead
+    if role.instead or role.purpose != "span" or not exposes(job.ledger):
+        return role.instead
+    several = len(channels(job.ledger.facts)) > 1
+    # Where each sensor has steps of its own, those of the first are there in any case.
+    alone = any(isinstance(s, Exposure) and s.alone for s in job.ledger.method.steps)
+    return "That gas is not tested" if several and (role.channel or not alone) else ""
+
+
+def _in_air(job: Reads, step: Step) -> bool:
+    """Tell whether a step reads a channel in the air around: that needs no cylinder."""
+    spec = job.ledger.method.run(step.run) if step.run else None
+    return isinstance(spec, GasRun) and spec.gases == ("air",)
+
+
 class DetectorShape(Shape):
     """The steps of a method as they are for one detector."""
 
@@ -44,6 +63,8 @@ class DetectorShape(Shape):
         if step.channel and step.channel >= len(channels(job.ledger.facts)):
             return False
         if isinstance(step, Exposure) and not taking_part(job.ledger, step):
+            return False
+        if step.channel and untested(job.ledger, step.channel) and not _in_air(job, step):
             return False
         if isinstance(step, GasSet) and step.gas == "nitrogen":
             return job.settings.says_yes("nitrogen_zero")
@@ -74,8 +95,7 @@ class DetectorShape(Shape):
                 quantity=quantity_of(job.ledger.facts.output_unit)
                 if r.quantity == "output"
                 else r.quantity,
-                # What is wired to a rig is read by it.
-                instead="" if job.ledger.facts.rig and not isinstance(r, GasRole) else r.instead,
+                instead=_instead(job, r),
                 label=f"Span gas: {gases[r.channel].gas}"
                 if named and isinstance(r, GasRole) and r.purpose == "span"
                 else r.label,

@@ -120,12 +120,19 @@ ENDURES = limits.yes_or_no("endurance", "Battery endurance on receiving", "yes")
 _ENDURANCE_WANTED = Condition(
     lambda job, step: job.settings.says_yes("endurance"), "by choice of the site", by_plan=True
 )
+_ENDURANCE_TESTED = Condition(
+    lambda job, step: (
+        job.settings.says_yes("endurance") and not job.ledger.not_here(portable.ENDURANCE.id)
+    ),
+    "only if it was tested",
+)
 ENDURANCE = replace(
     portable.ENDURANCE,
     instruction="Charge it full, let it log until it stops, and read how many samples it holds; "
     "in its own time, the job waits.",
     must_hold=(),
     only_if=_ENDURANCE_WANTED,
+    if_not="Not tested here",
 )
 OUTLASTS = Step(
     id="outlasts",
@@ -138,7 +145,7 @@ OUTLASTS = Step(
         Item(id="outlasts", label="It outlasts a shift"),
         Item(id="charged", label="Charged again"),
     ),
-    only_if=_ENDURANCE_WANTED,
+    only_if=_ENDURANCE_TESTED,
 )
 
 

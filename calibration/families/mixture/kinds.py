@@ -10,7 +10,7 @@ from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
@@ -18,7 +18,7 @@ from calibration.engine.runkind import RunKind
 from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
-from calibration.families.mixture.causes import limit_of, named
+from calibration.families.mixture.causes import named
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import unset, value_of
 from calibration.families.mixture.words import GASES, ROLES
@@ -83,12 +83,17 @@ class Mixtures(RunKind):
         """Return the gases of the job."""
         return {role: c.asset for role, c in ledger.kit.items() if role in ROLES.values()}
 
+    def counts(self, ledger: Ledger, spec: RunSpec, taken: Taken) -> Decimal:
+        """Return what a component would have read, had nothing been set before, as found."""
+        if spec.role != "found":
+            return taken.content.reading
+        return unset(ledger, spec.channel, taken.content.reading, taken.event.seq)
+
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures with causes; as found counts what was set before it was read."""
         found = self._beyond(found)
         if spec.role != "found":
             return replace(found, causes=())
-        found = self._as_it_was(job, spec, found)
         return replace(found, causes=named(job, spec.channel, found))
 
     def _beyond(self, figures: RunFigures) -> RunFigures:
@@ -99,17 +104,6 @@ class Mixtures(RunKind):
             for i, mark in zip(figures.order, figures.marks, strict=True)
         )
         return replace(figures, marks=marks, mark=max(marks, key=lambda m: WORST[m]))
-
-    def _as_it_was(self, job: Reads, spec: RunSpec, figures: RunFigures) -> RunFigures:
-        """Return figures that count a zero which was set in the same visit before the mixture."""
-        limit, marks = limit_of(components(job.ledger.facts)[spec.channel]), list(figures.marks)
-        for place, i in enumerate(figures.order):
-            content, event = figures.taken[i].content, figures.taken[i].event
-            was = unset(job.ledger, spec.channel, content.reading, event.seq)
-            if was != content.reading and abs(was - content.applied) > limit:
-                marks[place] = "outside"
-        worst = max(marks, key=lambda m: WORST[m])
-        return replace(figures, marks=tuple(marks), mark=worst)
 
     def title(self, job: Reads, spec: RunSpec) -> str:
         """Return the title, with the component."""

@@ -8,13 +8,13 @@ from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts
 from calibration.engine.method import KitRole
 from calibration.engine.reads import Reads
-from calibration.families.trace.bleeding import left_percent, sides, span_ppm
+from calibration.families.trace.bleeding import sides, span_ppm, too_much_left
 from calibration.families.trace.facts import regulator, span_gas
 from calibration.families.trace.ledger import part_of
 from calibration.families.trace.words import Bleeding, SettingSpan
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED
-from calibration.kernel.rounding import show, trimmed
+from calibration.kernel.rounding import trimmed
 
 #: A span gas below this share of the range tells little; one beyond it cannot be read. [%]
 LEAST_SHARE, MOST_SHARE = Decimal(10), Decimal(100)
@@ -145,10 +145,9 @@ def span_set(job: Reads, event: Event, known: dict[str, Event]) -> None:
 
 def to_close(job: Reads) -> tuple[str, ...]:
     """Return what the family wants before a signature: no span set with air in the regulator."""
-    left = left_percent(job.ledger)
-    most = job.settings.number("bleed_percent") * 2
-    if part_of(job.ledger).moves and left > most:
-        return (f"A span was set with {show(left, 1)} % of air left in the regulator: bleed it.",)
+    left = too_much_left(job)
+    if part_of(job.ledger).moves and left:
+        return (f"A span was set. {left} Bleed it.",)
     return ()
 
 

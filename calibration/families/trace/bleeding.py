@@ -10,7 +10,15 @@ from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.families.trace.facts import analyzer, regulator, span_gas
 from calibration.families.trace.ledger import part_of
-from calibration.families.trace.words import APART, GAS, MOUNTED, REGULATOR, SIDES, Side
+from calibration.families.trace.words import (
+    APART,
+    BLEED,
+    GAS,
+    MOUNTED,
+    REGULATOR,
+    SIDES,
+    Side,
+)
 from calibration.gas.purging import BleedIn, bleed_cycles
 from calibration.kernel.numbers import HUNDRED, parse_decimal, to_float
 from calibration.kernel.rounding import show
@@ -159,12 +167,20 @@ def pair(ledger: Ledger) -> str:
 
 
 def left_percent(ledger: Ledger) -> Decimal:
-    """Return what is left of the air in both sides, in % of the span gas; none where not bled."""
+    """Return what is left of the air in both sides, in % of the span gas; none where not due."""
     value = span_ppm(ledger)
-    if value is None or not part_of(ledger).bled:
+    if value is None or not (part_of(ledger).bled or ledger.not_here(BLEED)):
         return Decimal(0)
     left = sum(residual_ppm(ledger, side) for side in SIDES)
     return HUNDRED * Decimal(repr(round(left, 6))) / value
+
+
+def too_much_left(job: Reads) -> str:
+    """Return that the gas is not what the cylinder says, for the air left; empty where it is."""
+    left = left_percent(job.ledger)
+    if left <= job.settings.number("bleed_percent") * 2:
+        return ""
+    return f"{show(left, 1)} % of air is left in the regulator."
 
 
 def done(job: Reads) -> bool:

@@ -17,7 +17,7 @@ from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.slipping import ask_about_slips
 from calibration.engine.view.state import Station
-from calibration.families.trace.bleeding import left_percent
+from calibration.families.trace.bleeding import left_percent, too_much_left
 from calibration.families.trace.causes import named
 from calibration.families.trace.events import InSpan
 from calibration.families.trace.strip import trace_stations
@@ -26,7 +26,12 @@ from calibration.families.trace.words import FITTED, GAS, NEW_WITHIN, SpanRun
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, parse_decimal
 from calibration.kernel.rounding import show
+from calibration.runs.causes import cause
 from calibration.runs.points import PlannedPoint
+
+
+def _unjudged(found: RunFigures) -> RunFigures:
+    return replace(found, mark="none", marks=tuple("none" for _ in found.marks))
 
 
 class InSpanGas(RunKind):
@@ -82,7 +87,11 @@ class InSpanGas(RunKind):
     def judged(self, job: Reads, spec: RunSpec, run: str, found: RunFigures) -> RunFigures:
         """Return the figures with causes; a sensor that comes down is not judged."""
         if isinstance(spec, SpanRun) and spec.settles:
-            return replace(found, mark="none", marks=tuple("none" for _ in found.marks))
+            return _unjudged(found)
+        if left := too_much_left(job):
+            # By a gas that is not what its label says nothing is judged, nor named.
+            remedy = "Bleed the regulator, then test again."
+            return replace(_unjudged(found), causes=(cause("unbled_regulator", 0, left, remedy),))
         return replace(found, causes=named(job, run, found))
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:

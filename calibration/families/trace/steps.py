@@ -97,6 +97,7 @@ BLEED = Bleeding(
     caution="High pressure: crack a nut only a little, with goggles, pointed at nobody. "
     + SMOTHERS,
     only_if=BLEED_DUE,
+    if_not="It cannot be bled so often here",
 )
 HOLD = Step(
     id="hold",

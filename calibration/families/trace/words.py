@@ -10,8 +10,9 @@ from calibration.engine.method import RunSpec, Step
 #: Roles of the kit.
 GAS, REGULATOR = "span_gas", "regulator"
 #: Steps that others ask about.
-MOUNTED, APART, BEFORE, OUTLET, BACK, FITTED = (
+MOUNTED, BLEED, APART, BEFORE, OUTLET, BACK, FITTED = (
     "mounted",
+    "bleed",
     "apart",
     "process_before",
     "outlet_shut",

@@ -60,6 +60,8 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
     if any(p["digital"] for p in points):
         columns.append(("Digital", "digital", unit_in))
     columns.append(("Read", "reading", unit_out))
+    if any(p.get("counts_as") for p in points):
+        columns.append(("Counts as", "counts_as", unit_out))
     if any(p["indicated"] for p in points):
         columns.append(("Shown", "indicated", run["indicated_unit"]))
     errors = _errors(run)
@@ -73,7 +75,7 @@ def _run(run: dict[str, Any], name: str, looks: Looks, own: dict[str, str]) -> l
     rows = [
         [
             p["nominal_percent"] if gas else f"{p['nominal_percent']} % {p['direction']}",
-            *[p[key] for _, key, _ in columns],
+            *[p.get(key, "") for _, key, _ in columns],
             *[p[key] for _, key, _ in errors],
             p["k"],
             MARKS.get(p["mark"], "OUTSIDE"),

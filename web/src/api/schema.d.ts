@@ -4234,8 +4234,8 @@ export interface components {
         EntryGasSet: {
             /** @description what it shows after it was set */
             after: string | number;
-            /** @description what it showed in the gas */
-            before: string | number;
+            /** @description what it showed in the gas; none: as it was read last */
+            before?: (string | number) | null;
             /** @description a question about a slip was answered with: keep it */
             kept?: boolean;
             /** @description step */
@@ -6596,6 +6596,8 @@ export interface components {
             approach: string;
             /** Beside */
             beside: string;
+            /** Counts As */
+            counts_as: string;
             /** Cycle */
             cycle: number;
             /** Digital */

@@ -15,6 +15,7 @@ import { AskedStep } from "./steps/AskedStep";
 import { AdjustStep } from "./steps/AdjustStep";
 import { CaptureStep } from "./steps/CaptureStep";
 import { DecideStep } from "./steps/DecideStep";
+import { IfNot } from "./steps/IfNot";
 import { KitStep } from "./steps/KitStep";
 import { Locks } from "./steps/Locks";
 import { RecordStep } from "./steps/RecordStep";
@@ -25,7 +26,7 @@ import { ChecklistStep } from "./steps/ChecklistStep";
 import { OnOffStep, TimerStep } from "./steps/SimpleSteps";
 import { TaskStep } from "./steps/TaskStep";
 import { TogetherStep } from "./steps/TogetherStep";
-import type { StepProps } from "./steps/types";
+import { problemAt, type StepProps } from "./steps/types";
 import type { Live } from "./useLive";
 import type { Writer } from "./useWriter";
 
@@ -99,6 +100,19 @@ export function NowPanel(props: Props) {
         <TogetherStep job={job} writer={writer} onApart={() => setApart(step.id)} />
       ) : (
         step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
+      )}
+      {step?.if_not && mayRecord && !asked && !said && !again && !leaving && (
+        <IfNot
+          key={`not ${step.id}`}
+          label={step.if_not}
+          problem={problemAt(writer, "data.reason")}
+          busy={writer.sending}
+          onReason={(reason) =>
+            void writer.send([
+              { kind: "decided", data: { step: step.id, choice: "not_here", reason } },
+            ])
+          }
+        />
       )}
       {!asked && !said && (
         <Locks key={`locks ${job.current_step}`} job={job} user={user} writer={writer} />

@@ -76,7 +76,12 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                   {p.ideal && <Figure name={`${run.id}.points.${p.index}.ideal`}>{p.ideal}</Figure>}
                 </td>
               )}
-              <td className="pl-2 text-right">{p.reading}</td>
+              <td className="pl-2 text-right">
+                {p.reading}
+                {p.counts_as && (
+                  <span className="block whitespace-nowrap">counts as {p.counts_as}</span>
+                )}
+              </td>
               <td className="pl-2 text-right whitespace-nowrap">
                 {p.event && !p.error && <Mark mark={p.mark} className="align-[-2px]" />}
                 {p.error && (

@@ -5,7 +5,6 @@ import { useAsking } from "../../../ui/ask";
 import { useDraft } from "../../../ui/draft";
 import type { Live } from "../useLive";
 import { Computed } from "./Computed";
-import { IfNot } from "./IfNot";
 import { Reason } from "./Reason";
 import { problemAt, type StepProps } from "./types";
 
@@ -105,18 +104,6 @@ export function RecordStep({ job, step, writer, live }: StepProps & { live: Live
         </Button>
         <Computed step={step} />
       </form>
-      {step.if_not && (
-        <IfNot
-          label={step.if_not}
-          problem={problemAt(writer, "data.reason")}
-          busy={writer.sending}
-          onReason={(reason) =>
-            void writer.send([
-              { kind: "decided", data: { step: step.id, choice: "not_here", reason } },
-            ])
-          }
-        />
-      )}
       {question && (
         <div role="alert" className="rounded-xl border-l-4 border-caution-edge bg-caution p-3">
           <p className="mb-2 font-semibold">{question.question}</p>
