@@ -19,6 +19,9 @@ WORDS = {
     "failed": "failed, out of service",
     "stopped": "stopped, not judged",
 }
+#: Limited use of what is not outside: by what is not so, or by what was not tested.
+NOT_SO = "limited use: not all is as it should be"
+PART_UNTESTED = "limited use: not all of it was tested"
 AFTER_REPAIR = {
     False: "within limits after repair",
     True: "within limits after repair and adjusting",
@@ -116,7 +119,10 @@ def _worked_out(job: Reads) -> Outcome:
         return _of(job, "failed", said)
     if bad or lacking or untested:
         reason = next((r for r in reasons.values() if r), "")
-        return _of(job, "limited", f"{said} {reason} {_limit(job)}")
+        limited = _of(job, "limited", f"{said} {reason} {_limit(job)}")
+        if bad or "limited" in job.ledger.method.outcomes:
+            return limited
+        return replace(limited, words=NOT_SO if lacking else PART_UNTESTED)
     if all(f.mark == "none" for _, f in runs):
         return _of(job, "stopped", "No reading could be judged.")
     return _of(job, "adjusted" if job.ledger.changes else "within", "")

@@ -33,6 +33,15 @@ PLACES = (
     ("/site?show=scripts", "A token for a script"),
     ("/site?show=password", "Site"),
 )
+#: where a dialog is opened, and by what: a key, or the button of that name
+DIALOGS = (
+    ("/", "?"),
+    ("/instruments", "New instrument"),
+    ("/instruments/PT-1", "Move due date"),
+    ("/instruments/PT-1", "Work order"),
+    ("/instruments/PT-1", "Plan more"),
+    ("/kit", "New in the kit"),
+)
 #: addresses of nothing, as a wrong link or an old bookmark has them
 NOWHERE = (
     "/instruments/NO-SUCH",
@@ -112,3 +121,27 @@ class Everywhere(BrowserCase):
             with self.subTest(address=address):
                 page.goto(f"{self.server().address}{address}")
                 expect(page.get_by_label("Password")).to_be_visible()
+
+    def open_dialog(self, page, opened_by):
+        if len(opened_by) == 1:
+            page.keyboard.press(opened_by)
+        else:
+            page.get_by_role("button", name=opened_by).first.click()
+        dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_role("heading").first).to_be_visible()
+        return dialog
+
+    def test_every_dialog_fits_a_screen_at_400_percent(self):
+        page = self.person("pia")
+        page.set_viewport_size(NARROW)
+        for address, opened_by in DIALOGS:
+            with self.subTest(address=address, by=opened_by):
+                self.visit(page, address)
+                expect(page.get_by_role("heading").first).to_be_visible()
+                dialog = self.open_dialog(page, opened_by)
+                panel = dialog.locator(".overflow-auto").first
+                over = panel.evaluate("e => e.scrollWidth - e.clientWidth")
+                self.assertLessEqual(over, 0)
+                self.assertLessEqual(self.sticks_out(page), 0)
+                page.keyboard.press("Escape")
+                expect(dialog).to_have_count(0)

@@ -90,6 +90,57 @@ class Whole(Mixed):
         self.assertEqual(state.outcome.id, "adjusted")
 
 
+class RoomAir(Mixed):
+    """Air of the room as zero gas, 20.9, without paper: what it holds is asked before it is set."""
+
+    AIR = ({"gas": "oxygen", "value": "20.9", "unit": "% vol", "uncertainty_percent": "1"},)
+
+    def in_air(self, certificate=""):
+        visit = MixVisit(zero_parts=self.AIR, mixed=MIXED[:2], asks=True)
+        own = visit.person.assets
+        own["mixture_zero"] = {**own["mixture_zero"], "certificate": certificate}
+        visit.until("in_zero")
+        return visit
+
+    def read(self, visit, oxygen, **more):
+        visit.push("mixed", step="in_zero", a="0", b="0", c=oxygen, kept=True, **more)
+        visit.until("in_span")
+        visit.push("mixed", step="in_span", a="40", b="4", c="0", kept=True)
+
+    def test_it_is_not_set_while_the_air_may_be_poor(self):
+        said = self.refused(
+            self.in_air(), "set.refused", "mixed", step="in_zero", a="0", b="0", c="18.6",
+            c_after="20.9",
+        )  # fmt: skip
+        self.assertIn("may be poor or rich", said.message)
+
+    def test_near_what_good_air_holds_it_is_set(self):
+        for value in ("20.4", "20.6", "21.4"):
+            self.in_air().push(
+                "mixed", step="in_zero", a="0", b="0", c=value, c_after="20.9", kept=True
+            )
+
+    def test_bottled_air_with_a_paper_is_its_own_proof(self):
+        self.in_air("C-77").push(
+            "mixed", step="in_zero", a="0", b="0", c="18.6", c_after="20.9", kept=True
+        )
+
+    def test_another_instrument_in_the_same_air_tells(self):
+        for beside, names in (("20.9", ["Span moved"]), ("18.7", ["The air is poor or rich"])):
+            with self.subTest(beside=beside):
+                visit = self.in_air()
+                self.read(visit, "18.6")
+                state = visit.state()
+                self.assertEqual(state.current_step, "tell_apart")
+                fields = [f.id for s in state.steps if s.id == "tell_apart" for f in s.fields]
+                self.assertEqual(fields, ["air_beside"])
+                visit.push("recorded", step="tell_apart", field="air_beside", value=beside)
+                visit.until("judge")
+                causes = [c.label for c in visit.state().judgement.causes]
+                self.assertTrue(causes[0].startswith(names[0]), causes)
+                self.assertEqual(len(causes), 1)
+
+
 class Roles(Mixed):
     def test_zero_gas_that_is_air_is_the_span_of_oxygen(self):
         air = ({"gas": "oxygen", "value": "20.95", "unit": "% vol", "uncertainty_percent": "0.2"},)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.bounding import choices_bounded, unadvised
+from calibration.engine.bounding import SETS, choices_bounded, unadvised
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
 from calibration.engine.method import Step
@@ -41,7 +41,7 @@ def judgement(job: Job) -> Judgement:
         text=judge.text(job, figures, job.ledger.method.run(run), run),
         causes=_causes(figures),
         hop=judge.hop(figures) if figures.complete else "",
-        advice=_advice(job, figures),
+        advice=_advice(job, figures, step),
         **_decision(job, run, figures),
         choices=_choices(job, figures, step) if step and figures.complete else (),
         chosen=job.choice(id) if id else "",
@@ -54,12 +54,15 @@ def _choices(job: Job, figures: RunFigures, step: Step) -> tuple[Choice, ...]:
     return choices_with_repair(job, figures, step, choices_with(job, figures, step, own))
 
 
-def _advice(job: Job, figures: RunFigures) -> str:
+def _advice(job: Job, figures: RunFigures, step: Step | None) -> str:
     """Return what to do; nothing while a run goes on, but for what one reading tells."""
     if not figures.complete:
         return figures.causes[0].remedy if figures.causes else ""
-    held = unadvised(job, figures)
-    return " ".join(t for t in (held, job.family.judge.advice(job, figures)) if t)
+    held, judge = unadvised(job, figures), job.family.judge
+    own = judge.choices(job, figures, step) if held and step else ()
+    # What is not advised is not told either.
+    to_set = any(c.id in SETS and c.recommended for c in own)
+    return " ".join(t for t in (held, "" if to_set else judge.advice(job, figures)) if t)
 
 
 def _headline(figures: RunFigures) -> str:
@@ -69,7 +72,7 @@ def _headline(figures: RunFigures) -> str:
         "within": "Within limits",
         "near": "Within limits, but close",
         "outside": "Outside limits",
-        "none": "",
+        "none": "Not judged",
     }
     return words[figures.mark] + ("." if figures.complete else " so far.")
 
@@ -81,7 +84,8 @@ def _causes(figures: RunFigures) -> tuple[CauseState, ...]:
         CauseState(
             cause=c.cause,
             label=LABELS[c.cause],
-            size=f"{show(c.percent, 2, sign=True)} %",
+            # A cause that nobody measured has no size.
+            size=f"{show(c.percent, 2, sign=True)} %" if c.percent else "",
             evidence=c.evidence,
             remedy=c.remedy,
             confidence=f"{round(100 * c.confidence)} %",

@@ -9,8 +9,8 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.reads import Reads
 from calibration.families.mixture.facts import Component, components
-from calibration.families.mixture.gases import end_of, unset, value_of
-from calibration.families.mixture.naming import Evidence, One, asks, causes_of
+from calibration.families.mixture.gases import chosen, end_of, unset, value_of
+from calibration.families.mixture.naming import Evidence, One, asks, causes_of, good_air
 from calibration.families.mixture.remedies import FIELDS
 from calibration.families.mixture.words import APART, GASES, SUFFIX
 from calibration.kernel.numbers import HUNDRED, parse_decimal, to_float
@@ -49,10 +49,30 @@ def evidence_of(job: Reads) -> Evidence:
                 value=to_float(value),
                 shows=None if value > c.upper else _was(ledger, n, readings, span_at),
                 cross=_cross(ledger, c),
+                room_air=in_room_air(ledger, n),
                 scatter=to_float(c.upper) * SCATTER_PERCENT / 100,
             )
         )
     return Evidence(parts=tuple(parts), apart=_apart(ledger))
+
+
+def in_room_air(ledger: Ledger, n: int) -> bool:
+    """Tell whether a component is spanned in air of the room: a zero gas without a certificate."""
+    gas = chosen(ledger, "zero")
+    oxygen = components(ledger.facts)[n].gas == "oxygen" and end_of(ledger, "zero", n) == "span"
+    return oxygen and gas is not None and not gas.certificate
+
+
+def air_doubt(job: Reads, n: int, shown: Decimal) -> str:
+    """Return why oxygen is not set in the air around; empty where that is proven, or is none."""
+    if not in_room_air(job.ledger, n) or not job.ledger.opened.asks or good_air(to_float(shown)):
+        return ""
+    told = _apart(job.ledger).get("air_beside")
+    if told is None:
+        return "in room air it shows what good air does not; the air may be poor or rich"
+    if not good_air(told):
+        return f"another instrument reads {told:.3g} in this air"
+    return ""
 
 
 def _was(ledger: Ledger, n: int, readings: Mapping[int, Taken], at: int) -> float | None:

@@ -10,7 +10,7 @@ from calibration.engine.events import Event, ReadingTaken
 from calibration.engine.history import title_of
 from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.reads import Reads
-from calibration.families.mixture.causes import evidence_of
+from calibration.families.mixture.causes import air_doubt, evidence_of
 from calibration.families.mixture.events import Mixed
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import (
@@ -107,6 +107,8 @@ def _one(job: Reads, step: Together, n: int, seen: Seen, kept: bool) -> None:
     if seen.after is None:
         return
     why = why_not(job.ledger, step, n) if not step.again else "it is only looked at here"
+    if step.gas == "zero":
+        why = why or air_doubt(job, n, seen.before)
     if why:
         raise InputError(
             "set.refused",

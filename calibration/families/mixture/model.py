@@ -267,6 +267,7 @@ def settings_at(model: MixModel, commands: Sequence[Command], t: float) -> dict[
     # Alone, and in another mixture, a cell shows its own answer and nothing else.
     worst = max(state.gains, key=lambda g: abs(g - 1), default=1.0)
     found["alone_share"] = found["other_share"] = f"{100 * worst:.1f}"
+    found["air_beside"] = f"{AIR_OXYGEN:.1f}"
     return found
 
 

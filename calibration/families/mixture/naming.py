@@ -15,6 +15,9 @@ from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
 
 AIR_OXYGEN = 20.95
+#: What room air is taken for, and how far a reading may be from it before the air itself is in
+#: doubt. [% vol]
+ROOM_AIR, ROOM_AIR_NEAR = 20.9, 0.5
 #: Infrared cells count as moved by one share when they differ by no more than this. [1]
 ALIKE = 0.008
 #: The span of a cell drifts by no more than this between two visits; else its gas is as likely. [%]
@@ -39,6 +42,8 @@ class One:
     #: what the others add by its record, of their values in the mixture
     cross: float = 0.0
     scatter: float = 0.0
+    #: read in air of the room, of which nobody has a paper
+    room_air: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,6 +65,8 @@ def asks(seen: Evidence) -> str:
     for causes in causes_of(seen).values():
         if len(causes) > 1:
             names = {c.cause for c in causes}
+            if "mix_air" in names:
+                return "air"
             if "air_drawn_in" in names:
                 return "overflow"
             return "other" if "mix_part_wrong" in names else "single"
@@ -123,8 +130,20 @@ def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
     return _of_span(seen, p, error, percent, said)
 
 
+def good_air(shown: float | None) -> bool:
+    """Tell whether a reading of oxygen may be that of good air: 20.4 to 21.4. [% vol]"""
+    return shown is not None and abs(shown - ROOM_AIR) <= ROOM_AIR_NEAR + 1e-9
+
+
 def _of_span(seen: Evidence, p: One, error: float, percent: float, said: str) -> tuple[Cause, ...]:
     """Return what a component with a right zero may have: a disturbance, its span, its part."""
+    if p.room_air and not good_air(p.shows):
+        told = seen.apart.get("air_beside")
+        said = f"It reads {p.shows:.3g} in room air, which holds {ROOM_AIR}."
+        if told is None:
+            return alike(("mix_air", "mix_span_moved"), percent, said, TELLS["air"], REMEDIES)
+        said += f" Another instrument reads {told:.3g} there."
+        return sure("mix_span_moved" if good_air(told) else "mix_air", percent, said, REMEDIES)
     if p.cross and p.cross * error > 0 and abs(p.cross) >= EXPLAINED * abs(error):
         told = seen.apart.get("alone_share")
         if told is None:

@@ -9,6 +9,7 @@ CAUSES = {
     "mix_span_moved": "Span moved",
     "mix_cross": "Another component disturbs",
     "mix_part_wrong": "This part of the mixture",
+    "mix_air": "The air is poor or rich in oxygen",
 }
 TELLS = {
     "overflow": "Raise the flow until the overflow bubbles well and read again: air that is drawn "
@@ -17,11 +18,14 @@ TELLS = {
     "there, a moved span is not.",
     "other": "Read it in another mixture: a moved span is off by the same share, a part that is "
     "not as its label says is right there.",
+    "air": "Read another instrument in the same air, or this one in air from a cylinder: a moved "
+    "span is off there, poor or rich air is not.",
 }
 #: Field, label and unit of the measurement that tells a pair apart.
 FIELDS = {
     "overflow": ("with_overflow", "{label} with a good overflow", "{unit}"),
     "other": ("other_share", "{label} in another mixture, in % of its value", "%"),
+    "air": ("air_beside", "Oxygen by another instrument in the same air", "% vol"),
     "single": ("alone_share", "{label} in a gas of it alone, in % of its value", "%"),
 }
 REMEDIES = {
@@ -33,6 +37,8 @@ REMEDIES = {
     "mix_span_moved": "Set its span.",
     "mix_cross": "Set the component that disturbs first, then read this one again; its "
     "compensation is set as the manual says.",
+    "mix_air": "Leave if others may be at risk. Bring good air to it, from outdoors or a cylinder, "
+    "and read it again; nothing is set in this air.",
     "mix_part_wrong": "Put this mixture aside; read another one before anything is set.",
 }
 SET = ("mix_zero_moved", "mix_span_moved")

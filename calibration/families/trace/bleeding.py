@@ -180,7 +180,9 @@ def too_much_left(job: Reads) -> str:
     left = left_percent(job.ledger)
     if left <= job.settings.number("bleed_percent") * 2:
         return ""
-    return f"{show(left, 1)} % of air is left in the regulator."
+    if left > HUNDRED:
+        return "The regulator was not bled: what comes out of it is not known."
+    return f"Air is left in the regulator: at most {show(left, 1)} % of the gas."
 
 
 def done(job: Reads) -> bool:

@@ -34,6 +34,11 @@ def _unjudged(found: RunFigures) -> RunFigures:
     return replace(found, mark="none", marks=tuple("none" for _ in found.marks))
 
 
+def _air(left: Decimal) -> str:
+    """Return how much air is left in the regulator; in words where it was not bled."""
+    return "not bled" if left > HUNDRED else f"{show(left, 1)} %"
+
+
 class InSpanGas(RunKind):
     """Span gas over the sensor; or the process, while a sensor comes down."""
 
@@ -136,7 +141,7 @@ class InSpanGas(RunKind):
         return trace_stations(
             figures.facts,
             chosen.asset.asset if chosen is not None and not down else "",
-            f"{show(left, 1)} %" if left and not down else "",
+            _air(left) if left and not down else "",
             content.applied,
             content.digital,
             content.reading,

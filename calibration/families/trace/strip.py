@@ -53,7 +53,7 @@ def trace_stations(
                 expected="",
                 error="",
                 bad=False,
-                remark="air left in it, at most",
+                remark="air left in it, at most" if residual.endswith("%") else "air in it",
                 figure="",
             ),
         )

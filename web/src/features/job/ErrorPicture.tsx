@@ -185,7 +185,9 @@ function Curve({ points, x, y, faint = false }: CurveProps) {
               ? "fill-card stroke-outside"
               : p.mark === "near"
                 ? "fill-card stroke-edge"
-                : "fill-within stroke-within"
+                : p.mark === "within"
+                  ? "fill-within stroke-within"
+                  : "fill-card stroke-ink"
           }
         />
       ))}

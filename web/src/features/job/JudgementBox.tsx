@@ -34,7 +34,8 @@ export function JudgementBox({ job, run, brief = false }: Props) {
       {j.causes.map((c) => (
         <p key={c.cause} className="mt-1">
           <strong>
-            {c.label} <span className="digits">{c.size}</span>.
+            {c.label}
+            {c.size && <span className="digits"> {c.size}</span>}.
           </strong>{" "}
           {c.evidence}
         </p>
@@ -49,7 +50,7 @@ export function JudgementBox({ job, run, brief = false }: Props) {
           {j.advice}
         </p>
       )}
-      {!brief && <HowSure job={job} run={run} />}
+      {!brief && j.mark !== "none" && <HowSure job={job} run={run} />}
     </div>
   );
 }

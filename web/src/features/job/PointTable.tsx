@@ -92,7 +92,9 @@ export function PointTable({ job, run, chosen, onChoose }: Props) {
                         ? "text-outside"
                         : p.mark === "near"
                           ? "text-edge"
-                          : "text-within"
+                          : p.mark === "within"
+                            ? "text-within"
+                            : ""
                     }
                   >
                     {p.error_text} <Mark mark={p.mark} className="align-[-2px]" />
