@@ -94,7 +94,7 @@ def outcome(job: Reads) -> Outcome:
 
 def _worked_out(job: Reads) -> Outcome:
     runs = list(standing(job))
-    bad = ", ".join(spec.title.lower() for spec, f in runs if f.mark == "outside")
+    bad = ", ".join(dict.fromkeys(s.title.lower() for s, f in runs if f.mark == "outside"))
     reasons = {
         content.choice: content.reason
         for step, (content, _) in job.ledger.decided.items()

@@ -3,8 +3,13 @@
 Nobody is made to invent it; what that does to the result is said.
 """
 
+from calibration.engine.family import newest_methods
+from tests.core.belts import BeltVisit
 from tests.core.detectors import GasVisit
+from tests.core.electrodes import PhVisit
+from tests.core.gcs import GcVisit
 from tests.core.jobs import Jobs
+from tests.core.mixtures import MixVisit
 from tests.core.traces import TraceVisit
 
 ALWAYS = {"school": {"value": "always", "source": "site"}}
@@ -104,6 +109,40 @@ class NotReadBefore(Jobs):
         said = self.refused(visit, "value.missing", "gas_set", step="zero", after="0")
         self.assertIn("put right", said.message)
         visit.push("gas_set", step="zero", before="1", after="0")
+
+
+class NotToldApart(Jobs):
+    """No second cylinder, no other syringe: both causes stay named, and nothing is advised by one.
+
+    Every method that asks to tell causes apart takes "it cannot be measured here" for an answer.
+    """
+
+    CASES = (
+        (lambda: PhVisit(asks=True, slope=0.88), "apart"),
+        (lambda: TraceVisit(asks=True, leak_ul_min=6.0), "apart"),
+        (lambda: MixVisit(asks=True).cell(1, gain=1.08), "tell_apart"),
+        (lambda: GcVisit(asks=True, aged_percent=8.0), "tell"),
+        (lambda: BeltVisit("belt_routine", asks=True, span_percent=-50.0), "tell_apart"),
+    )
+
+    def test_both_stay_and_nothing_is_set_by_either(self):
+        for make, step in self.CASES:
+            visit = make()
+            with self.subTest(method=visit.method.id):
+                visit.until(step)
+                visit.push("decided", step=step, choice="not_here", reason="no second one here")
+                state = visit.until("judge")
+                self.assertGreater(len(state.judgement.causes), 1)
+                advised = [c.id for c in state.judgement.choices if c.recommended]
+                self.assertNotIn("adjust", advised)
+                self.assertNotIn("leave", advised)
+
+    def test_every_step_that_tells_apart_takes_it_for_an_answer(self):
+        for method in newest_methods():
+            for step in method.steps:
+                if step.kind == "record" and step.title == "Tell the causes apart":
+                    with self.subTest(method=method.id):
+                        self.assertTrue(step.if_not)
 
 
 class BledLess(Jobs):

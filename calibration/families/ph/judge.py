@@ -77,7 +77,9 @@ class ElectrodeJudge(Judge):
         """Return what may be decided about the electrode."""
         outside = figures.mark == "outside"
         name = figures.causes[0].cause if figures.causes else ""
-        cured = not name or name in CURED
+        # Of causes that look alike each must be cured by it: else it hides the other one.
+        alike = {c.cause for c in figures.causes if c.confidence == figures.causes[0].confidence}
+        cured = alike <= set(CURED)
         if step.judges == "left":
             return (
                 choice("adjust", "Calibrate again", cured, not cured, "A further round."),
@@ -103,7 +105,7 @@ class ElectrodeJudge(Judge):
         always = job.settings.always_adjust
         fault = name if name not in MOVED else ""
         wanted = (outside or near or always or bool(fault)) and cured
-        spent = name in SPENT
+        spent = name in SPENT and len(figures.causes) < 2
         leave = not outside and not wanted and not spent and name not in IN_PROCESS
         return (
             choice(

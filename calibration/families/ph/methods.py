@@ -137,6 +137,7 @@ APART = Step(
     instruction="Two causes look alike. One more measurement tells which it is.",
     why="Calibrating hides a fault that it does not cure.",
     only_if=ALIKE,
+    if_not=parts.CANNOT_MEASURE,
 )
 CLEAN = Step(
     id="clean",

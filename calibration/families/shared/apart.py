@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Condition, Field, Step
 from calibration.engine.reads import Reads
+from calibration.families.shared.parts import CANNOT_MEASURE
 from calibration.kernel.numbers import parse_decimal, to_float
 
 APART = "tell_apart"
@@ -51,7 +52,7 @@ def step(why: str, wanted: Callable[[Reads], tuple[Telling, ...]]) -> Step:
         why=why,
         only_if=Condition(alike, "only if causes look alike"),
         each_round=True,
-        if_not="It cannot be measured here",
+        if_not=CANNOT_MEASURE,
     )
 
 

@@ -97,9 +97,17 @@ IDENTITY = Step(
 )
 
 
+#: What is said where a measurement that would tell causes apart cannot be made.
+CANNOT_MEASURE = "It cannot be measured here"
+
+
 def in_each_round(steps: tuple[Step, ...], id: str) -> tuple[Step, ...]:
-    """Return the steps with one of them asked for anew in each round."""
-    return tuple(replace(s, each_round=True) if s.id == id else s for s in steps)
+    """Return the steps with one of them, that tells causes apart, asked for anew in each round.
+
+    Where it cannot be measured the causes stay apart, and nothing is set by either.
+    """
+    asked = {"each_round": True, "if_not": CANNOT_MEASURE}
+    return tuple(replace(s, **asked) if s.id == id else s for s in steps)  # type: ignore[arg-type]
 
 
 TAG = Field(
