@@ -35,7 +35,8 @@ export function JudgementBox({ job, run, brief = false }: Props) {
         <p key={c.cause} className="mt-1">
           <strong>
             {c.label}
-            {c.size && <span className="digits"> {c.size}</span>}.
+            {c.size && " "}
+            {c.size && <span className="digits">{c.size}</span>}.
           </strong>{" "}
           {c.evidence}
         </p>
