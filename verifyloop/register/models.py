@@ -26,3 +26,19 @@ class Entry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.pk} {self.kind} {self.subject}"
+
+
+class Head(models.Model):
+    """How far one job has come, apart from the job: set back with its events it is still known.
+
+    ``seal`` covers whose it is, number and seal of the newest event. One row a job, so that people
+    who write into different jobs never wait for each other.
+    """
+
+    subject = models.CharField(max_length=120, unique=True)
+    seq = models.PositiveIntegerField()
+    head = models.CharField(max_length=80)
+    seal = models.CharField(max_length=80)
+
+    def __str__(self) -> str:
+        return f"{self.subject}: {self.seq}"

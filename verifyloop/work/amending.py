@@ -18,7 +18,7 @@ from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.issuing import rules
 from verifyloop.work.models import Job
 from verifyloop.work.services import job_by_number
-from verifyloop.work.storing import store, tail_of
+from verifyloop.work.storing import settle, store
 
 
 @writing()
@@ -73,7 +73,8 @@ def amend(
     before = job.seq
     store(job, [event], actor)
     job.seq, job.changed_at = event.seq, event.when
-    values = {"seq": job.seq, "head": job.head, "tail": tail_of(job), "changed_at": event.when}
+    settle(job)
+    values = {"seq": job.seq, "head": job.head, "tail": job.tail, "changed_at": event.when}
     if not Job.objects.filter(pk=job.pk, seq=before).update(**values):
         raise Conflict("job.changed", "The job changed meanwhile.", "Send it again.")
     return job

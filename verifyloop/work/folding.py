@@ -63,6 +63,15 @@ def core_job(job: Job, events: list[core.Event], now: datetime) -> CoreJob:
     return CoreJob(ledger, timezone.localtime(now))
 
 
+def projected_at(events: list[core.Event]) -> datetime:
+    """Return until when the columns of lists say how a job stands: when its newest entry arrived.
+
+    Whenever they are made anew they say the same; what runs out later is seen when it is looked at.
+    """
+    newest = events[-1]
+    return datetime.fromisoformat(newest.arrived) if newest.arrived else newest.when
+
+
 def state_of(job: Job, events: list[core.Event], now: datetime) -> JobState:
     """Return everything that a screen shows of a job."""
     return state_of_ledger(core_job(job, events, now).ledger, events, now)

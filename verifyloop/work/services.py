@@ -37,7 +37,7 @@ from verifyloop.work.people import may_sign
 from verifyloop.work.projection import FIELDS, due_again, project, update_instrument
 from verifyloop.work.selectors import last_good
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.storing import REGISTERED, store, tail_of
+from verifyloop.work.storing import REGISTERED, settle, store
 
 MOST_EVENTS = 200
 #: by kind of event; all others are records of the work
@@ -331,7 +331,7 @@ def _finish(job: Job, events: list[core.Event], state: JobState, old_seq: int) -
     """Save the projection, provided nobody wrote to the job since it was loaded."""
     project(job, events, state)
     job.seq = events[-1].seq
-    job.tail = tail_of(job)
+    settle(job)
     values = {name: getattr(job, name) for name in FIELDS}
     if not Job.objects.filter(pk=job.pk, seq=old_seq).update(**values):
         raise Conflict("job.changed", "The job changed meanwhile.", "Send it again.")

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from calibration.engine import events as core
 from calibration.engine.sealing import canonical
 from verifyloop.accounts.models import User
-from verifyloop.register import book, keys
+from verifyloop.register import book, heads, keys
 from verifyloop.work.folding import payload_of
 from verifyloop.work.models import Event, Job
 
@@ -44,6 +44,12 @@ def store(job: Job, added: Sequence[core.Event], actor: User | None) -> None:
 def subject_of(job: Job) -> str:
     """Return how the register names a job."""
     return f"job {job.number}"
+
+
+def settle(job: Job) -> None:
+    """Say how far a job has come: on its row, and in the register apart from it."""
+    job.tail = tail_of(job)
+    heads.keep(subject_of(job), job.seq, job.head)
 
 
 def tail_of(job: Job) -> str:

@@ -11,11 +11,12 @@ from django.db.models import Max
 from verifyloop.records.verify.finding import Finding
 from verifyloop.records.verify.jobs import check_job, computes_differently, jobs_missing
 from verifyloop.records.verify.tables import changed_rows
+from verifyloop.register import book
 from verifyloop.register.book import broken_line
 from verifyloop.register.models import Entry
-from verifyloop.work.models import Job
+from verifyloop.work.models import Event, Job
 
-__all__ = ["Finding", "against", "check_all", "check_job", "computes_differently"]
+__all__ = ["Finding", "against", "check_all", "check_job", "computes_differently", "head_now"]
 
 
 def check_all(number: str = "") -> Iterator[Finding]:
@@ -70,8 +71,32 @@ def _register() -> Iterator[Finding]:
 
 def against(head: dict[str, Any]) -> list[Finding]:
     """Return what does not fit a head that was kept elsewhere: rows cut off since, or made anew."""
+    found = [] if not head.get("jobs") else list(_set_back(head["jobs"]))
     line = Entry.objects.filter(pk=head["register_line"]).first()
     if head["register_line"] == 0 or (line and line.seal == head["register_seal"]):
-        return []
+        return found
     what = "is another one" if line else "is gone, and what came after it"
-    return [Finding("head", f"line {head['register_line']}", f"the line of the head {what}")]
+    return [
+        Finding("head", f"line {head['register_line']}", f"the line of the head {what}"),
+        *found,
+    ]
+
+
+def head_now() -> dict[str, Any]:
+    """Return what to keep elsewhere: the last line of the register, and where open jobs stand.
+
+    What was written after it is not protected by it; what is signed or ended is by its line.
+    """
+    line, seal = book.head()
+    jobs = Job.objects.filter(status=Job.Status.OPEN).order_by("number")
+    stand = {number: [seq, head] for number, seq, head in jobs.values_list("number", "seq", "head")}
+    return {"register_line": line, "register_seal": seal, "jobs": stand}
+
+
+def _set_back(jobs: dict[str, list[Any]]) -> Iterator[Finding]:
+    """Yield the jobs that had come further when a head was kept, or came another way."""
+    for number, (seq, seal) in jobs.items():
+        event = Event.objects.filter(job__number=number, seq=seq).first()
+        if event is None or event.seal != seal:
+            what = f"it had come to event {seq} when the head was kept"
+            yield Finding("head", number, f"{what}; that event is {'another' if event else 'gone'}")

@@ -17,9 +17,9 @@ from calibration.engine.sealing import canonical
 from calibration.kernel.codec import encode
 from verifyloop.kit import sources
 from verifyloop.records.verify.finding import Finding
-from verifyloop.register import book, keys
+from verifyloop.register import book, heads, keys
 from verifyloop.register.models import Entry
-from verifyloop.work.folding import core_job, events_of, state_of
+from verifyloop.work.folding import core_job, events_of, projected_at, state_of
 from verifyloop.work.models import Event, Job
 from verifyloop.work.projection import FIELDS, project
 from verifyloop.work.storing import REGISTERED, subject_of
@@ -39,6 +39,8 @@ def check_job(job: Job) -> Iterator[Finding]:
         yield Finding("chain", f"{where}, event {len(stored)}", "events are missing at the end")
     elif not keys.fits(job.number, canonical([job.seq, job.head]), job.tail):
         yield Finding("tail", where, "it was further than its events go")
+    if set_back := heads.behind(subject_of(job), job.seq, job.head):
+        yield Finding("head", where, set_back)
     for what in _registered(job, stored):
         yield Finding("register", where, what)
         break
@@ -162,7 +164,7 @@ def _opened(job: Job, first: core.Event) -> list[str]:
 def _columns(job: Job, events: list[core.Event]) -> list[str]:
     """Return the columns of lists that are not what the events make them."""
     made = Job.objects.get(pk=job.pk)
-    project(made, events, state_of(job, events, events[-1].when))
+    project(made, events, state_of(job, events, projected_at(events)))
     made.seq = events[-1].seq
     names = [name for name in FIELDS if name not in SEALED]
     return [n for n in names if _plain(getattr(made, n)) != _plain(getattr(job, n))]

@@ -8,8 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import DatabaseError
 
-from verifyloop.records.verify import against, check_all, computes_differently
-from verifyloop.register import book
+from verifyloop.records.verify import against, check_all, computes_differently, head_now
 from verifyloop.register.models import Entry
 from verifyloop.work.models import Event, Job
 
@@ -29,8 +28,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         if options["head"]:
-            line, seal = book.head()
-            self.stdout.write(json.dumps({"register_line": line, "register_seal": seal}))
+            self.stdout.write(json.dumps(head_now()))
             return
         found = list(check_all(options["job"]))
         if options["against"]:
@@ -60,7 +58,8 @@ class Command(BaseCommand):
         try:
             said = json.loads(Path(path).read_text())
             head = said.get("chain", said)
-            return {name: head[name] for name in ("register_line", "register_seal")}
+            needed = {name: head[name] for name in ("register_line", "register_seal")}
+            return {**needed, "jobs": dict(head.get("jobs", {}))}
         except (OSError, ValueError, KeyError, AttributeError):
             raise CommandError(
                 f"{path} has no head. Give what --head printed, or a certificate.json."

@@ -3,10 +3,9 @@
 from typing import Any
 
 from django.core.management.base import BaseCommand
-from django.utils import timezone
 
 from verifyloop.register.turns import writing
-from verifyloop.work.folding import events_of, state_of
+from verifyloop.work.folding import events_of, projected_at, state_of
 from verifyloop.work.models import Job
 from verifyloop.work.projection import FIELDS, project
 
@@ -18,11 +17,11 @@ class Command(BaseCommand):
 
     @writing()
     def handle(self, *args: Any, **options: Any) -> None:
-        now, changed = timezone.now(), 0
+        changed = 0
         for job in Job.objects.order_by("pk").iterator(chunk_size=200):
             before = {name: getattr(job, name) for name in FIELDS}
             events = events_of(job)
-            project(job, events, state_of(job, events, now))
+            project(job, events, state_of(job, events, projected_at(events)))
             after = {name: getattr(job, name) for name in FIELDS}
             if before != after:
                 changed += 1
