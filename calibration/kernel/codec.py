@@ -254,8 +254,8 @@ def _int(value: object, field: str) -> int:
     return number
 
 
-#: Control characters other than tab and the ends of lines.
-_UNPRINTED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f]")
+#: Control characters other than tab and the ends of lines, and halves of a character.
+_UNPRINTED = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff]")
 
 
 def _text(value: object, field: str) -> str:

@@ -41,6 +41,14 @@ class Operations(ApiCase):
             said = self.must(self.ask(entry["name"], entry["example"]))
             self.assertEqual(said, json.loads(json.dumps(run(entry["name"], entry["example"]))))
 
+    def test_half_a_character_in_any_text_is_refused_or_read_and_never_fells_it(self):
+        """JSON can write one, no file and no answer can hold it."""
+        for entry in catalogue():
+            for name in entry["input"]["properties"]:
+                with self.subTest(operation=entry["name"], field=name):
+                    said = self.ask(entry["name"], {**entry["example"], name: "\ud800"})
+                    self.assertEqual(said.status_code, 422, said.content[:200])
+
     def test_every_operation_is_in_the_contract_with_its_schema(self):
         for entry in catalogue():
             call = DOCUMENT["paths"][f"/api/v1/operations/{entry['name']}"]["post"]
