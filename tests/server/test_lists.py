@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import csv
 import io
 import json
 import zipfile
@@ -21,7 +22,7 @@ from verifyloop.accounts.models import User
 from verifyloop.kit.models import Cylinder, Reference
 from verifyloop.lists.instruments import Instruments
 from verifyloop.lists.models import Synonym
-from verifyloop.lists.sheets import write_csv, write_xlsx
+from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.models import Area, Change, Instrument, Site
 from verifyloop.register.models import Entry
 
@@ -296,6 +297,17 @@ class BadFiles(Lists):
         cells = [c for row in sheet.iter_rows() for c in row if c.value == "=1+1"]
         self.assertEqual([c.data_type for c in cells], ["s"])
         self.assertEqual(self.looked(write_xlsx([("a", ["tag"], [["PT-1"]])]))["sums"]["new"], 0)
+
+    def test_no_cell_of_a_csv_acts_in_a_spreadsheet_and_all_are_read_back_as_they_were(self):
+        acts = "=HYPERLINK(0)", "@cmd", "+x", "-y", "\t=1", "'=quoted", "''@twice"
+        still = "-12.5", "+3", "'s own", "plain"
+        made = write_csv(["a"], [[text] for text in (*acts, *still)]).decode("utf-8-sig")
+        cells = [row[0] for row in csv.reader(io.StringIO(made))][1:]
+        for cell in cells[: len(acts)]:
+            self.assertEqual(cell[0], "'")
+        self.assertEqual(cells[len(acts) :], list(still))
+        back = read_sheet("list.csv", made.encode())
+        self.assertEqual([row[0] for row in back.rows], [*acts, *still])
 
 
 class RoundTrip(Lists):

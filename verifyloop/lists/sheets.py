@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 import zipfile
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -37,6 +38,11 @@ class Sheet:
 def refused(code: str, message: str, remedy: str) -> InputError:
     """Return the refusal of a whole file."""
     return InputError(f"file.{code}", "file", message, remedy)
+
+
+#: A cell that acts in a spreadsheet, or such a one behind apostrophes; a number never does.
+_ACTS = re.compile("'*[=+\\-@\t\r]")
+_NUMBER = re.compile(r"[+-]?\d+([.,]\d+)?$")
 
 
 def read_sheet(name: str, content: bytes) -> Sheet:
@@ -95,7 +101,8 @@ def _csv(name: str, content: bytes) -> list[tuple[str, ...]]:
     delimiter = max(",;\t", key=first.count)
     try:
         csv.field_size_limit(LONGEST_CELL)
-        return [tuple(row) for row in csv.reader(io.StringIO(text), delimiter=delimiter)]
+        read = csv.reader(io.StringIO(text), delimiter=delimiter)
+        return [tuple(unguarded(cell) for cell in row) for row in read]
     except csv.Error as wrong:
         raise refused("csv", f"It cannot be read as CSV: {wrong}.", "Save it anew.") from None
 
@@ -152,12 +159,22 @@ def _as_text(value: object) -> str:
     return str(value)[:LONGEST_CELL]
 
 
+def guarded(text: str) -> str:
+    """Return a cell that no spreadsheet takes for a formula: an apostrophe before what would be."""
+    return f"'{text}" if _ACTS.match(text) and not _NUMBER.match(text) else text
+
+
+def unguarded(text: str) -> str:
+    """Return a cell as it was before it was guarded."""
+    return text[1:] if text[:1] == "'" and _ACTS.match(text) else text
+
+
 def write_csv(headings: Sequence[str], rows: Iterable[Sequence[str]], comma: bool = False) -> bytes:
     """Return rows as CSV (RFC 4180) in UTF-8; semicolons where numbers have a decimal comma."""
     out = io.StringIO()
     writer = csv.writer(out, delimiter=";" if comma else ",")
     writer.writerow(headings)
-    writer.writerows(rows)
+    writer.writerows([guarded(text) for text in row] for row in rows)
     return out.getvalue().encode("utf-8-sig")
 
 
