@@ -113,3 +113,11 @@ class MadeAnew(ApiCase):
             call_command("rebuild", stdout=out)
             self.assertIn("0 jobs differed", out.getvalue())
             self.assertEqual([f.what for f in check_all()], [])
+
+
+class Source(ApiCase):
+    def test_what_was_typed_is_not_said_to_come_from_a_rig(self):
+        job = self.open()
+        said = {**works.event("noted", text="from nowhere"), "source": "simulated"}
+        refused = self.must(self.send(job, said), 422)
+        self.assertEqual((refused["code"], refused["field"]), ("event.source", "source"))

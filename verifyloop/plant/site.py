@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
-from urllib.parse import quote
+from urllib.parse import quote, urlsplit
 
 from calibration.kernel.errors import InputError
 from calibration.kernel.units import PREFERRED, alternatives
@@ -68,14 +69,27 @@ def checked(said: SiteGiven) -> dict[str, object]:
 
 def _order_address(said: str) -> str:
     text = given.text(said, "work_orders", "The address", 200, required=False)
-    if text and (not text.startswith(("https://", "http://")) or text.count("{number}") != 1):
+    if text and not _leads(text):
         raise InputError(
             "address.form",
             "work_orders",
             "That is no address of a work order.",
-            "Write https://... with {number} where its number goes.",
+            "Write https:// with a host and a path, {number} where its number goes; no name or "
+            "password of anybody in it.",
         )
     return text
+
+
+def _leads(text: str) -> bool:
+    """Tell whether an address leads to a host, the number behind it and nobody named in it."""
+    try:
+        parts = urlsplit(text)
+        host, person = parts.hostname, parts.username or parts.password
+    except ValueError:
+        return False
+    plain = not re.search(r"[\s\\\x00-\x1f]", text) and "@" not in parts.netloc
+    once = text.count("{number}") == 1 and "{number}" not in parts.netloc
+    return parts.scheme in ("https", "http") and bool(host) and not person and plain and once
 
 
 def order_pattern() -> str:

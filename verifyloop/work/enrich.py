@@ -19,6 +19,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.kit.sources import facts_by_asset
+from verifyloop.rigs.models import Rig
 from verifyloop.rigs.services import rig_of
 from verifyloop.rigs.sources import Captured, OnDisplay, SimulatedLoop, Wanted, refuse_unsteady
 from verifyloop.work.device_files import read_from
@@ -30,6 +31,8 @@ from verifyloop.work.sent import STATEMENT, NewEvent
 def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime) -> NewEvent:
     """Return the event with what the server knows better filled in."""
     data = dict(sent.data)
+    if sent.source == "simulated":
+        _wired(job)
     if sent.kind == "kit_chosen":
         if not isinstance(data.get("asset"), str):
             raise InputError(
@@ -60,6 +63,17 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
     else:
         return sent
     return replace(sent, data=data)
+
+
+def _wired(job: Job) -> None:
+    """Refuse what is said to come from a rig, where none is wired: it was typed."""
+    if not Rig.objects.filter(instrument_id=job.instrument_id).exists():
+        raise InputError(
+            "event.source",
+            "source",
+            f"No rig is wired to {job.instrument.tag}: nothing comes from one.",
+            "Send it as typed.",
+        )
 
 
 NOT_AGREED = (
