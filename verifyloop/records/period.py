@@ -14,7 +14,6 @@ from django.utils import timezone
 
 from calibration.kernel.rounding import show
 from verifyloop.records.certificate import certificate_of, photos_of
-from verifyloop.records.csv import safe
 from verifyloop.records.pdf import render
 from verifyloop.work.models import Job
 from verifyloop.work.projection import left_mark, said_of
@@ -56,8 +55,7 @@ def row_of(job: Job, comma: bool = False) -> list[str]:
 
     assert job.signed_at is not None
     errors = (job.max_error_found, job.max_error_left, job.limit_percent)
-    figures = [figure(value) for value in errors]
-    said = [
+    return [
         job.number,
         job.instrument.tag,
         job.instrument.description,
@@ -69,14 +67,13 @@ def row_of(job: Job, comma: bool = False) -> list[str]:
         job.mark_found,
         left_mark(job),
         said_of(job),
-        *figures,
+        *(figure(value) for value in errors),
         "yes" if job.adjusted else "no",
         job.causes,
         job.work_order,
         "; ".join(job.references),
         job.head,
     ]
-    return [text if text in figures else safe(text) for text in said]
 
 
 class _Sink:
