@@ -8,6 +8,7 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.judge import Judge, choice
 from calibration.engine.view.state import Choice
+from calibration.families.trace.bleeding import too_much_left
 from calibration.families.trace.remedies import SET, TEST
 from calibration.families.trace.values import shown, slope
 from calibration.families.trace.words import FITTED
@@ -31,6 +32,11 @@ class TraceJudge(Judge):
         if first == "another_span_gas":
             return REPEAT_OTHER
         return REPEAT if first in TEST else ""
+
+    def barred(self, job: Reads, figures: RunFigures) -> str:
+        """Return that nothing is set with air left in the regulator."""
+        left = too_much_left(job)
+        return f"{left} Nothing is set by it." if left else ""
 
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: the strip and the causes say where it enters."""
