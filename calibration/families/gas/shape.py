@@ -44,7 +44,7 @@ def _instead(job: Reads, role: KitRole) -> str:
     if role.instead or role.purpose != "span" or not exposes(job.ledger):
         return role.instead
     several = len(channels(job.ledger.facts)) > 1
-    # Where each sensor has steps of its own, those of the first come in any case: no way without it.
+    # Where each sensor has steps of its own, those of the first come in any case.
     alone = any(isinstance(s, Exposure) and s.alone for s in job.ledger.method.steps)
     return "That gas is not tested" if several and (role.channel or not alone) else ""
 
