@@ -364,7 +364,7 @@ def _reviewed(job: Job, event: Event, known: dict[str, Event]) -> None:
         )
     if job.ledger.reviewed is not None:
         raise InputError("job.reviewed", "kind", "It was reviewed already.", "Nothing to do.")
-    if job.ledger.signed[1].by == event.by:
+    if job.ledger.signed[1].person == event.person:
         raise InputError(
             "review.own_work",
             "kind",

@@ -187,7 +187,7 @@ def taken_over(job: Job, event: Event, known: dict[str, Event]) -> None:
             "Something of that is not on any more.",
             "Look again at what is on, then accept it.",
         )
-    if all(job.ledger.holder(id).by == event.by for id in event.content.on):
+    if all(job.ledger.holder(id).person == event.person for id in event.content.on):
         raise InputError("takeover.own", "data.on", "You have it already.", "Nothing to do.")
 
 

@@ -98,6 +98,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
             "signed_by": state.signed_by,
             "account": ledger.signed[1].account if ledger.signed else "",
             "statement": ledger.signed[0].statement if ledger.signed else "",
+            **_of_account(ledger),
             "people": people(beside.events),
         },
         "verdict": {
@@ -262,3 +263,9 @@ def _remarks(state: JobState) -> list[str]:
         if p.early
     ]
     return early
+
+
+def _of_account(ledger: Ledger) -> dict[str, str]:
+    """Return what a reader must know of the account that signed, where there is something."""
+    said = ledger.signed[0].account_note if ledger.signed else ""
+    return {"account_note": said} if said else {}

@@ -246,6 +246,7 @@ class Signed:
 
     name: str = about("who signs")
     statement: str = about("what is stated")
+    account_note: str = about("what a reader must know of the account", default="")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -267,6 +268,7 @@ class Reviewed:
     name: str = about("who reviewed")
     outcome: Literal["accepted", "redo"] = about("result of the review")
     comment: str = about("remark", default="")
+    account_note: str = about("what a reader must know of the account", default="")
 
 
 #: by kind; families join theirs
@@ -331,6 +333,11 @@ class Event:
     def when(self) -> datetime:
         """Return the time it happened."""
         return datetime.fromisoformat(self.at)
+
+    @property
+    def person(self) -> str:
+        """Return who it was, so that two of one name differ; by name where no account was kept."""
+        return self.account or self.by
 
 
 def make_event(

@@ -9,7 +9,7 @@ from __future__ import annotations
 from calibration.engine.admit_values import not_blocked
 from calibration.engine.events import Event
 from calibration.engine.job import Job
-from calibration.engine.locks import HANG, LockEnded, LockHung, LockTakenOff, person_of
+from calibration.engine.locks import HANG, LockEnded, LockHung, LockTakenOff
 from calibration.engine.method import Step
 from calibration.kernel.errors import InputError
 
@@ -93,7 +93,7 @@ def hung(job: Job, event: Event, known: dict[str, Event]) -> None:
             "The work under these locks is done, and the last one is off.",
             "Hang your lock where hands go in next.",
         )
-    if (step.id, person_of(event)) in job.ledger.locks.on:
+    if (step.id, event.person) in job.ledger.locks.on:
         raise InputError("lock.yours_on", "data.step", "Your lock is on.", "Nothing to do.")
     _said(
         event.content.proven,
@@ -112,7 +112,7 @@ def taken_off(job: Job, event: Event, known: dict[str, Event]) -> None:
         ``lock.not_yours``.
     """
     step = _step(job, event.content.step)
-    if (step.id, person_of(event)) not in job.ledger.locks.on:
+    if (step.id, event.person) not in job.ledger.locks.on:
         who = " and ".join(e.by for e in job.ledger.locks.on_step(step.id))
         raise InputError(
             "lock.not_yours",
@@ -145,7 +145,7 @@ def ended(job: Job, event: Event, known: dict[str, Event]) -> None:
             "Only a planner decides about the lock of somebody absent.",
             "Call the planner on duty; the site's procedure says how.",
         )
-    if content.account == person_of(event):
+    if content.account == event.person:
         raise InputError(
             "lock.own", "data.account", "It is your own lock.", "Take it off by your own hand."
         )

@@ -65,19 +65,14 @@ class Locks:
         return [event for (id, _), event in self.on.items() if id == step]
 
 
-def person_of(event: Any) -> str:
-    """Return who an entry is by: the name they sign in with, else the one they are shown by."""
-    return str(event.account or event.by)
-
-
 def hang(ledger: Any, content: LockHung, event: Any) -> None:
     """Hang a lock."""
-    ledger.locks.on[content.step, person_of(event)] = event
+    ledger.locks.on[content.step, event.person] = event
 
 
 def take_off(ledger: Any, content: LockTakenOff, event: Any) -> None:
     """Take one's own lock off."""
-    _off(ledger, content.step, person_of(event), event)
+    _off(ledger, content.step, event.person, event)
 
 
 def end(ledger: Any, content: LockEnded, event: Any) -> None:

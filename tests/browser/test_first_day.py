@@ -110,7 +110,9 @@ class FirstDay(BrowserCase):
     def invited(self, page: Page, name: str, last: str, role: str) -> Page:
         self.fill(page, First_name=name.title(), Last_name=last, Name_to_sign_in_with=name)
         page.get_by_label("Role", exact=True).select_option(role)
-        page.get_by_role("button", name="Invite").click()
+        form = page.get_by_role("form", name="Invite somebody")
+        form.get_by_label("Your own password").fill(PASSWORD)
+        form.get_by_role("button", name="Invite").click()
         box = page.get_by_role("region", name="Link")
         expect(box).to_contain_text(f"A link for {name.title()}")
         path = re.search(r"/welcome/\S+", box.inner_text())[0]

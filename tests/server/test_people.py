@@ -115,7 +115,7 @@ class People(ApiCase):
 
     def invited(self, **more):
         person = {"username": "noor", "first_name": "Noor", "last_name": "New"}
-        sent = {**person, "role": "reviewer", **more}
+        sent = {**person, "role": "reviewer", "own": PASSWORD, **more}
         return self.must(self.pia.post("/api/v1/people", sent, content_type=JSON))
 
     def one(self, name, client=None):
@@ -147,7 +147,7 @@ class People(ApiCase):
 
     def test_a_link_ends_after_its_week_and_by_a_newer_one(self):
         first = "/api/v1/people" + self.invited()["path"]
-        second = self.must(self.pia.post("/api/v1/people/noor/link", content_type=JSON))
+        second = self.must(self.pia.post("/api/v1/people/noor/link", {"own": PASSWORD}, JSON))
         self.assertEqual(stranger().get(first).status_code, 404)
         self.assertEqual(stranger().get("/api/v1/people" + second["path"]).status_code, 200)
         OneTimeLink.objects.update(expires_at=timezone.now() - timedelta(seconds=1))
@@ -192,7 +192,7 @@ class People(ApiCase):
             client = self.client_of(name)
             self.assertEqual(client.get("/api/v1/people").status_code, 403)
             self.assertEqual(self.change("ben", client=client, role="planner").status_code, 403)
-            link = client.post("/api/v1/people/pia/link", content_type=JSON)
+            link = client.post("/api/v1/people/pia/link", {"own": PASSWORD}, JSON)
             self.assertEqual(link.status_code, 403)
         self.assertFalse(OneTimeLink.objects.exists())
 

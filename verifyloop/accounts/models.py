@@ -28,6 +28,9 @@ class User(Kept, AbstractUser):
 
     #: gets what is due by e-mail every morning
     daily_mail = models.BooleanField(default=False)
+    #: when others last opened a way into this account, and what they did, in words
+    reset_at = models.DateTimeField(null=True)
+    reset_how = models.CharField(max_length=240, blank=True)
 
     objects = People()
 
@@ -44,6 +47,8 @@ class OneTimeLink(Kept):
     #: SHA-256 of what stands in the link; the link itself is not kept
     digest = models.CharField(max_length=64, unique=True)
     made_by = models.CharField(max_length=120)
+    #: who made it, and who agreed, by the names they sign in with
+    accounts = models.CharField(max_length=310, blank=True)
     made_at = models.DateTimeField()
     expires_at = models.DateTimeField()
     used_at = models.DateTimeField(null=True)
@@ -99,3 +104,32 @@ class Token(Kept):
 
     def __str__(self) -> str:
         return f"{self.name} of {self.user.username}"
+
+
+class Notice(Kept):
+    """What somebody must know of their own account; it stands until they have read it."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="notices")
+    at = models.DateTimeField()
+    text = models.CharField(max_length=400)
+    read_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"notice to {self.user.username}"
+
+
+class SignInRules(Kept):
+    """What the site asks of ways into accounts; one row, and the defaults while there is none."""
+
+    class LinksBy(models.TextChoices):
+        ONE = "one", "a planner or an administrator"
+        ADMINISTRATOR = "administrator", "an administrator"
+        TWO = "two", "two people who manage people"
+
+    #: who makes links for others
+    links_by = models.CharField(max_length=20, choices=LinksBy.choices, default=LinksBy.ONE)
+    #: so long signatures and reviews of an account say that others opened a way into it [d]
+    reset_days = models.PositiveSmallIntegerField(default=14)
+
+    def __str__(self) -> str:
+        return "rules of the sign-in"

@@ -1,13 +1,11 @@
-"""Who works here: invite, change, end; a password is set by a link that works once."""
+"""Who works here: enter, change, end. Links by which a password is set are in ``links``."""
 
 from __future__ import annotations
 
-import hashlib
 import re
-import secrets
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from django.contrib.auth.models import Group
 from django.contrib.auth.password_validation import validate_password
@@ -15,15 +13,14 @@ from django.core.exceptions import ValidationError
 
 from calibration.kernel.errors import InputError
 from verifyloop import given
-from verifyloop.accounts.models import OneTimeLink, User
+from verifyloop.accounts import resets
+from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED, require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.register.kept import version_of
 from verifyloop.register.turns import writing
 
-#: How long a link may be used.
-LINK_LASTS = timedelta(days=7)
 USERNAME = re.compile(r"[a-z0-9][a-z0-9._-]{1,29}")
 ROLES: tuple[str, ...] = tuple(str(value) for value in User.Role.values)
 
@@ -114,16 +111,27 @@ def _person(said: PersonGiven, new: bool = True) -> User:
         raise InputError(
             "username.taken", "username", f"'{username}' is there already.", "Take another name."
         )
-    email = given.text(said.email, "email", "The address", 200, required=False)
-    if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s]+", email):
-        raise InputError("email.wrong", "email", "That is no e-mail address.", "Or leave it empty.")
     return User(
         username=username,
         first_name=given.text(said.first_name, "first_name", "The first name", 60),
         last_name=given.text(said.last_name, "last_name", "The last name", 60),
-        email=email,
+        email=email_ok(said.email),
         role=given.one_of(said.role, "role", "Role", ROLES),
     )
+
+
+def email_ok(said: str) -> str:
+    """Return an address that mail can be sent to, or nothing.
+
+    Raises
+    ------
+    InputError
+        ``email.wrong``.
+    """
+    email = given.text(said, "email", "The address", 200, required=False)
+    if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s]+", email):
+        raise InputError("email.wrong", "email", "That is no e-mail address.", "Or leave it empty.")
+    return email
 
 
 @writing()
@@ -145,70 +153,6 @@ def first_person(said: PersonGiven, password: str) -> User:
 
 
 @writing()
-def invite(*, actor: User, said: PersonGiven, now: datetime) -> tuple[User, str]:
-    """Make an account without a password, and the link by which its person sets one."""
-    require(actor, "people.manage")
-    user = entered(said)
-    return user, _link(actor, user, now)
-
-
-@writing()
-def new_link(*, actor: User, username: str, now: datetime) -> tuple[User, str]:
-    """Make a link for one who forgot their password; every earlier link ends."""
-    require(actor, "people.manage")
-    user = by_username(username)
-    if not user.is_active:
-        raise InputError(
-            "person.inactive", "username", f"{user.display_name} has ended.", "Begin again first."
-        )
-    return user, _link(actor, user, now)
-
-
-def _link(actor: User, user: User, now: datetime) -> str:
-    user.links.filter(used_at=None, expires_at__gt=now).update(expires_at=now)
-    token = secrets.token_urlsafe(24)
-    OneTimeLink.objects.create(
-        user=user,
-        digest=hashlib.sha256(token.encode()).hexdigest(),
-        made_by=actor.display_name,
-        made_at=now,
-        expires_at=now + LINK_LASTS,
-    )
-    return token
-
-
-def by_link(token: str, now: datetime) -> OneTimeLink:
-    """Return a link that may still be used.
-
-    Raises
-    ------
-    NotFound
-        ``link.ended``.
-    """
-    digest = hashlib.sha256(token.encode()).hexdigest()
-    link = OneTimeLink.objects.select_related("user").filter(digest=digest).first()
-    if link is None or link.used_at or link.expires_at <= now or not link.user.is_active:
-        raise NotFound(
-            "link.ended",
-            "This link has been used, or its week is over.",
-            "Ask a planner for a new one.",
-        )
-    return link
-
-
-@writing()
-def accept(token: str, password: str, now: datetime) -> User:
-    """Set a password by a link; all sessions of before end."""
-    link = by_link(token, now)
-    user = link.user
-    user.set_password(password_ok(password, user))
-    user.save(update_fields=["password"])
-    link.used_at = now
-    link.save(update_fields=["used_at"])
-    return user
-
-
-@writing()
 def change_password(*, actor: User, old: str, new: str) -> User:
     """Set one's own password, proven by the one of before; all other sessions end."""
     proven(actor.username, old, ("That is not your password.", "Type it again.", "old"))
@@ -219,9 +163,20 @@ def change_password(*, actor: User, old: str, new: str) -> User:
 
 @writing()
 def change_person(
-    *, actor: User, username: str, role: str, active: bool, email: str, version: str
+    *,
+    actor: User,
+    username: str,
+    role: str,
+    active: bool,
+    email: str,
+    version: str,
+    own: str,
+    now: datetime,
 ) -> User:
     """Change the role of somebody, or end or begin them; nobody is ever deleted.
+
+    Another address is another way in where the site's own sign-in goes by it: it takes the
+    password ``own`` of who changes it, its person is told, and their signatures say so.
 
     Raises
     ------
@@ -243,9 +198,12 @@ def change_person(
             f"{user.display_name} is the last one who may invite people.",
             "Give somebody else the role of planner or administrator first.",
         )
-    user.email = given.text(email, "email", "The address", 200, required=False)
+    address = email_ok(email)
+    if address != user.email:
+        proven(actor.username, own, ("That is not your own password.", "Type it again.", "own"))
+        resets.address_changed(user, address, actor, now)
     user.is_active = active
-    user.save(update_fields=["email", "is_active"])
+    user.save(update_fields=["email", "is_active", "reset_at", "reset_how"])
     if role != user.role:
         role_is(user, role)
     return user

@@ -13,6 +13,7 @@ from pydantic import Field
 
 from calibration.engine.events import RunName
 from calibration.engine.explain import Explanation
+from calibration.engine.signing import statement
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.state import JobState, Station
 from verifyloop.api.answers import answer
@@ -118,6 +119,19 @@ def also_here(request: HttpRequest, number: str) -> list[str]:
     """Say that one looks at the job, and who else does."""
     services.job_by_number(number)
     return here.also_here(number, request.user, timezone.now())  # type: ignore[arg-type]
+
+
+class StatementOut(Schema):
+    """What somebody states by signing."""
+
+    statement: str
+
+
+@router.get("/{number}/statement", response=StatementOut, operation_id="getStatement")
+def get_statement(request: HttpRequest, number: str) -> StatementOut:
+    """Return what one would state by signing the job as it is."""
+    events = events_of(services.job_by_number(number))
+    return StatementOut(statement=statement(events, request.user.get_username()))
 
 
 class TurnOut(Schema):

@@ -30,6 +30,7 @@ from verifyloop.api import (
     today,
     together,
     tokens,
+    ways_in,
 )
 from verifyloop.api.described import DescribedAPI
 from verifyloop.api.parser import StrictParser
@@ -72,3 +73,4 @@ api.add_router("/files", files.router)
 api.add_router("/sheets", sheets.router)
 api.add_router("/setup", setup.router)
 api.add_router("/people", people.router)
+api.add_router("/ways-in", ways_in.router)

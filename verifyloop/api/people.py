@@ -9,7 +9,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop.accounts import people
+from verifyloop.accounts import links, people, resets
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.api.session import SessionOut, session_out
@@ -33,14 +33,27 @@ class PersonOut(Schema):
 
 
 class PeopleOut(Schema):
-    """All accounts, and the roles there are."""
+    """All accounts, the roles there are, and whether two people make a link."""
 
     people: list[PersonOut]
     roles: list[str]
+    two: bool
 
 
-class PersonIn(Schema):
-    """Somebody new."""
+class ProofIn(Schema):
+    """One's own password; and a second person's name and password, where the site asks for two."""
+
+    own: str
+    second: str = ""
+    second_password: str = ""
+
+    def proof(self) -> links.Proof:
+        """Return what shows who makes a link."""
+        return links.Proof(own=self.own, second=self.second, second_password=self.second_password)
+
+
+class PersonIn(ProofIn):
+    """Somebody new, and who invites."""
 
     username: str
     first_name: str
@@ -56,6 +69,8 @@ class PersonChange(Schema):
     active: bool
     email: str = ""
     version: str
+    #: one's own password, where the address changes
+    own: str = ""
 
 
 class LinkOut(Schema):
@@ -100,7 +115,7 @@ def _out(user: User) -> PersonOut:
 
 
 def _link(user: User, token: str) -> LinkOut:
-    days = people.LINK_LASTS.days
+    days = links.LINK_LASTS.days
     return LinkOut(person=_out(user), path=f"/welcome/{token}", days=days)
 
 
@@ -109,15 +124,18 @@ def get_people(request: HttpRequest) -> PeopleOut:
     """Return who may sign in."""
     require(request.user, "people.manage")  # type: ignore[arg-type]
     found = User.objects.order_by("-is_active", "first_name", "username")
-    return PeopleOut(people=[_out(u) for u in found], roles=list(people.ROLES))
+    two = resets.rules().links_by == "two"
+    return PeopleOut(people=[_out(u) for u in found], roles=list(people.ROLES), two=two)
 
 
 @router.post("", response=LinkOut, operation_id="invite")
 def invite(request: HttpRequest, body: PersonIn) -> LinkOut:
     """Make an account, and the link by which its person sets a password."""
-    user, token = people.invite(
+    names = people.PersonGiven.__dataclass_fields__
+    user, token = links.invite(
         actor=request.user,  # type: ignore[arg-type]
-        said=people.PersonGiven(**body.dict()),
+        said=people.PersonGiven(**body.dict(include=set(names))),
+        proof=body.proof(),
         now=timezone.now(),
     )
     return _link(user, token)
@@ -126,17 +144,22 @@ def invite(request: HttpRequest, body: PersonIn) -> LinkOut:
 @router.put("/{username}", response=PersonOut, operation_id="putPerson")
 def put_person(request: HttpRequest, username: str, body: PersonChange) -> PersonOut:
     """Change a role, or end or begin somebody; nobody is deleted."""
-    return _out(
-        people.change_person(actor=request.user, username=username, **body.dict())  # type: ignore[arg-type]
+    changed = people.change_person(
+        actor=request.user,  # type: ignore[arg-type]
+        username=username,
+        now=timezone.now(),
+        **body.dict(),
     )
+    return _out(changed)
 
 
 @router.post("/{username}/link", response=LinkOut, operation_id="newLink")
-def new_link(request: HttpRequest, username: str) -> LinkOut:
-    """Make a new link for somebody who forgot their password."""
-    user, token = people.new_link(
+def new_link(request: HttpRequest, username: str, body: ProofIn) -> LinkOut:
+    """Make a new link for somebody else who forgot their password."""
+    user, token = links.new_link(
         actor=request.user,  # type: ignore[arg-type]
         username=username,
+        proof=body.proof(),
         now=timezone.now(),
     )
     return _link(user, token)
@@ -150,7 +173,7 @@ def new_link(request: HttpRequest, username: str) -> LinkOut:
 )
 def welcome(request: HttpRequest, token: str) -> WelcomeOut:
     """Tell whose link it is."""
-    user = people.by_link(token[:100], timezone.now()).user
+    user = links.by_link(token[:100], timezone.now()).user
     return WelcomeOut(username=user.username, name=user.display_name)
 
 
@@ -164,7 +187,7 @@ def accept(request: HttpRequest, token: str, body: NewPassword) -> SessionOut:
     """Set a password by a link, and sign in."""
     if check_csrf(request) is not None:
         raise HttpError(403, "csrf")
-    user = people.accept(token[:100], body.password, timezone.now())
+    user = links.accept(token[:100], body.password, timezone.now())
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
     return session_out(request)
 

@@ -6,11 +6,13 @@ from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
+from django.utils import timezone
 from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop.accounts.models import User
+from verifyloop.accounts import resets
+from verifyloop.accounts.models import Notice, User
 from verifyloop.accounts.permissions import codes_of
 from verifyloop.errors import NotAllowed
 from verifyloop.plant.start import is_empty
@@ -25,6 +27,8 @@ class Me(Schema):
     name: str
     role: str
     can: list[str]
+    #: what they have not read yet of their own account
+    told: list[str]
 
 
 class SessionOut(Schema):
@@ -36,6 +40,10 @@ class SessionOut(Schema):
     empty: bool
     #: there is a sign-in by the account of the site
     single: bool
+
+
+def _notice(one: Notice) -> str:
+    return f"{timezone.localtime(one.at):%Y-%m-%d %H:%M}: {one.text}"
 
 
 class SignIn(Schema):
@@ -50,7 +58,13 @@ def session_out(request: HttpRequest) -> SessionOut:
     user = request.user
     me = None
     if isinstance(user, User):
-        me = Me(username=user.username, name=user.display_name, role=user.role, can=codes_of(user))
+        me = Me(
+            username=user.username,
+            name=user.display_name,
+            role=user.role,
+            can=codes_of(user),
+            told=[_notice(one) for one in resets.unread(user)],
+        )
     return SessionOut(
         csrf_token=get_token(request),
         user=me,

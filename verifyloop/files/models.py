@@ -19,6 +19,8 @@ class Attachment(Kept):
     #: a photo of a job that is shown behind its paper
     on_paper = models.BooleanField(default=False)
     by = models.CharField(max_length=120)
+    #: who that is, by the name they sign in with; empty where it was put there before that was kept
+    account = models.CharField(max_length=150, blank=True)
     at = models.DateTimeField()
     #: why it was taken away; empty while it is there
     removed = models.CharField(max_length=200, blank=True)

@@ -67,6 +67,7 @@ def add_file(
             digest=digest,
             note=said,
             by=actor.display_name,
+            account=actor.username,
             at=now,
         )
 
@@ -89,7 +90,7 @@ def _keep(place: Path, content: bytes) -> None:
 def take_away(*, actor: User, id: int, reason: str, now: datetime) -> Attachment:
     """Take a file away: it is shown no more, and kept."""
     one = attachment(id)
-    if one.by != actor.display_name:
+    if one.account != actor.username:
         require(actor, "file.remove")
     require(actor, "file.add")
     one.removed = given.text(given.reason(reason), "reason", "The reason", 200)

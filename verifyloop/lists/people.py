@@ -70,6 +70,15 @@ class People:
                             "Make a new account for somebody else.",
                         )
                     )
+            if was is not None and (row.record.get("email") or "") != (was.get("email") or ""):
+                row.wrong.append(
+                    InputError(
+                        "email.fixed",
+                        "email",
+                        "An address can be a way into an account: no list changes one.",
+                        "Change it at Site, People, with your own password.",
+                    )
+                )
         yield len(rows)
 
     def store(self, rows: Sequence[Row], actor: User, why: str, now: datetime) -> Iterable[int]:
@@ -84,8 +93,10 @@ class People:
                 username=row.key,
                 role=str(row.record.get("role") or ""),
                 active=bool(row.record.get("active", True)),
-                email=str(row.record.get("email") or ""),
+                email=user.email,
                 version=version_of(user),
+                own="",
+                now=now,
             )
         yield len(rows)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from contextvars import ContextVar
 from datetime import tzinfo
 from typing import TypeVar
@@ -11,10 +12,14 @@ from django.http import HttpRequest, HttpResponseBase
 from django.utils import timezone
 
 _request: ContextVar[HttpRequest | None] = ContextVar("request", default=None)
+#: in whose name something is done that no session stands for; empty: that of the request
+_name: ContextVar[str] = ContextVar("name", default="")
 
 
 def account() -> str:
     """Return the account that is signed in; empty for a command or the start of the product."""
+    if name := _name.get():
+        return name[:150]
     request = _request.get()
     user = getattr(request, "user", None)
     return user.get_username() if user is not None and user.is_authenticated else ""
@@ -23,6 +28,16 @@ def account() -> str:
 def request_now() -> HttpRequest | None:
     """Return the request that is answered; none in a command or at the start."""
     return _request.get()
+
+
+@contextmanager
+def in_the_name(of: str) -> Iterator[None]:
+    """Write what is changed within it in this name, where nobody is signed in who does it."""
+    token = _name.set(of)
+    try:
+        yield
+    finally:
+        _name.reset(token)
 
 
 T = TypeVar("T")

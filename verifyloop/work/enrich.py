@@ -7,8 +7,10 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
+from calibration.engine.events import Event
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.method import Step
+from calibration.engine.signing import statement
 from calibration.engine.view.stepview import shown
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
@@ -18,6 +20,7 @@ from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
+from verifyloop.accounts.resets import mark
 from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.models import Rig
 from verifyloop.rigs.services import rig_of
@@ -25,10 +28,17 @@ from verifyloop.rigs.sources import Captured, OnDisplay, SimulatedLoop, Wanted, 
 from verifyloop.work.device_files import read_from
 from verifyloop.work.groups import programme_of
 from verifyloop.work.models import Job
-from verifyloop.work.sent import STATEMENT, NewEvent
+from verifyloop.work.sent import NewEvent
 
 
-def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime) -> NewEvent:
+def enrich(
+    sent: NewEvent,
+    job: Job,
+    actor: User,
+    before: CoreJob,
+    at: datetime,
+    standing: Sequence[Event],
+) -> NewEvent:
     """Return the event with what the server knows better filled in."""
     data = dict(sent.data)
     if sent.source == "simulated":
@@ -41,9 +51,11 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
         asset = given.text(data["asset"], "data.asset", "The number in the kit", 40)
         data["asset"] = encode(facts_by_asset(asset, job.number))
     elif sent.kind == "signed":
-        data = {"name": actor.display_name, "statement": STATEMENT}
+        says = statement(standing, actor.username)
+        data = {"name": actor.display_name, "statement": says} | _of_account(actor, at)
     elif sent.kind == "reviewed":
-        data["name"] = actor.display_name
+        data.pop("account_note", None)
+        data |= {"name": actor.display_name} | _of_account(actor, at)
     elif sent.kind in ("confirmed", "line_failed", "recorded"):
         data["said"] = shown(before, data)
     elif sent.kind in ("reading_taken", "adjusted") and sent.source == "simulated":
@@ -63,6 +75,12 @@ def enrich(sent: NewEvent, job: Job, actor: User, before: CoreJob, at: datetime)
     else:
         return sent
     return replace(sent, data=data)
+
+
+def _of_account(actor: User, at: datetime) -> dict[str, str]:
+    """Return what stands beside a name, where others opened a way into its account lately."""
+    said = mark(actor, at)
+    return {"account_note": said} if said else {}
 
 
 def _wired(job: Job) -> None:

@@ -113,4 +113,5 @@ def _review(ledger: Ledger) -> dict[str, str] | None:
         "account": event.account,
         "at": event.at,
         "comment": content.comment,
+        **({"account_note": content.account_note} if content.account_note else {}),
     }

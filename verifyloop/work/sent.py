@@ -7,8 +7,6 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-STATEMENT = "I did this work and recorded it as it was."
-
 
 @dataclass(frozen=True)
 class NewEvent:

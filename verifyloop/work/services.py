@@ -230,7 +230,8 @@ def append_events(
         if sent.kind in SIGNATURES:
             clocks_agree(sent, now)
         before = CoreJob(ledger, timezone.localtime(at))
-        event = _make(actor, len(standing) + 1, enrich(sent, job, actor, before, at), at, now)
+        known_better = enrich(sent, job, actor, before, at, standing)
+        event = _make(actor, len(standing) + 1, known_better, at, now)
         event = _kept_only_if_asked(before, event, known)
         follow(job, before, event)
         standing.append(event)

@@ -85,7 +85,13 @@ def _what(c: dict[str, Any], looks: Looks) -> list[tuple[str, str]]:
         ("Days of work", " to ".join(days)),
         ("Issued", f"issue {c['issue']['number']}, {looks.day(c['issue']['issued_at'])}"),
         ("Signed", f"{p['signed_by']}, {looks.when(p['signed_at'])}"),
+        *((("Account signed by", p["account_note"]),) if p.get("account_note") else ()),
         ("Review", reviewed),
+        *(
+            (("Account reviewed by", review["account_note"]),)
+            if review and review.get("account_note")
+            else ()
+        ),
         *((("Work order", c["work_order"]),) if c.get("work_order") else ()),
         ("Follows job", c["follows"] or "none"),
         ("Times", f"local, {looks.zone.key}"),

@@ -600,6 +600,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{number}/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Statement
+         * @description Return what one would state by signing the job as it is.
+         */
+        get: operations["getStatement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{number}/strip": {
         parameters: {
             query?: never;
@@ -2307,7 +2327,7 @@ export interface paths {
         put?: never;
         /**
          * New Link
-         * @description Make a new link for somebody who forgot their password.
+         * @description Make a new link for somebody else who forgot their password.
          */
         post: operations["newLink"];
         delete?: never;
@@ -3107,6 +3127,50 @@ export interface paths {
          * @description Forget a view of one's own.
          */
         delete: operations["forgetView"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Notices Read
+         * @description Say that one has read what one was told of one's own account.
+         */
+        post: operations["noticesRead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rules
+         * @description Return what the site asks of ways into accounts.
+         */
+        get: operations["getSignInRules"];
+        /**
+         * Put Rules
+         * @description Change what the site asks of ways into accounts.
+         */
+        put: operations["changeSignInRules"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -4503,6 +4567,8 @@ export interface components {
             reason: string;
         };
         EntryReviewed: {
+            /** @description what a reader must know of the account */
+            account_note?: string;
             /** @description remark */
             comment?: string;
             /** @description who reviewed */
@@ -4514,6 +4580,8 @@ export interface components {
             outcome: "accepted" | "redo";
         };
         EntrySigned: {
+            /** @description what a reader must know of the account */
+            account_note?: string;
             /** @description who signs */
             name: string;
             /** @description what is stated */
@@ -5622,6 +5690,8 @@ export interface components {
          * @description Everything a screen needs of a job.
          */
         JobState: {
+            /** Account Note */
+            account_note: string;
             action: components["schemas"]["Action"];
             adjustment: components["schemas"]["Adjustment"];
             as_found: components["schemas"]["RunState"];
@@ -5970,6 +6040,8 @@ export interface components {
             name: string;
             /** Role */
             role: string;
+            /** Told */
+            told: string[];
             /** Username */
             username: string;
         };
@@ -6436,13 +6508,15 @@ export interface components {
         };
         /**
          * PeopleOut
-         * @description All accounts, and the roles there are.
+         * @description All accounts, the roles there are, and whether two people make a link.
          */
         PeopleOut: {
             /** People */
             people: components["schemas"]["PersonOut"][];
             /** Roles */
             roles: string[];
+            /** Two */
+            two: boolean;
         };
         /**
          * PersonChange
@@ -6456,6 +6530,11 @@ export interface components {
              * @default
              */
             email: string;
+            /**
+             * Own
+             * @default
+             */
+            own: string;
             /** Role */
             role: string;
             /** Version */
@@ -6463,7 +6542,7 @@ export interface components {
         };
         /**
          * PersonIn
-         * @description Somebody new.
+         * @description Somebody new, and who invites.
          */
         PersonIn: {
             /**
@@ -6475,8 +6554,20 @@ export interface components {
             first_name: string;
             /** Last Name */
             last_name: string;
+            /** Own */
+            own: string;
             /** Role */
             role: string;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+            /**
+             * Second Password
+             * @default
+             */
+            second_password: string;
             /** Username */
             username: string;
         };
@@ -6689,6 +6780,24 @@ export interface components {
             done: number;
             /** Total */
             total: number;
+        };
+        /**
+         * ProofIn
+         * @description One's own password; and a second person's name and password, where the site asks for two.
+         */
+        ProofIn: {
+            /** Own */
+            own: string;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+            /**
+             * Second Password
+             * @default
+             */
+            second_password: string;
         };
         /**
          * ProposalIn
@@ -7112,6 +7221,32 @@ export interface components {
             value: string;
             /** Version */
             version: number;
+        };
+        /**
+         * RulesIn
+         * @description The rules as they are to be, the state that was read before, and one's own password.
+         */
+        RulesIn: {
+            /** Links By */
+            links_by: string;
+            /** Own */
+            own: string;
+            /** Reset Days */
+            reset_days: number;
+            /** Version */
+            version: string;
+        };
+        /**
+         * RulesOut
+         * @description What the site asks of ways into accounts.
+         */
+        RulesOut: {
+            /** Links By */
+            links_by: string;
+            /** Reset Days */
+            reset_days: number;
+            /** Version */
+            version: string;
         };
         /**
          * RunState
@@ -7749,6 +7884,14 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /**
+         * StatementOut
+         * @description What somebody states by signing.
+         */
+        StatementOut: {
+            /** Statement */
+            statement: string;
         };
         /**
          * Station
@@ -9440,6 +9583,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitOption"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getStatement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementOut"];
                 };
             };
             401: components["responses"]["Refused401"];
@@ -15645,7 +15815,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -15656,10 +15830,12 @@ export interface operations {
                     "application/json": components["schemas"]["LinkOut"];
                 };
             };
+            400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
         };
@@ -17053,6 +17229,89 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    noticesRead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getSignInRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    changeSignInRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
         };

@@ -16,6 +16,7 @@ import { Caught } from "./Caught";
 import { Renewed } from "./Renewed";
 import { SafetyStrip } from "./SafetyStrip";
 import { SignOutButton } from "./SignOut";
+import { Told } from "./Told";
 
 // Dialogs come with what draws them, once the first one is opened.
 const FindDialog = part(() => import("./FindDialog"));
@@ -60,6 +61,7 @@ export function Shell({ user }: { user: Me }) {
       <Places user={user} />
       <div className="relative min-h-0 overflow-auto print:overflow-visible">
         <Renewed />
+        <Told user={user} />
         <Caught at={pathname}>
           <Outlet />
         </Caught>

@@ -297,6 +297,7 @@ function Papers({ job, user, writer }: { job: JobState; user: Me; writer: Writer
       <p>
         Signed by {job.signed_by}. {job.review && `Review: ${job.review}.`}
       </p>
+      {job.account_note && <p className="rounded-xl bg-sunk p-3">{job.account_note}</p>}
       <a
         href={`${files}.pdf`}
         target="_blank"

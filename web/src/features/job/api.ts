@@ -37,6 +37,13 @@ export const jobQueries = {
         unwrap(client.GET("/api/v1/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
+  /** What the person signed in states by signing the job as it is. */
+  statement: (number: string, seq: number) =>
+    queryOptions({
+      queryKey: ["jobs", number, "statement", seq] as const,
+      queryFn: async ({ signal }) =>
+        unwrap(client.GET("/api/v1/jobs/{number}/statement", { params: path(number), signal })),
+    }),
   paper: (number: string, seq: number) =>
     queryOptions({
       queryKey: ["jobs", number, "paper", seq] as const,

@@ -3,9 +3,12 @@ import { useState } from "react";
 import { here } from "../../api/release";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
-import { Pick } from "../../ui/Pick";
+import { Modal } from "../../ui/Modal";
+import { Pick as Choice } from "../../ui/Pick";
 import { ErrorBox, Loading } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
+import { NO_PROOF, PROOF, ProofFields } from "./ProofFields";
+import { RulesForm } from "./RulesForm";
 import { peopleQuery, useChangePerson, useInvite, useNewLink, type Person } from "./api";
 
 const NOBODY = { username: "", first_name: "", last_name: "", email: "", role: "technician" };
@@ -21,12 +24,19 @@ export function PeoplePanel() {
     <div className="grid items-start gap-5 lg:grid-cols-[1fr_340px]">
       <ul className="overflow-hidden rounded-2xl border border-line bg-card">
         {people.data.people.map((p) => (
-          <Line key={p.username} person={p} roles={people.data.roles} onLink={setLink} />
+          <Line
+            key={p.username}
+            person={p}
+            roles={people.data.roles}
+            two={people.data.two}
+            onLink={setLink}
+          />
         ))}
       </ul>
       <div className="grid gap-5">
         {link.path && <LinkBox {...link} />}
-        <Invite roles={people.data.roles} onLink={setLink} />
+        <Invite roles={people.data.roles} two={people.data.two} onLink={setLink} />
+        <RulesForm />
       </div>
     </div>
   );
@@ -35,19 +45,22 @@ export function PeoplePanel() {
 type LineProps = {
   person: Person;
   roles: string[];
+  /** two people make a link */
+  two: boolean;
   onLink: (link: { name: string; path: string }) => void;
 };
 
-function Line({ person, roles, onLink }: LineProps) {
+function Line({ person, roles, two, onLink }: LineProps) {
   const change = useChangePerson();
-  const again = useNewLink();
-  const send = (more: Partial<Person>) => change.mutate({ ...person, ...more });
+  const [asked, setAsked] = useState<"" | "link" | "address">("");
+  const send = (more: Partial<Person>) => change.mutate({ ...person, own: "", ...more });
   return (
     <li className="grid items-center gap-x-4 gap-y-2 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[1fr_150px_auto]">
       <span className={person.active ? "" : "text-muted"}>
         <strong>{person.name}</strong>{" "}
         <span className="text-[14px] text-muted">
           {person.username}
+          {person.email && ` · ${person.email}`}
           {!person.active && " · ended"}
           {person.active && !person.ready && " · has not set a password yet"}
           {person.last_seen && ` · last here ${person.last_seen}`}
@@ -65,28 +78,97 @@ function Line({ person, roles, onLink }: LineProps) {
         ))}
       </select>
       <span className="flex flex-wrap gap-2">
-        {person.active && (
-          <Button
-            disabled={again.isPending}
-            onClick={() =>
-              again.mutate(person.username, {
-                onSuccess: (made) => onLink({ name: person.name, path: made.path }),
-              })
-            }
-          >
-            New link
-          </Button>
-        )}
+        {person.active && <Button onClick={() => setAsked("link")}>New link</Button>}
+        <Button onClick={() => setAsked("address")}>Address</Button>
         <Button disabled={change.isPending} onClick={() => send({ active: !person.active })}>
           {person.active ? "End" : "Begin again"}
         </Button>
       </span>
-      {(change.error ?? again.error) && (
+      {change.error && !asked && (
         <div className="sm:col-span-3">
-          <WrongElsewhere error={change.error ?? again.error} fields={[]} />
+          <WrongElsewhere error={change.error} fields={[]} />
         </div>
       )}
+      <Modal
+        open={asked !== ""}
+        title={asked === "link" ? `A new link for ${person.name}` : `Address of ${person.name}`}
+        onClose={() => setAsked("")}
+      >
+        {asked === "link" ? (
+          <AskLink person={person} two={two} onLink={onLink} onDone={() => setAsked("")} />
+        ) : (
+          <AskAddress person={person} onDone={() => setAsked("")} />
+        )}
+      </Modal>
     </li>
+  );
+}
+
+type Asked = { person: Person; onDone: () => void };
+
+/** Whoever has the link has the account: who makes one says who they are. */
+function AskLink({ person, two, onLink, onDone }: Asked & Pick<LineProps, "two" | "onLink">) {
+  const make = useNewLink();
+  const [proof, setProof] = useState(NO_PROOF);
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate(
+          { username: person.username, ...proof },
+          {
+            onSuccess: (made) => {
+              onLink({ name: person.name, path: made.path });
+              onDone();
+            },
+          },
+        );
+      }}
+    >
+      <p className="text-[15px] text-muted">
+        Whoever opens it sets a new password and signs as {person.name}. {person.name} is told, and
+        signatures of the next days say that you made it.
+      </p>
+      <ProofFields proof={proof} two={two} error={make.error} onChange={setProof} />
+      <WrongElsewhere error={make.error} fields={PROOF} />
+      <Button look="main" type="submit" disabled={make.isPending}>
+        Make the link
+      </Button>
+    </form>
+  );
+}
+
+function AskAddress({ person, onDone }: Asked) {
+  const change = useChangePerson();
+  const [said, setSaid] = useState({ email: person.email, own: "" });
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate({ ...person, ...said }, { onSuccess: onDone });
+      }}
+    >
+      <Field
+        label="E-mail, may stay empty"
+        value={said.email}
+        problem={wrongAt(change.error, "email")}
+        onChange={(e) => setSaid({ ...said, email: e.target.value })}
+      />
+      <Field
+        label="Your own password"
+        type="password"
+        autoComplete="current-password"
+        value={said.own}
+        problem={wrongAt(change.error, "own")}
+        onChange={(e) => setSaid({ ...said, own: e.target.value })}
+      />
+      <WrongElsewhere error={change.error} fields={["email", "own"]} />
+      <Button look="main" type="submit" disabled={change.isPending}>
+        Store
+      </Button>
+    </form>
   );
 }
 
@@ -115,23 +197,29 @@ function LinkBox({ name, path }: { name: string; path: string }) {
   );
 }
 
-function Invite({ roles, onLink }: Omit<LineProps, "person">) {
+function Invite({ roles, two, onLink }: Omit<LineProps, "person">) {
   const [person, setPerson] = useState(NOBODY);
+  const [proof, setProof] = useState(NO_PROOF);
   const invite = useInvite();
   const set = (more: Partial<typeof NOBODY>) => setPerson({ ...person, ...more });
   const fields = ["first_name", "last_name", "username", "email"] as const;
   const labels = ["First name", "Last name", "Name to sign in with", "E-mail, may stay empty"];
   return (
     <form
+      aria-label="Invite somebody"
       className="grid gap-3 rounded-2xl border border-line bg-card p-5"
       onSubmit={(event) => {
         event.preventDefault();
-        invite.mutate(person, {
-          onSuccess: (made) => {
-            setPerson(NOBODY);
-            onLink({ name: made.person.name, path: made.path });
+        invite.mutate(
+          { ...person, ...proof },
+          {
+            onSuccess: (made) => {
+              setPerson(NOBODY);
+              setProof(NO_PROOF);
+              onLink({ name: made.person.name, path: made.path });
+            },
           },
-        });
+        );
       }}
     >
       <h2 className="font-semibold">Invite somebody</h2>
@@ -144,14 +232,15 @@ function Invite({ roles, onLink }: Omit<LineProps, "person">) {
           onChange={(e) => set({ [name]: e.target.value })}
         />
       ))}
-      <Pick
+      <Choice
         label="Role"
         choices={roles}
         value={person.role}
         problem={wrongAt(invite.error, "role")}
         onChange={(e) => set({ role: e.target.value })}
       />
-      <WrongElsewhere error={invite.error} fields={[...fields, "role"]} />
+      <ProofFields proof={proof} two={two} error={invite.error} onChange={setProof} />
+      <WrongElsewhere error={invite.error} fields={[...fields, "role", ...PROOF]} />
       <Button look="main" type="submit" disabled={invite.isPending}>
         Invite
       </Button>

@@ -48,8 +48,23 @@ export function useChangePerson() {
 
 export function useNewLink() {
   return useMutation({
-    mutationFn: (username: string) =>
-      unwrap(client.POST("/api/v1/people/{username}/link", { params: { path: { username } } })),
+    mutationFn: ({ username, ...body }: Schemas["ProofIn"] & { username: string }) =>
+      unwrap(
+        client.POST("/api/v1/people/{username}/link", { params: { path: { username } }, body }),
+      ),
+  });
+}
+
+export const rulesQuery = queryOptions({
+  queryKey: ["people", "rules"] as const,
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/ways-in/rules", { signal })),
+});
+
+export function useChangeRules() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Schemas["RulesIn"]) => unwrap(client.PUT("/api/v1/ways-in/rules", { body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
   });
 }
 

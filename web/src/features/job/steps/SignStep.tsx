@@ -1,13 +1,16 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Mark } from "../../../ui/Mark";
+import { jobQueries } from "../api";
 import { CameTo } from "./CameTo";
 import { problemAt, type StepProps } from "./types";
 
 /** The signature: the result once more, and the password. */
 export function SignStep({ job, writer }: StepProps) {
   const [password, setPassword] = useState("");
+  const states = useQuery(jobQueries.statement(job.job, job.seq));
   const left = job.as_left?.taken ? job.as_left : job.as_found;
   return (
     <form
@@ -29,7 +32,7 @@ export function SignStep({ job, writer }: StepProps) {
         </dd>
       </dl>
       <CameTo job={job} />
-      <p className="text-[15px]">“I did this work and recorded it as it was.”</p>
+      <p className="text-[15px]">{states.data && `“${states.data.statement}”`}</p>
       <Field
         label="Your password"
         type="password"

@@ -1,0 +1,51 @@
+"""What the site asks of ways into accounts; who changes it proves who they are."""
+
+from __future__ import annotations
+
+from verifyloop import given
+from verifyloop.accounts.models import SignInRules, User
+from verifyloop.accounts.permissions import require
+from verifyloop.accounts.proving import proven
+from verifyloop.accounts.resets import rules
+from verifyloop.errors import Conflict
+from verifyloop.register.kept import version_of
+from verifyloop.register.turns import writing
+
+
+@writing()
+def change(*, actor: User, links_by: str, reset_days: int, version: str, own: str) -> SignInRules:
+    """Change the rules.
+
+    Raises
+    ------
+    Conflict
+        when somebody else changed them since they were read, or nobody could make a link any more.
+    """
+    require(actor, "people.manage")
+    now = rules()
+    if (version_of(now) if now.pk else "") != version:
+        raise Conflict(
+            "version.old", "Somebody else changed the rules meanwhile.", "Look again, then change."
+        )
+    proven(actor.username, own, ("That is not your own password.", "Type it again.", "own"))
+    now.links_by = given.one_of(links_by, "links_by", "Who makes links", SignInRules.LinksBy.values)
+    _somebody_can(now.links_by)
+    now.reset_days = reset_days
+    now.save()
+    return now
+
+
+def _somebody_can(links_by: str) -> None:
+    working = User.objects.filter(is_active=True)
+    administrators = working.filter(role=User.Role.ADMINISTRATOR).count()
+    managing = administrators + working.filter(role=User.Role.PLANNER).count()
+    if links_by == SignInRules.LinksBy.ADMINISTRATOR and not administrators:
+        raise Conflict(
+            "rules.nobody", "There is no administrator.", "Give somebody that role first."
+        )
+    if links_by == SignInRules.LinksBy.TWO and managing < 2:
+        raise Conflict(
+            "rules.nobody",
+            "There is only one planner or administrator.",
+            "Give a second person that role first.",
+        )

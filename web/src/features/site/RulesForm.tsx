@@ -1,0 +1,76 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Pick } from "../../ui/Pick";
+import { ErrorBox } from "../../ui/states";
+import { wrongAt, WrongElsewhere } from "../../ui/wrong";
+import { rulesQuery, useChangeRules } from "./api";
+
+const LINKS_BY = [
+  { value: "one", label: "a planner or an administrator" },
+  { value: "administrator", label: "an administrator" },
+  { value: "two", label: "two people together" },
+];
+
+/** What the site asks of ways into accounts. */
+export function RulesForm() {
+  const rules = useQuery(rulesQuery);
+  if (rules.isPending) return null;
+  if (rules.isError) return <ErrorBox error={rules.error} onRetry={() => void rules.refetch()} />;
+  return <Form key={rules.data.version} rules={rules.data} />;
+}
+
+function Form({ rules }: { rules: Schemas["RulesOut"] }) {
+  const change = useChangeRules();
+  const [said, setSaid] = useState({
+    links_by: rules.links_by,
+    reset_days: String(rules.reset_days),
+    own: "",
+  });
+  const set = (more: Partial<typeof said>) => setSaid({ ...said, ...more });
+  return (
+    <form
+      aria-label="Rules of the sign-in"
+      className="grid gap-3 rounded-2xl border border-line bg-card p-5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate({
+          ...said,
+          reset_days: Number(said.reset_days.trim() || NaN),
+          version: rules.version,
+        });
+      }}
+    >
+      <h2 className="font-semibold">Rules of the sign-in</h2>
+      <Pick
+        label="Links for others are made by"
+        choices={LINKS_BY}
+        value={said.links_by}
+        problem={wrongAt(change.error, "links_by")}
+        onChange={(e) => set({ links_by: e.target.value })}
+      />
+      <Field
+        label="Signatures say that others opened the account, for"
+        unit="days"
+        inputMode="numeric"
+        value={said.reset_days}
+        problem={wrongAt(change.error, "reset_days")}
+        onChange={(e) => set({ reset_days: e.target.value })}
+      />
+      <Field
+        label="Your own password"
+        type="password"
+        autoComplete="current-password"
+        value={said.own}
+        problem={wrongAt(change.error, "own")}
+        onChange={(e) => set({ own: e.target.value })}
+      />
+      <WrongElsewhere error={change.error} fields={["links_by", "reset_days", "own"]} />
+      <Button type="submit" disabled={change.isPending}>
+        Store the rules
+      </Button>
+    </form>
+  );
+}
