@@ -13,6 +13,9 @@ from calibration.engine.facts import AssetFacts as AssetFacts
 from calibration.engine.facts import InstrumentFacts as InstrumentFacts
 from calibration.engine.facts import Parameter as Parameter
 from calibration.engine.facts import Setting as Setting
+from calibration.engine.signed import Issued as Issued
+from calibration.engine.signed import Reviewed as Reviewed
+from calibration.engine.signed import Signed as Signed
 from calibration.kernel.codec import about, decode, swept
 from calibration.kernel.errors import InputError
 from calibration.kernel.own import Own
@@ -238,37 +241,6 @@ class Voided:
     """The job was opened by mistake; it ends without a result. That is reason enough."""
 
     reason: str = about("why, where there is more to say", default="")
-
-
-@dataclass(frozen=True, kw_only=True)
-class Signed:
-    """The technician signs; the job is closed."""
-
-    name: str = about("who signs")
-    statement: str = about("what is stated")
-    account_note: str = about("what a reader must know of the account", default="")
-
-
-@dataclass(frozen=True, kw_only=True)
-class Issued:
-    """The paper of the signed job, as it was worked out then; papers are made from it for ever."""
-
-    issue: int = about("number of the issue, from 1")
-    core: str = about("version of the rules that worked it out")
-    paper: Any = about("content of the certificate")
-    projected: Any = about("what lists show of the job", default=None)
-    what: str = about("what an amendment changes", default="")
-    reason: str = about("why it was issued again, or later than it was signed", default="")
-
-
-@dataclass(frozen=True, kw_only=True)
-class Reviewed:
-    """A second person looked through the signed record."""
-
-    name: str = about("who reviewed")
-    outcome: Literal["accepted", "redo"] = about("result of the review")
-    comment: str = about("remark", default="")
-    account_note: str = about("what a reader must know of the account", default="")
 
 
 #: by kind; families join theirs

@@ -103,7 +103,6 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         clocks=jumps(in_order(events)),
         signed_by=signed[0].name if signed else "",
         signed_at=signed[1].at if signed else "",
-        account_note=_account_note(ledger),
         review=_review(ledger),
         opened_by=ledger.opened_event.by,
         opened_at=ledger.opened_event.at,
@@ -116,15 +115,6 @@ def _review(ledger: Ledger) -> str:
     content = ledger.reviewed[0]
     outcome = "accepted" if content.outcome == "accepted" else "to be done again"
     return f"{outcome} by {content.name}" + (f": {content.comment}" if content.comment else "")
-
-
-def _account_note(ledger: Ledger) -> str:
-    said = [
-        f"The account of {content.name}, {content.account_note}"
-        for content in (one[0] for one in (ledger.signed, ledger.reviewed) if one is not None)
-        if content.account_note
-    ]
-    return " ".join(said)
 
 
 def _in_block(job: Job) -> str:

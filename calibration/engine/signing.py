@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from calibration.engine.events import Event
+from calibration.engine.ledger import Ledger
 
 OWN = "I did this work and recorded it as it was."
 #: What a person may add to a job without having measured, set or decided anything in it.
@@ -52,3 +53,10 @@ def statement(events: Iterable[Event], account: str) -> str:
         "I answer for this work as responsible. I read, set and decided nothing in it myself: "
         f"{' and '.join(others)} did."
     )
+
+
+def account_note(ledger: Ledger) -> str:
+    """Return what a reader must know of the accounts that signed and reviewed; or nothing."""
+    named = (one[0] for one in (ledger.signed, ledger.reviewed) if one is not None)
+    said = [f"The account of {c.name}, {c.account_note}" for c in named if c.account_note]
+    return " ".join(said)

@@ -68,7 +68,6 @@ def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
         "mishaps",
         "by_turns",
         "bench",
-        "account_note",
     ):
         del found[name]
     for on in found["on"]:

@@ -67,7 +67,8 @@ class Links(WaysIn):
         )
         note = f"{timezone.localdate()}: its password was set by a link that Pia Test (pia) made."
         self.assertEqual(self.paper(job)["review"]["account_note"], note)
-        self.assertEqual(self.state(job)["account_note"], f"The account of Rea Test, {note}")
+        said = self.ana.get(f"/api/v1/jobs/{job}/signature").json()
+        self.assertEqual(said["account_note"], f"The account of Rea Test, {note}")
         pdf = self.ana.get(f"/api/v1/records/{job}/certificate.pdf")
         self.assertEqual(pdf.status_code, 200)
         self.assertEqual([m.to for m in mail.outbox], [["rea@fen.example"]] * 2)
@@ -180,10 +181,10 @@ class Statements(WaysIn):
         job = self.open()
         self.must(self.send(job, *works.prepared(), *works.readings(), *works.returned()))
         self.must(self.send(job, works.event("noted", text="ok"), client=ben))
-        said = ben.get(f"/api/v1/jobs/{job}/statement").json()["statement"]
+        said = ben.get(f"/api/v1/jobs/{job}/signature").json()["statement"]
         self.assertIn("as responsible", said)
         self.assertIn("Ana Test did", said)
-        own = self.ana.get(f"/api/v1/jobs/{job}/statement").json()["statement"]
+        own = self.ana.get(f"/api/v1/jobs/{job}/signature").json()["statement"]
         self.assertEqual(own, "I did this work and recorded it as it was.")
         self.must(self.send(job, works.event("signed"), client=ben, password=PASSWORD))
         self.assertEqual(self.paper(job)["performed"]["statement"], said)

@@ -12,8 +12,9 @@ from ninja import File, Form, Router, Schema, UploadedFile
 from verifyloop.api.described import file_of
 from verifyloop.errors import NotFound
 from verifyloop.files import services
-from verifyloop.files.checking import LARGEST, TYPES, refused
+from verifyloop.files.checking import LARGEST, TYPES
 from verifyloop.files.models import Attachment
+from verifyloop.files.refusing import refused
 from verifyloop.kit.setup import thing_by_asset
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.work.services import job_by_number

@@ -13,7 +13,7 @@ from pydantic import Field
 
 from calibration.engine.events import RunName
 from calibration.engine.explain import Explanation
-from calibration.engine.signing import statement
+from calibration.engine.signing import account_note, statement
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.state import JobState, Station
 from verifyloop.api.answers import answer
@@ -121,17 +121,22 @@ def also_here(request: HttpRequest, number: str) -> list[str]:
     return here.also_here(number, request.user, timezone.now())  # type: ignore[arg-type]
 
 
-class StatementOut(Schema):
-    """What somebody states by signing."""
+class SignatureOut(Schema):
+    """What one would state by signing, and what a reader must know of the accounts that signed."""
 
     statement: str
+    account_note: str
 
 
-@router.get("/{number}/statement", response=StatementOut, operation_id="getStatement")
-def get_statement(request: HttpRequest, number: str) -> StatementOut:
-    """Return what one would state by signing the job as it is."""
-    events = events_of(services.job_by_number(number))
-    return StatementOut(statement=statement(events, request.user.get_username()))
+@router.get("/{number}/signature", response=SignatureOut, operation_id="getSignature")
+def get_signature(request: HttpRequest, number: str) -> SignatureOut:
+    """Return what belongs to the signature of a job: to be given, or given."""
+    job = services.job_by_number(number)
+    events = events_of(job)
+    return SignatureOut(
+        statement=statement(events, request.user.get_username()),
+        account_note=account_note(core_job(job, events, timezone.now()).ledger),
+    )
 
 
 class TurnOut(Schema):

@@ -15,9 +15,10 @@ from verifyloop.accounts.permissions import require
 from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.described import LINES, file_of
 from verifyloop.errors import DomainError, NotFound
+from verifyloop.files.refusing import refused
 from verifyloop.lists import services
 from verifyloop.lists.kinds import Row
-from verifyloop.lists.sheets import LARGEST, refused
+from verifyloop.lists.sheets import LARGEST
 from verifyloop.register.who import while_streamed
 
 router = Router(tags=["lists"])

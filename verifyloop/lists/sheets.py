@@ -6,7 +6,7 @@ import csv
 import io
 import re
 import zipfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
@@ -18,10 +18,14 @@ from openpyxl.styles import Font
 from openpyxl.utils.exceptions import InvalidFileException
 
 from calibration.kernel.errors import InputError
+from verifyloop.files import apart
+from verifyloop.files.refusing import refused
 
 #: A list of a large plant has less; what a file may become when it is unpacked.
 LARGEST, UNPACKED = 20 * 1024 * 1024, 200 * 1024 * 1024
-MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 50_000, 200, 20_000
+MOST_ROWS, MOST_COLUMNS, LONGEST_CELL, MOST_CELLS = 50_000, 200, 20_000, 4_000_000
+#: A plain file of this size is read here; any other in a process of its own. [bytes]
+SMALL = 1 << 20
 #: What a spreadsheet takes for the beginning of a formula; a blank before it keeps it text.
 FORMULA = tuple("=+-@\t\r")
 
@@ -35,13 +39,9 @@ class Sheet:
     numbers: tuple[int, ...]
 
 
-def refused(code: str, message: str, remedy: str) -> InputError:
-    """Return the refusal of a whole file."""
-    return InputError(f"file.{code}", "file", message, remedy)
-
-
 #: A cell that acts in a spreadsheet, or such a one behind apostrophes; a number never does.
 _ACTS = re.compile("'*[=+\\-@\t\r]")
+_MERGED = re.compile(rb'<(?:\w+:)?mergeCell\s[^>]*?ref="([^"]{1,40})"')
 _NUMBER = re.compile(r"[+-]?\d+([.,]\d+)?$")
 
 
@@ -52,6 +52,8 @@ def read_sheet(name: str, content: bytes) -> Sheet:
     ------
     InputError
         ``file.*``, with what to do about it.
+    Conflict
+        ``file.others_first``.
     """
     if len(content) > LARGEST:
         raise refused(
@@ -59,22 +61,44 @@ def read_sheet(name: str, content: bytes) -> Sheet:
             f"The file has {len(content) // 1024 // 1024} MB.",
             f"Use at most {LARGEST // 1024 // 1024} MB: split the list.",
         )
-    found = _xlsx(content) if content[:4] == b"PK\x03\x04" else _csv(name, content)
-    rows = [(n, row) for n, row in enumerate(found, 1) if any(cell for cell in row)]
+    if not _packed(content) and len(content) <= SMALL:
+        return _sheet(name, content)
+    plain, _ = apart.opened("list", name, content)
+    headings, rows, numbers = plain
+    return Sheet(tuple(headings), tuple(tuple(r) for r in rows), tuple(numbers))
+
+
+def as_plain(name: str, content: bytes) -> tuple[Any, bytes]:
+    """Return headings, rows and numbers of a file as plain values."""
+    sheet = _sheet(name, content)
+    return [sheet.headings, sheet.rows, sheet.numbers], b""
+
+
+def _packed(content: bytes) -> bool:
+    return content[:4] == b"PK\x03\x04"
+
+
+def _sheet(name: str, content: bytes) -> Sheet:
+    found = _xlsx(content) if _packed(content) else _csv(name, content)
+    rows: list[tuple[int, tuple[str, ...]]] = []
+    headings, cells = (), 0
+    for number, row in enumerate(found, 1):
+        if not any(row):
+            continue
+        headings = headings or _headings(row)
+        rows.append((number, row))
+        cells += len(row)
+        if len(rows) > MOST_ROWS + 1 or cells > MOST_CELLS:
+            raise refused(
+                "too_long",
+                f"It has more than {MOST_ROWS} rows, or more than {MOST_CELLS} cells.",
+                "Split the list.",
+            )
     if not rows:
         raise refused("empty", "There is nothing in the file.", "Its first row has the headings.")
-    if len(rows) > MOST_ROWS + 1:
-        raise refused("too_long", f"It has {len(rows) - 1} rows.", f"Use at most {MOST_ROWS}.")
-    headings = tuple(cell.strip() for cell in rows[0][1])
-    while headings and not headings[-1]:
-        headings = headings[:-1]
-    if len(headings) > MOST_COLUMNS:
-        raise refused(
-            "too_wide", f"It has {len(headings)} columns.", f"Use at most {MOST_COLUMNS}."
-        )
     width = len(headings)
     for number, row in rows[1:]:
-        if any(cell for cell in row[width:]):
+        if any(row[width:]):
             raise refused(
                 "ragged",
                 f"Row {number} has more cells than there are headings.",
@@ -84,7 +108,18 @@ def read_sheet(name: str, content: bytes) -> Sheet:
     return Sheet(headings, tuple(padded), tuple(n for n, _ in rows[1:]))
 
 
-def _csv(name: str, content: bytes) -> list[tuple[str, ...]]:
+def _headings(row: tuple[str, ...]) -> tuple[str, ...]:
+    headings = tuple(cell.strip() for cell in row)
+    while headings and not headings[-1]:
+        headings = headings[:-1]
+    if len(headings) > MOST_COLUMNS:
+        raise refused(
+            "too_wide", f"It has {len(headings)} columns.", f"Use at most {MOST_COLUMNS}."
+        )
+    return headings
+
+
+def _csv(name: str, content: bytes) -> Iterator[tuple[str, ...]]:
     wide = content[:2] in (b"\xff\xfe", b"\xfe\xff")
     encoding = "utf-16" if wide else "utf-8-sig"
     try:
@@ -102,12 +137,14 @@ def _csv(name: str, content: bytes) -> list[tuple[str, ...]]:
     try:
         csv.field_size_limit(LONGEST_CELL)
         read = csv.reader(io.StringIO(text), delimiter=delimiter)
-        return [tuple(unguarded(cell) for cell in row) for row in read]
+        for row in read:
+            yield tuple(unguarded(cell) for cell in row)
     except csv.Error as wrong:
         raise refused("csv", f"It cannot be read as CSV: {wrong}.", "Save it anew.") from None
 
 
-def _xlsx(content: bytes) -> list[tuple[str, ...]]:
+def _xlsx(content: bytes) -> Iterator[tuple[str, ...]]:
+    """Yield the rows of the first sheet as they are read: an empty one may stand for many."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as packed:
             whole = sum(one.file_size for one in packed.infolist())
@@ -119,30 +156,44 @@ def _xlsx(content: bytes) -> list[tuple[str, ...]]:
                 )
             if "xl/workbook.xml" not in packed.namelist():
                 raise refused("kind", "It is a ZIP, but no XLSX.", "Take a CSV or an XLSX file.")
-        book = load_workbook(io.BytesIO(content), data_only=False, keep_links=False)
+            book = load_workbook(io.BytesIO(content), read_only=True, keep_links=False)
+            sheet = book.worksheets[0]
+            _not_merged(packed, sheet._worksheet_path)
+        # What the file says of its own size is not believed.
+        sheet.reset_dimensions()
+        for row in sheet.iter_rows(max_col=MOST_COLUMNS + 1):
+            yield _row(row)
     except InputError:
         raise
     except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError, EOFError):
         raise refused("damaged", "The file cannot be opened.", "Save it anew as XLSX.") from None
-    sheet = book.worksheets[0]
-    if sheet.merged_cells.ranges:
-        where = next(iter(sheet.merged_cells.ranges)).coord
-        raise refused("merged", f"Cells {where} are merged.", "Split them: a row is one thing.")
-    if (sheet.max_row or 0) > MOST_ROWS + 1:
-        raise refused("too_long", f"It has {sheet.max_row} rows.", f"Use at most {MOST_ROWS}.")
-    rows = []
-    for row in sheet.iter_rows(max_col=MOST_COLUMNS + 1):
-        for cell in row:
-            if cell.data_type == "f":
+
+
+def _not_merged(packed: zipfile.ZipFile, path: str) -> None:
+    """Refuse a sheet with merged cells; it is read in pieces that overlap."""
+    tail = b""
+    with packed.open(path) as file:
+        while piece := file.read(1 << 16):
+            if found := _MERGED.search(tail + piece):
+                where = found[1].decode(errors="replace")
                 raise refused(
-                    "formula",
-                    f"Cell {cell.coordinate} holds a formula.",
-                    "Copy the sheet and paste it as values.",
+                    "merged", f"Cells {where} are merged.", "Split them: a row is one thing."
                 )
-            if cell.data_type == "e":
-                raise refused("error", f"Cell {cell.coordinate} holds an error.", "Correct it.")
-        rows.append(tuple(_as_text(cell.value) for cell in row))
-    return rows
+            tail = (tail + piece)[-200:]
+
+
+def _row(row: Sequence[Any]) -> tuple[str, ...]:
+    last = max((n for n, cell in enumerate(row, 1) if cell.value is not None), default=0)
+    for cell in row[:last]:
+        if cell.data_type == "f":
+            raise refused(
+                "formula",
+                f"Cell {cell.coordinate} holds a formula.",
+                "Copy the sheet and paste it as values.",
+            )
+        if cell.data_type == "e":
+            raise refused("error", f"Cell {cell.coordinate} holds an error.", "Correct it.")
+    return tuple(_as_text(cell.value) for cell in row[:last])
 
 
 def _as_text(value: object) -> str:

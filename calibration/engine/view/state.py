@@ -385,8 +385,6 @@ class JobState:
     clocks: tuple[str, ...]
     signed_by: str
     signed_at: str
-    #: what a reader must know of the accounts that signed and reviewed; empty where nothing
-    account_note: str
     review: str
     opened_by: str
     opened_at: str

@@ -600,7 +600,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/jobs/{number}/statement": {
+    "/api/v1/jobs/{number}/signature": {
         parameters: {
             query?: never;
             header?: never;
@@ -608,10 +608,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Statement
-         * @description Return what one would state by signing the job as it is.
+         * Get Signature
+         * @description Return what belongs to the signature of a job: to be given, or given.
          */
-        get: operations["getStatement"];
+        get: operations["getSignature"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5690,8 +5690,6 @@ export interface components {
          * @description Everything a screen needs of a job.
          */
         JobState: {
-            /** Account Note */
-            account_note: string;
             action: components["schemas"]["Action"];
             adjustment: components["schemas"]["Adjustment"];
             as_found: components["schemas"]["RunState"];
@@ -7586,6 +7584,16 @@ export interface components {
             username: string;
         };
         /**
+         * SignatureOut
+         * @description What one would state by signing, and what a reader must know of the accounts that signed.
+         */
+        SignatureOut: {
+            /** Account Note */
+            account_note: string;
+            /** Statement */
+            statement: string;
+        };
+        /**
          * SignedOut
          * @description What was signed, and what was left open with why.
          */
@@ -7884,14 +7892,6 @@ export interface components {
             id: string;
             /** Label */
             label: string;
-        };
-        /**
-         * StatementOut
-         * @description What somebody states by signing.
-         */
-        StatementOut: {
-            /** Statement */
-            statement: string;
         };
         /**
          * Station
@@ -9592,7 +9592,7 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
-    getStatement: {
+    getSignature: {
         parameters: {
             query?: never;
             header?: never;
@@ -9609,7 +9609,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StatementOut"];
+                    "application/json": components["schemas"]["SignatureOut"];
                 };
             };
             401: components["responses"]["Refused401"];

@@ -1,8 +1,10 @@
 import { useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { JobState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
+import { jobQueries } from "./api";
 import { ReviewBox } from "./ReviewBox";
 import { Amend, Issues } from "./Amend";
 import { FollowUp } from "./FollowUp";
@@ -292,12 +294,15 @@ function Closed({ job, user, writer }: { job: JobState; user: Me; writer: Writer
 
 function Papers({ job, user, writer }: { job: JobState; user: Me; writer: Writer }) {
   const files = `api/v1/records/${job.job}/certificate`;
+  const signature = useQuery(jobQueries.signature(job.job, job.seq));
   return (
     <>
       <p>
         Signed by {job.signed_by}. {job.review && `Review: ${job.review}.`}
       </p>
-      {job.account_note && <p className="rounded-xl bg-sunk p-3">{job.account_note}</p>}
+      {signature.data?.account_note && (
+        <p className="rounded-xl bg-sunk p-3">{signature.data.account_note}</p>
+      )}
       <a
         href={`${files}.pdf`}
         target="_blank"

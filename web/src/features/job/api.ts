@@ -37,12 +37,12 @@ export const jobQueries = {
         unwrap(client.GET("/api/v1/jobs/{number}/history", { params: path(number), signal })),
       placeholderData: keepPreviousData,
     }),
-  /** What the person signed in states by signing the job as it is. */
-  statement: (number: string, seq: number) =>
+  /** What one states by signing, and what is to be known of the accounts that signed. */
+  signature: (number: string, seq: number) =>
     queryOptions({
-      queryKey: ["jobs", number, "statement", seq] as const,
+      queryKey: ["jobs", number, "signature", seq] as const,
       queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/v1/jobs/{number}/statement", { params: path(number), signal })),
+        unwrap(client.GET("/api/v1/jobs/{number}/signature", { params: path(number), signal })),
     }),
   paper: (number: string, seq: number) =>
     queryOptions({

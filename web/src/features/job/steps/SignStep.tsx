@@ -10,7 +10,7 @@ import { problemAt, type StepProps } from "./types";
 /** The signature: the result once more, and the password. */
 export function SignStep({ job, writer }: StepProps) {
   const [password, setPassword] = useState("");
-  const states = useQuery(jobQueries.statement(job.job, job.seq));
+  const states = useQuery(jobQueries.signature(job.job, job.seq));
   const left = job.as_left?.taken ? job.as_left : job.as_found;
   return (
     <form
