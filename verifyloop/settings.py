@@ -89,9 +89,11 @@ AUTHENTICATION_BACKENDS = [
     "axes.backends.AxesStandaloneBackend",
     "django.contrib.auth.backends.ModelBackend",
 ]
-#: Wrong passwords, by name and device; see verifyloop/accounts/proving.py.
+#: Wrong passwords, by name and device; see verifyloop/accounts/guessing.py.
 AXES_FAILURE_LIMIT = 5
-AXES_COOLOFF_TIME = "verifyloop.accounts.proving.cool_off"
+AXES_COOLOFF_TIME = "verifyloop.accounts.guessing.cool_off"
+AXES_WHITELIST_CALLABLE = "verifyloop.accounts.guessing.is_known"
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_LOCKOUT_CALLABLE = "verifyloop.api.problems.locked_out"
 AXES_ENABLE_ACCESS_FAILURE_LOG = True

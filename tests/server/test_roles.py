@@ -40,6 +40,7 @@ ASKED = (
     ),
     ("get", "/api/v1/people", {}, "people.manage"),
     ("post", "/api/v1/people/ben/link", {"own": PASSWORD}, "people.manage"),
+    ("post", "/api/v1/people/ben/unlock", {}, "people.manage"),
     (
         "put",
         "/api/v1/people/ben",

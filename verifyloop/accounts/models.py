@@ -133,3 +133,23 @@ class SignInRules(Kept):
 
     def __str__(self) -> str:
         return "rules of the sign-in"
+
+
+class KnownDevice(models.Model):
+    """A device on which somebody signed in with all that was asked of them."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="devices")
+    #: SHA-256 of what the device keeps; that itself is not kept here
+    digest = models.CharField(max_length=64)
+    seen_at = models.DateTimeField()
+    #: wrong passwords in a row, and when the last one was
+    wrong = models.PositiveSmallIntegerField(default=0)
+    wrong_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["user", "digest"], name="one_device_a_person")
+        ]
+
+    def __str__(self) -> str:
+        return f"device of {self.user.username}"

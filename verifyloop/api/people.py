@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from django.contrib.auth import login, update_session_auth_hash
 from django.http import HttpRequest
 from django.utils import timezone
@@ -9,7 +11,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop.accounts import links, people, resets
+from verifyloop.accounts import guessing, lifting, links, people, resets
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.api.session import SessionOut, session_out
@@ -29,6 +31,8 @@ class PersonOut(Schema):
     #: a password was set
     ready: bool
     last_seen: str
+    #: kept out of some device, after too many wrong passwords
+    locked: bool
     version: str
 
 
@@ -101,7 +105,8 @@ class PasswordChange(Schema):
     new: str
 
 
-def _out(user: User) -> PersonOut:
+def _out(user: User, locked: Collection[str] | None = None) -> PersonOut:
+    locked = guessing.locked_names() if locked is None else locked
     return PersonOut(
         username=user.username,
         name=user.display_name,
@@ -110,6 +115,7 @@ def _out(user: User) -> PersonOut:
         active=user.is_active,
         ready=user.has_usable_password(),
         last_seen=timezone.localtime(user.last_login).date().isoformat() if user.last_login else "",
+        locked=user.username in locked,
         version=version_of(user),
     )
 
@@ -124,8 +130,9 @@ def get_people(request: HttpRequest) -> PeopleOut:
     """Return who may sign in."""
     require(request.user, "people.manage")  # type: ignore[arg-type]
     found = User.objects.order_by("-is_active", "first_name", "username")
+    locked = guessing.locked_names()
     two = resets.rules().links_by == "two"
-    return PeopleOut(people=[_out(u) for u in found], roles=list(people.ROLES), two=two)
+    return PeopleOut(people=[_out(u, locked) for u in found], roles=list(people.ROLES), two=two)
 
 
 @router.post("", response=LinkOut, operation_id="invite")
@@ -163,6 +170,12 @@ def new_link(request: HttpRequest, username: str, body: ProofIn) -> LinkOut:
         now=timezone.now(),
     )
     return _link(user, token)
+
+
+@router.post("/{username}/unlock", response=PersonOut, operation_id="unlock")
+def unlock(request: HttpRequest, username: str) -> PersonOut:
+    """Forget the wrong passwords of somebody: they may try again at once."""
+    return _out(lifting.lift(actor=request.user, username=username))  # type: ignore[arg-type]
 
 
 @router.get(

@@ -12,7 +12,7 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from calibration.kernel.errors import InputError
-from verifyloop.accounts import proving
+from verifyloop.accounts import guessing, proving
 from verifyloop.accounts.proving import WrongPassword
 from verifyloop.errors import Conflict, DomainError, NotAllowed, NotFound, TokenRefused
 
@@ -107,7 +107,7 @@ def locked_out(
 ) -> HttpResponse:
     """Answer once a name is locked on a device."""
     field = getattr(request, "proving_field", "password")
-    said = proving.locked(getattr(request, "proving", ""), field)
+    said = guessing.locked(request, getattr(request, "proving", ""), field)
     return problem(403, said.code, said.message, said.remedy, said.field)
 
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.utils import timezone
 from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop.accounts import resets
+from verifyloop.accounts import guessing, resets
 from verifyloop.accounts.models import Notice, User
 from verifyloop.accounts.permissions import codes_of
 from verifyloop.errors import NotAllowed
@@ -80,12 +80,12 @@ def get_session(request: HttpRequest) -> SessionOut:
 
 
 @router.post("", response=SessionOut, auth=None, operation_id="signIn")
-def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
+def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> SessionOut:
     """Start a session."""
     if check_csrf(request) is not None:
         raise HttpError(403, "csrf")
     username = body.username.strip()[:150]
-    request.proving = username  # type: ignore[attr-defined]
+    guessing.look(request, username, "password")
     user = authenticate(request, username=username, password=body.password)
     if user is None:
         raise NotAllowed(
@@ -95,6 +95,7 @@ def sign_in(request: HttpRequest, body: SignIn) -> SessionOut:
             "password",
         )
     login(request, user)
+    guessing.remember(request, response, user)  # type: ignore[arg-type]
     return session_out(request)
 
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib.auth import login
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
+from verifyloop.accounts import guessing
 from verifyloop.accounts.people import PersonGiven
 from verifyloop.api.session import SessionOut, session_out
 from verifyloop.errors import NotFound
@@ -125,7 +126,7 @@ def put_site(request: HttpRequest, body: SiteChange) -> SiteOut:
 
 
 @router.post("/start", response=SessionOut, auth=None, operation_id="startSite")
-def start_site(request: HttpRequest, body: StartIn) -> SessionOut:
+def start_site(request: HttpRequest, response: HttpResponse, body: StartIn) -> SessionOut:
     """Make the site and its first planner, who is signed in at once; once only."""
     if check_csrf(request) is not None:
         raise HttpError(403, "csrf")
@@ -138,4 +139,5 @@ def start_site(request: HttpRequest, body: StartIn) -> SessionOut:
         password=password,
     )
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    guessing.remember(request, response, user)
     return session_out(request)

@@ -9,7 +9,7 @@ import { ErrorBox, Loading } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { NO_PROOF, PROOF, ProofFields } from "./ProofFields";
 import { RulesForm } from "./RulesForm";
-import { peopleQuery, useChangePerson, useInvite, useNewLink, type Person } from "./api";
+import { peopleQuery, useChangePerson, useInvite, useLift, useNewLink, type Person } from "./api";
 
 const NOBODY = { username: "", first_name: "", last_name: "", email: "", role: "technician" };
 
@@ -52,6 +52,7 @@ type LineProps = {
 
 function Line({ person, roles, two, onLink }: LineProps) {
   const change = useChangePerson();
+  const lift = useLift();
   const [asked, setAsked] = useState<"" | "link" | "address">("");
   const send = (more: Partial<Person>) => change.mutate({ ...person, own: "", ...more });
   return (
@@ -62,6 +63,7 @@ function Line({ person, roles, two, onLink }: LineProps) {
           {person.username}
           {person.email && ` · ${person.email}`}
           {!person.active && " · ended"}
+          {person.locked && " · locked after wrong passwords"}
           {person.active && !person.ready && " · has not set a password yet"}
           {person.last_seen && ` · last here ${person.last_seen}`}
         </span>
@@ -78,15 +80,24 @@ function Line({ person, roles, two, onLink }: LineProps) {
         ))}
       </select>
       <span className="flex flex-wrap gap-2">
+        {person.locked && (
+          <Button
+            look="main"
+            disabled={lift.isPending}
+            onClick={() => lift.mutate(person.username)}
+          >
+            Lift the lock
+          </Button>
+        )}
         {person.active && <Button onClick={() => setAsked("link")}>New link</Button>}
         <Button onClick={() => setAsked("address")}>Address</Button>
         <Button disabled={change.isPending} onClick={() => send({ active: !person.active })}>
           {person.active ? "End" : "Begin again"}
         </Button>
       </span>
-      {change.error && !asked && (
+      {(change.error ?? lift.error) && !asked && (
         <div className="sm:col-span-3">
-          <WrongElsewhere error={change.error} fields={[]} />
+          <WrongElsewhere error={change.error ?? lift.error} fields={[]} />
         </div>
       )}
       <Modal

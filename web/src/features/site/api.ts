@@ -55,6 +55,16 @@ export function useNewLink() {
   });
 }
 
+/** Forgets the wrong passwords of somebody. */
+export function useLift() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (username: string) =>
+      unwrap(client.POST("/api/v1/people/{username}/unlock", { params: { path: { username } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
+  });
+}
+
 export const rulesQuery = queryOptions({
   queryKey: ["people", "rules"] as const,
   queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/ways-in/rules", { signal })),
