@@ -10,4 +10,4 @@ python=$1 lock=$2
   echo "Python's venv module is missing. On Debian: apt-get install python3-venv"
   exit 1
 }
-.venv/bin/python -m pip install --quiet --no-compile --disable-pip-version-check -r "$lock"
+.venv/bin/python -m pip install --quiet --no-compile --disable-pip-version-check --require-hashes -r "$lock"

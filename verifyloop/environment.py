@@ -48,6 +48,12 @@ SETTINGS = (
     Setting("SEAL_KEYS", "`DATA/seal.keys`", "File of the keys that seal the records"),
     Setting("TIME_ZONE", "UTC", "Until the site has said its own"),
     Setting("LOG", "`text`", "`text`, or `json`: one object a line"),
+    Setting("SYSLOG", "none", "The log of security too, as JSON: `udp://host:514`, or `/dev/log`"),
+    Setting(
+        "HEADS",
+        "they stay here",
+        "Where heads of the register go: `file:/path`, `mail:address`, `syslog`, `https://...`",
+    ),
     Setting("MAIL_HOST", "mail is printed", "Server that takes mail"),
     Setting("MAIL_PORT", "587", "Its port"),
     Setting("MAIL_USER", "none", "Name to sign in there"),
@@ -158,6 +164,34 @@ class Environment:
         if not place.exists():
             _keep(place, secrets.token_urlsafe(SHORTEST_KEY))
         return place.read_text()
+
+    def heads(self) -> list[str]:
+        """Return the places to which heads of the register go."""
+        places = self.names("HEADS")
+        for place in places:
+            kind, _, where = place.partition(":")
+            if place != "syslog" and (kind not in ("file", "mail", "http", "https") or not where):
+                raise wrong("HEADS", f"'{place}' is no place: file:/path, mail:a@b, https://...")
+        if "syslog" in places and "SYSLOG" not in self.said:
+            raise wrong("SYSLOG", f"is needed beside {PREFIX}HEADS with syslog in it.")
+        return places
+
+    def syslog(self) -> str | tuple[str, int]:
+        """Return the log system of the site: a socket of this machine, or host and port."""
+        text = self.text("SYSLOG")
+        if not text or text.startswith("/"):
+            if text and not Path(text).exists():
+                raise wrong("SYSLOG", f"'{text}' is not there.")
+            return text
+        try:
+            parts = urlsplit(text)
+            found = (str(parts.hostname), parts.port or 514)
+            good = parts.scheme == "udp" and parts.hostname and not parts.path.strip("/")
+        except ValueError:
+            good = False
+        if not good:
+            raise wrong("SYSLOG", f"'{text}' is not like udp://host:514 or /dev/log.")
+        return found
 
     def time_zone(self) -> str:
         """Return the name of a time zone."""

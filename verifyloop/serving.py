@@ -5,6 +5,8 @@ replaced by one with the files as they are now.
 """
 
 import os
+import subprocess
+import sys
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "verifyloop.settings")
 
@@ -27,3 +29,9 @@ max_requests, max_requests_jitter = 20_000, 4_000
 proc_name = "verify-loop"
 errorlog = "-"
 logconfig_dict = settings.LOGGING
+
+
+def when_ready(server: object) -> None:
+    """Hold the records against the heads outside; it waits for nobody, and says what it finds."""
+    if settings.HEADS:
+        subprocess.Popen([sys.executable, "manage.py", "heads", "--compare"], cwd=settings.BASE_DIR)

@@ -195,4 +195,6 @@ WHITENOISE_USE_FINDERS = True
 WHITENOISE_IMMUTABLE_FILE_TEST = headers.immutable
 WHITENOISE_ADD_HEADERS_FUNCTION = headers.kept_for
 
-LOGGING = log.configured(SAID.one_of("LOG", "text", "json"))
+LOGGING = log.configured(SAID.one_of("LOG", "text", "json"), SAID.syslog())
+#: Where heads of the register go by themselves: see verifyloop/records/outside.py.
+HEADS = SAID.heads()

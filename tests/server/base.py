@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from datetime import timedelta
 from unittest import mock
 
@@ -19,6 +20,8 @@ from tests.server import clients, works
 from verifyloop.plant.zone import KEY, zone_now
 
 clients.share()
+# What happened to ways in is told line by line: of no use among the dots of the tests.
+logging.getLogger("verifyloop.security").setLevel(logging.ERROR)
 
 
 @override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])

@@ -100,8 +100,8 @@ class Drill(SimpleTestCase):
         with sqlite3.connect(self.server.database) as store:
             store.execute(
                 "INSERT INTO files_attachment (about, key, name, kind, size, digest, note, by, at,"
-                " removed, removed_by, on_paper) VALUES ('job', 'J', 'a.txt', 'txt', 7, ?, '',"
-                " 'Ana', '2026-01-01', '', '', 0)",
+                " removed, removed_by, on_paper, account) VALUES ('job', 'J', 'a.txt', 'txt', 7, ?,"
+                " '', 'Ana', '2026-01-01', '', '', 0, 'ana')",
                 (digest,),
             )
         now = timezone.now() + timedelta(seconds=5)

@@ -123,8 +123,19 @@ TABLE = {
     "a person put in": (
         "knows of no such row",
         "INSERT INTO accounts_user (password, is_superuser, username, first_name, last_name, "
-        "email, is_staff, is_active, date_joined, role, daily_mail) VALUES ('x', true, 'eve', '', "
-        "'', '', true, true, '2026-01-01', 'planner', false)",
+        "email, is_staff, is_active, date_joined, role, daily_mail, reset_how) VALUES ('x', true, "
+        "'eve', '', '', '', true, true, '2026-01-01', 'planner', false, '')",
+    ),
+    "a group for a person": (
+        "of role technician, in groups",
+        "INSERT INTO auth_group (id, name) VALUES (900, 'planner'); "
+        "INSERT INTO accounts_user_groups (user_id, group_id) SELECT id, 900 FROM accounts_user "
+        "WHERE username = 'ana'",
+    ),
+    "a use for a job that there is not": (
+        "of a job that there is not",
+        "INSERT INTO kit_use (job, tag, at, amount, reference_id) SELECT 'J-none', 'X', "
+        "'2026-01-01', 3.0, min(id) FROM kit_reference",
     ),
     "a line of the register": ("line of the register", "UPDATE register_entry SET said = '{{}}'"),
     "who wrote a line": ("line of the register", "UPDATE register_entry SET account = 'eve'"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from axes.models import AccessFailureLog
 from axes.utils import reset
 
+from verifyloop.accounts import security
 from verifyloop.accounts.models import KnownDevice, User
 from verifyloop.accounts.people import by_username
 from verifyloop.accounts.permissions import require
@@ -23,4 +24,5 @@ def lift(*, actor: User | None, username: str) -> User:
     AccessFailureLog.objects.filter(username=user.username).delete()
     KnownDevice.objects.filter(user=user).update(wrong=0)
     book.write("lifted", subject_of(User, user.pk), {})
+    security.say("lock lifted", user.username)
     return user

@@ -13,7 +13,7 @@ from django.core.exceptions import ValidationError
 
 from calibration.kernel.errors import InputError
 from verifyloop import given
-from verifyloop.accounts import resets
+from verifyloop.accounts import resets, security
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED, require
 from verifyloop.accounts.proving import proven
@@ -206,6 +206,7 @@ def change_person(
     user.save(update_fields=["email", "is_active", "reset_at", "reset_how"])
     if role != user.role:
         role_is(user, role)
+    security.say("changed", user.username, role=role, active=active)
     return user
 
 

@@ -7,6 +7,7 @@ from django.contrib.auth.signals import user_login_failed
 from django.http import HttpRequest
 
 from verifyloop.accounts import guessing
+from verifyloop.accounts import security as security
 from verifyloop.accounts.models import User
 from verifyloop.errors import NotAllowed
 from verifyloop.register.who import request_now

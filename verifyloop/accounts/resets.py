@@ -11,6 +11,7 @@ from django.core.mail import send_mail
 from django.db import transaction
 from django.utils import timezone
 
+from verifyloop.accounts import security
 from verifyloop.accounts.models import Notice, SignInRules, User
 
 log = logging.getLogger("verifyloop.mail")
@@ -42,6 +43,7 @@ def mark(user: User, now: datetime) -> str:
 def tell(user: User, text: str, now: datetime, address: str = "") -> None:
     """Tell somebody at their next sign-in, and by mail once all of it is stored."""
     Notice.objects.create(user=user, at=now, text=text[:400])
+    security.say("told", user.username, text=text)
     to = address or user.email
     if to:
         transaction.on_commit(lambda: _mail(to, text), robust=True)

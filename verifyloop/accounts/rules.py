@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from verifyloop import given
+from verifyloop.accounts import security
 from verifyloop.accounts.models import SignInRules, User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
@@ -32,6 +33,7 @@ def change(*, actor: User, links_by: str, reset_days: int, version: str, own: st
     _somebody_can(now.links_by)
     now.reset_days = reset_days
     now.save()
+    security.say("rules of the sign-in changed", actor.username)
     return now
 
 

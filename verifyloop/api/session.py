@@ -13,9 +13,10 @@ from ninja.utils import check_csrf
 
 from verifyloop.accounts import guessing, resets
 from verifyloop.accounts.models import Notice, User
-from verifyloop.accounts.permissions import codes_of
+from verifyloop.accounts.permissions import can, codes_of
 from verifyloop.errors import NotAllowed
 from verifyloop.plant.start import is_empty
+from verifyloop.records import outside
 
 router = Router(tags=["session"])
 
@@ -29,6 +30,18 @@ class Me(Schema):
     can: list[str]
     #: what they have not read yet of their own account
     told: list[str]
+    #: of who looks after the site: restores to be acknowledged, and what speaks against the records
+    restores: list[RestoreOut]
+    set_back: list[str]
+
+
+class RestoreOut(Schema):
+    """A restore that nobody has acknowledged yet: what it was from, and what is lost by it."""
+
+    line: int
+    at: str
+    source: str
+    lost: list[str]
 
 
 class SessionOut(Schema):
@@ -44,6 +57,18 @@ class SessionOut(Schema):
 
 def _notice(one: Notice) -> str:
     return f"{timezone.localtime(one.at):%Y-%m-%d %H:%M}: {one.text}"
+
+
+def _restores() -> list[RestoreOut]:
+    return [
+        RestoreOut(
+            line=entry.pk,
+            at=f"{timezone.localtime(entry.at):%Y-%m-%d %H:%M}",
+            source=str(said["from"]).rstrip("/").rpartition("/")[2],
+            lost=said["lost"],
+        )
+        for entry, said in outside.unacknowledged()
+    ]
 
 
 class SignIn(Schema):
@@ -64,6 +89,8 @@ def session_out(request: HttpRequest) -> SessionOut:
             role=user.role,
             can=codes_of(user),
             told=[_notice(one) for one in resets.unread(user)],
+            restores=_restores() if can(user, "site.change") else [],
+            set_back=outside.last_state().get("wrong", []) if can(user, "site.change") else [],
         )
     return SessionOut(
         csrf_token=get_token(request),

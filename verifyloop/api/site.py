@@ -12,6 +12,9 @@ from ninja.utils import check_csrf
 
 from verifyloop.accounts import guessing
 from verifyloop.accounts.people import PersonGiven
+from verifyloop.accounts.permissions import require
+from verifyloop.accounts.proving import proven
+from verifyloop.api.asked import Id
 from verifyloop.api.session import SessionOut, session_out
 from verifyloop.errors import NotFound
 from verifyloop.plant import start
@@ -19,6 +22,7 @@ from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
 from verifyloop.plant.site import PREFERRED, SiteGiven, change_site, units_of
 from verifyloop.plant.zone import zones
+from verifyloop.records import outside
 from verifyloop.register.kept import version_of
 
 router = Router(tags=["site"])
@@ -123,6 +127,24 @@ def put_site(request: HttpRequest, body: SiteChange) -> SiteOut:
     """Change what is said of the site."""
     said = SiteGiven(**body.dict(exclude={"version"}))
     return _out(change_site(actor=request.user, said=said, version=body.version))  # type: ignore[arg-type]
+
+
+class Acknowledged(Schema):
+    """One's own password, under what was lost by a restore."""
+
+    own: str
+
+
+@router.post("/restores/{id}", response=SessionOut, operation_id="acknowledgeRestore")
+def acknowledge(request: HttpRequest, id: Id, body: Acknowledged) -> SessionOut:
+    """Say that one knows of a restore, and of what is lost by it."""
+    require(request.user, "site.change")  # type: ignore[arg-type]
+    proven(
+        request.user.get_username(), body.own, ("That is not your own password.", "Again.", "own")
+    )
+    if not outside.acknowledge(id):
+        raise NotFound("restore.unknown", "There is no such restore to know of.", "Reload.")
+    return session_out(request)
 
 
 @router.post("/start", response=SessionOut, auth=None, operation_id="startSite")

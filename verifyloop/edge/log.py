@@ -27,30 +27,45 @@ class WithRequest(logging.Filter):
         return True
 
 
-def configured(form: str) -> dict[str, Any]:
-    """Return the settings of the log: lines of ``text``, or ``json``, one object a line."""
+def configured(form: str, syslog: str | tuple[str, int] = "") -> dict[str, Any]:
+    """Return the settings of the log: lines of ``text``, or ``json``, one object a line.
+
+    What happened to ways in, and the heads, go to the log system of the site too, as JSON.
+    """
     plain = "%(asctime)s %(levelname)s %(name)s [%(request_id)s] %(message)s"
-    made: dict[str, Any] = {"format": plain}
-    if form == "json":
-        made["()"] = "pythonjsonlogger.json.JsonFormatter"
+    objects = {"format": plain, "()": "pythonjsonlogger.json.JsonFormatter"}
     told = {"handlers": ["console"], "propagate": False}
+    beside = {"handlers": ["console"], "propagate": False, "level": "INFO"}
+    handlers: dict[str, Any] = {
+        "console": {
+            "class": "logging.StreamHandler",
+            "formatter": "line",
+            "filters": ["request"],
+        }
+    }
+    if syslog:
+        handlers["syslog"] = {
+            "class": "logging.handlers.SysLogHandler",
+            "address": syslog,
+            "facility": "authpriv",
+            "formatter": "object",
+            "filters": ["request"],
+        }
+        beside["handlers"] = ["console", "syslog"]
     return {
         "version": 1,
         "disable_existing_loggers": False,
         "filters": {"request": {"()": "verifyloop.edge.log.WithRequest"}},
-        "formatters": {"line": made},
-        "handlers": {
-            "console": {
-                "class": "logging.StreamHandler",
-                "formatter": "line",
-                "filters": ["request"],
-            }
-        },
+        "formatters": {"line": objects if form == "json" else {"format": plain}, "object": objects},
+        "handlers": handlers,
         "loggers": {
             "gunicorn.error": {**told, "level": "INFO"},
             "django.request": {**told, "level": "ERROR"},
             "verifyloop": {**told, "level": "INFO" if form == "json" else "ERROR"},
-            "axes": {**told, "level": "WARNING"},
+            "verifyloop.security": beside,
+            "verifyloop.heads": beside,
+            # What axes says of a wrong password is said by verifyloop.security.
+            "axes": {**told, "level": "ERROR"},
         },
     }
 

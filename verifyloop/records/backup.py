@@ -5,9 +5,10 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import shutil
 import sqlite3
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -30,6 +31,7 @@ class Copied:
     register_line: int
     register_seal: str
     files: int = 0
+    made_at: str = ""
 
 
 def digest_of(path: Path) -> str:
@@ -64,11 +66,26 @@ def back_up(
         when the folder cannot be made, or the copy is not sound.
     """
     folder = into / now.astimezone(UTC).strftime("verifyloop-%Y%m%dT%H%M%SZ")
+    half = folder.with_name(f"{folder.name}.half")
     try:
-        folder.mkdir(parents=True)
-        folder.chmod(0o700)
-    except OSError as wrong:
-        raise BackupError(f"{folder} cannot be made: {wrong.strerror}.") from None
+        half.mkdir(parents=True)
+        half.chmod(0o700)
+        copied = _copy(database, half, now, attachments)
+        half.rename(folder)
+    except (OSError, sqlite3.Error) as wrong:
+        raise BackupError(
+            f"{folder} cannot be made: {wrong}. Nothing is left of it; look at the disk, then try "
+            "again."
+        ) from None
+    finally:
+        # Half a copy is none: whoever restores must not find it.
+        shutil.rmtree(half, ignore_errors=True)
+    return replace(copied, folder=folder)
+
+
+def _copy(
+    database: Path | Callable[[Path], None], folder: Path, now: datetime, attachments: Path | None
+) -> Copied:
     target = folder / DATA
     if isinstance(database, Path):
         copy_file(database, target)
@@ -173,7 +190,7 @@ def restore(folder: Path, database: Path, attachments: Path | None = None) -> Co
     BackupError
         when the copy is not as it was made, or there is a database already.
     """
-    source, line = looked_at(folder)
+    source, line, made_at = looked_at(folder)
     beside = [database.with_name(database.name + end) for end in ("", "-wal", "-shm")]
     there = next((p for p in beside if p.exists()), None)
     if there is not None:
@@ -188,7 +205,7 @@ def restore(folder: Path, database: Path, attachments: Path | None = None) -> Co
     _flush(half)
     files = _copy_files(half, folder / FILES, attachments) if attachments is not None else 0
     half.rename(database)
-    return Copied(folder, database.stat().st_size, *found, files)
+    return Copied(folder, database.stat().st_size, *found, files, made_at)
 
 
 def restore_rows(folder: Path, read: Callable[[Path], None], attachments: Path) -> Copied:
@@ -199,17 +216,17 @@ def restore_rows(folder: Path, read: Callable[[Path], None], attachments: Path) 
     BackupError
         when the copy is not as it was made.
     """
-    source, line = looked_at(folder)
+    source, line, made_at = looked_at(folder)
     found = sound(source)
     if found[0] != line:
         raise BackupError(f"{source} ends at another line of the register than its manifest says.")
     files = _copy_files(source, folder / FILES, attachments)
     read(source)
-    return Copied(folder, source.stat().st_size, *found, files)
+    return Copied(folder, source.stat().st_size, *found, files, made_at)
 
 
-def looked_at(folder: Path) -> tuple[Path, int]:
-    """Return the file of a copy and the newest line of the register that it should have.
+def looked_at(folder: Path) -> tuple[Path, int, str]:
+    """Return the file of a copy, the newest line of the register in it, and when it was made.
 
     Raises
     ------
@@ -227,7 +244,7 @@ def looked_at(folder: Path) -> tuple[Path, int]:
         raise BackupError(f"{folder} holds no backup that this version knows.")
     if digest_of(source) != digest:
         raise BackupError(f"{source} is not as it was made. Take another backup.")
-    return source, line
+    return source, line, str(manifest.get("made_at", ""))
 
 
 def _flush(path: Path) -> None:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from django.db import OperationalError, transaction
+from django.db import OperationalError
 from django.db.models import Max
 
 from calibration.engine.family import FAMILIES, Family
@@ -15,6 +15,7 @@ from calibration.engine.lasting import ByItself
 from calibration.simulate.rigs import model_of
 from verifyloop.plant.facts import family_of_instrument
 from verifyloop.plant.models import Instrument
+from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import OwnAct
 
@@ -49,9 +50,16 @@ def keep_up(now: datetime) -> None:
         for rig, family, act in acting
         for row in _fresh(rig, family, act, stored.get(rig.instrument_id), now)
     ]
+    if not rows:
+        return
     # Where nothing can be stored now it is at the next look: the device's log stays as it is.
-    with contextlib.suppress(OperationalError), transaction.atomic():
-        OwnAct.objects.bulk_create(rows, ignore_conflicts=True)
+    with contextlib.suppress(OperationalError), writing():
+        # Somebody else may have looked at the same moment.
+        first = min(row.at for row in rows)
+        there = set(OwnAct.objects.filter(at__gte=first).values_list("instrument_id", "act", "at"))
+        OwnAct.objects.bulk_create(
+            [row for row in rows if (row.instrument_id, row.act, row.at) not in there]
+        )
 
 
 def _acting() -> Iterator[tuple[Rig, Family, ByItself]]:

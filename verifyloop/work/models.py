@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import Q
 
 from verifyloop.plant.models import Instrument
+from verifyloop.register.kept import Kept
 
 
 class Job(models.Model):
@@ -107,7 +108,7 @@ class DeviceFile(models.Model):
         ]
 
 
-class OwnAct(models.Model):
+class OwnAct(Kept):
     """One time that a device did something by itself, as its own log says; told once, for ever."""
 
     instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="own_acts")

@@ -10,7 +10,7 @@ from django.db.models import Max
 
 from verifyloop.records.verify.finding import Finding
 from verifyloop.records.verify.jobs import check_job, computes_differently, jobs_missing
-from verifyloop.records.verify.tables import changed_rows
+from verifyloop.records.verify.tables import changed_rows, groups_differ, uses_of_no_job
 from verifyloop.register import book
 from verifyloop.register.book import broken_line
 from verifyloop.register.models import Entry
@@ -27,6 +27,8 @@ def check_all(number: str = "") -> Iterator[Finding]:
         return
     yield from _read("the list of jobs", jobs_missing)
     yield from _read("plan, rules, kit and people", changed_rows)
+    yield from _read("groups of people", groups_differ)
+    yield from _read("what the kit was used for", uses_of_no_job)
     yield from _read("the register", _register)
 
 

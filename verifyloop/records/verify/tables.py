@@ -7,9 +7,12 @@ from collections.abc import Iterator
 
 from django.db import models
 
+from verifyloop.accounts.models import User
+from verifyloop.kit.models import GasHold, GasUse, Hold, Use
 from verifyloop.records.verify.finding import Finding
 from verifyloop.register.kept import Kept, kept_models, row_of, subject_of
 from verifyloop.register.models import Entry
+from verifyloop.work.models import Job
 
 
 def changed_rows() -> Iterator[Finding]:
@@ -18,6 +21,26 @@ def changed_rows() -> Iterator[Finding]:
         for finding in _of(model):
             yield finding
             break
+
+
+def groups_differ() -> Iterator[Finding]:
+    """Yield people whose groups are not that of their role alone: groups follow roles."""
+    for user in User.objects.order_by("pk").prefetch_related("groups"):
+        groups = sorted(group.name for group in user.groups.all())
+        if groups not in ([user.role], []):
+            said = ", ".join(groups)
+            yield Finding("row", f"user {user.username}", f"of role {user.role}, in groups {said}")
+
+
+def uses_of_no_job() -> Iterator[Finding]:
+    """Yield what is booked or set aside in the kit for a job that there is not."""
+    for model in (Use, Hold, GasUse, GasHold):
+        numbers = model.objects.values_list("job", flat=True).order_by("job").distinct()
+        there = set(Job.objects.filter(number__in=numbers).values_list("number", flat=True))
+        for number in numbers:
+            if number not in there:
+                name = model._meta.verbose_name
+                yield Finding("use", number or "no job", f"{name} of a job that there is not")
 
 
 def _of(model: type[Kept]) -> Iterator[Finding]:

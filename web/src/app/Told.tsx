@@ -1,27 +1,56 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { client, unwrap } from "../api/client";
+import { useState } from "react";
+import { client, unwrap, type Schemas } from "../api/client";
 import { sessionQuery, type Me } from "../api/session";
 import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { wrongAt, WrongElsewhere } from "../ui/wrong";
 
-/** What somebody has not read yet of their own account: it stays until they have. */
+/** What somebody must know before anything else: it stays until they have said that they do. */
 export function Told({ user }: { user: Me }) {
+  return (
+    <>
+      {user.told.length > 0 && <OwnAccount told={user.told} />}
+      {user.set_back.length > 0 && <SetBack wrong={user.set_back} />}
+      {user.restores.map((one) => (
+        <Restored key={one.line} restore={one} />
+      ))}
+    </>
+  );
+}
+
+function Box({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section
+      role="alert"
+      className="m-4 grid gap-2 rounded-2xl border-2 border-outside bg-card p-4"
+      aria-label={title}
+    >
+      <h2 className="font-semibold">{title}</h2>
+      {children}
+    </section>
+  );
+}
+
+function Lines({ lines }: { lines: string[] }) {
+  return (
+    <ul className="grid max-h-48 gap-1 overflow-auto">
+      {lines.map((one) => (
+        <li key={one}>{one}</li>
+      ))}
+    </ul>
+  );
+}
+
+function OwnAccount({ told }: { told: string[] }) {
   const queries = useQueryClient();
   const read = useMutation({
     mutationFn: () => unwrap(client.POST("/api/v1/ways-in/notices/read")),
     onSuccess: (session) => queries.setQueryData(sessionQuery.queryKey, session),
   });
-  if (user.told.length === 0) return null;
   return (
-    <section
-      role="alert"
-      className="m-4 grid gap-2 rounded-2xl border-2 border-outside bg-card p-4"
-      aria-label="Your account"
-    >
-      <ul className="grid gap-1">
-        {user.told.map((one) => (
-          <li key={one}>{one}</li>
-        ))}
-      </ul>
+    <Box title="Your account">
+      <Lines lines={told} />
       <p className="text-muted">
         If you did not ask for it, tell whoever leads the site, and take another password.
       </p>
@@ -32,7 +61,66 @@ export function Told({ user }: { user: Me }) {
       >
         I have read it
       </Button>
-      {read.isError && <p className="text-outside">The server does not answer: it stays here.</p>}
-    </section>
+      <WrongElsewhere error={read.error} fields={[]} />
+    </Box>
+  );
+}
+
+function SetBack({ wrong }: { wrong: string[] }) {
+  return (
+    <Box title="Records were set back">
+      <Lines lines={wrong} />
+      <p className="text-muted">
+        Heads that left this machine say that the records had come further, and no restore accounts
+        for it. Stop the work, keep the disk as it is, and tell who looks after the server.
+      </p>
+    </Box>
+  );
+}
+
+function Restored({ restore }: { restore: Schemas["RestoreOut"] }) {
+  const queries = useQueryClient();
+  const [own, setOwn] = useState("");
+  const know = useMutation({
+    mutationFn: () =>
+      unwrap(
+        client.POST("/api/v1/site/restores/{id}", {
+          params: { path: { id: restore.line } },
+          body: { own },
+        }),
+      ),
+    onSuccess: (session) => queries.setQueryData(sessionQuery.queryKey, session),
+  });
+  return (
+    <Box title={`Restored on ${restore.at} from ${restore.source}`}>
+      {restore.lost.length > 0 ? (
+        <>
+          <p>What is lost by it, as the heads outside say:</p>
+          <Lines lines={restore.lost} />
+        </>
+      ) : (
+        <p>No head outside says what is lost. Ask who worked since that copy was made.</p>
+      )}
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          know.mutate();
+        }}
+      >
+        <Field
+          label="Your own password"
+          type="password"
+          autoComplete="current-password"
+          value={own}
+          problem={wrongAt(know.error, "own")}
+          onChange={(e) => setOwn(e.target.value)}
+        />
+        <Button type="submit" disabled={know.isPending}>
+          I know of it
+        </Button>
+      </form>
+      <WrongElsewhere error={know.error} fields={["own"]} />
+    </Box>
   );
 }

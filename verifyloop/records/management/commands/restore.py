@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
 from verifyloop.files.services import folder as attachments
+from verifyloop.records import outside
 from verifyloop.records.backup import BackupError, restore, restore_rows
 from verifyloop.records.carry import CarryError, read_file
 
@@ -44,4 +45,7 @@ class Command(BaseCommand):
             raise CommandError(str(refused)) from None
         self.stdout.write(f"{where}: restored up to line {copied.register_line}")
         call_command("migrate", verbosity=0)
+        for lost in outside.restored(str(folder), copied.made_at):
+            self.stdout.write(f"lost by it: {lost}")
+        self.stdout.write("Written into the register; a planner acknowledges it after signing in.")
         call_command("verify_records", stdout=self.stdout)

@@ -8,7 +8,8 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import DatabaseError
 
-from verifyloop.records.verify import against, check_all, computes_differently, head_now
+from verifyloop.records import outside
+from verifyloop.records.verify import Finding, against, check_all, computes_differently, head_now
 from verifyloop.register.models import Entry
 from verifyloop.work.models import Event, Job
 
@@ -33,6 +34,8 @@ class Command(BaseCommand):
         found = list(check_all(options["job"]))
         if options["against"]:
             found += against(self._read(options["against"]))
+        if not options["job"]:
+            found += self._outside()
         for finding in found:
             self.stdout.write(f"{finding.where}: {finding.what}")
         if not found:
@@ -47,6 +50,17 @@ class Command(BaseCommand):
         )
         if found:
             sys.exit(1)
+
+    def _outside(self) -> list[Finding]:
+        """Return what does not fit the heads outside; say which places do not answer."""
+        compared = outside.compare()
+        for place in compared.silent:
+            self.stdout.write(f"heads outside: {place} does not answer; nothing is held against it")
+        for entry, said in outside.unacknowledged():
+            self.stdout.write(
+                f"line {entry.pk}: restored from {said['from']}; nobody has acknowledged it yet"
+            )
+        return compared.findings
 
     def _count(self, model: Any) -> str:
         try:
