@@ -126,7 +126,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 JOURNAL = SAID.one_of("JOURNAL", "WAL", "MEMORY")
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "verifyloop.sqlite",
         "NAME": DATA_DIR / "verifyloop.sqlite3",
         # Each thread of the server keeps its connection.
         "CONN_MAX_AGE": None,

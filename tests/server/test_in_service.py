@@ -218,13 +218,14 @@ UUIDS = "SELECT uuid FROM work_event"
 class Units(SimpleTestCase):
     def test_they_are_sound(self):
         with tempfile.TemporaryDirectory() as folder:
-            for name in ("verify-loop.service", "verify-loop-backup.service"):
+            names = sorted(path.name for path in (ROOT / "deploy").glob("verify-loop*.service"))
+            for name in names:
                 text = (ROOT / "deploy" / name).read_text()
                 # The programs lie elsewhere here; everything else is looked at as it is.
                 text = re.sub(r"/opt/verify-loop/\.venv/bin/\w+", sys.executable, text)
                 (Path(folder) / name).write_text(text.replace("/opt/verify-loop", str(ROOT)))
-            timer = "verify-loop-backup.timer"
-            shutil.copy(ROOT / "deploy" / timer, folder)
+            for timer in (ROOT / "deploy").glob("*.timer"):
+                shutil.copy(timer, folder)
             for name in sorted(os.listdir(folder)):
                 said = subprocess.run(
                     ["systemd-analyze", "verify", f"{folder}/{name}"],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
@@ -93,6 +94,16 @@ STORE = (
 )
 
 
+#: What a disk says, by its number, as SQLite says it.
+DISK = {
+    errno.ENOSPC: "full",
+    errno.EDQUOT: "full",
+    errno.EFBIG: "full",
+    errno.EROFS: "read-only",
+    errno.EIO: "disk I/O",
+}
+
+
 def store_problem(said: str) -> tuple[str, str, str]:
     """Return code, message and remedy of what the record store could not do."""
     for parts, *problem_of in STORE:
@@ -153,6 +164,13 @@ def install(api: NinjaAPI) -> None:
         return problem(
             413, "request.too_large", "That is too much at once.", "Send less than 4 MB."
         )
+
+    @api.exception_handler(OSError)
+    def on_disk(request: HttpRequest, exc: OSError) -> HttpResponse:
+        if exc.errno not in DISK:
+            raise exc
+        log.error("disk: %s", exc)
+        return problem(503, *store_problem(DISK[exc.errno]))
 
     @api.exception_handler(IntegrityError)
     def on_doubled(request: HttpRequest, exc: IntegrityError) -> HttpResponse:

@@ -9,7 +9,7 @@ from django.db import DatabaseError
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
-from verifyloop.api.problems import problem, store_problem
+from verifyloop.api.problems import DISK, problem, store_problem
 
 #: Addresses and ways of asking that there are not.
 UNKNOWN = {
@@ -23,6 +23,8 @@ def failed(request: HttpRequest) -> HttpResponseBase:
     wrong = sys.exc_info()[1]
     if isinstance(wrong, DatabaseError):
         return problem(503, *store_problem(str(wrong)))
+    if isinstance(wrong, OSError) and wrong.errno in DISK:
+        return problem(503, *store_problem(DISK[wrong.errno]))
     said = "The server could not answer."
     return problem(500, "server.failed", said, "Tell who looks after it, with X-Request-ID.")
 

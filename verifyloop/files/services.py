@@ -78,12 +78,16 @@ def _keep(place: Path, content: bytes) -> None:
         return
     place.parent.mkdir(parents=True, exist_ok=True)
     half = place.with_name(f"{place.name}.{os.getpid()}.half")
-    with half.open("wb") as file:
-        file.write(content)
-        file.flush()
-        os.fsync(file.fileno())
-    half.chmod(0o600)
-    half.rename(place)
+    try:
+        with half.open("wb") as file:
+            file.write(content)
+            file.flush()
+            os.fsync(file.fileno())
+        half.chmod(0o600)
+        half.rename(place)
+    except OSError:
+        half.unlink(missing_ok=True)
+        raise
 
 
 @writing()

@@ -1,0 +1,1 @@
+"""SQLite as Django knows it, which goes on reading where the disk cannot be written to."""
