@@ -1,6 +1,7 @@
 """Gather the licences of everything that is shipped into one text beside the built interface."""
 
 import json
+import re
 import sys
 from importlib.metadata import PackageNotFoundError, distribution
 from pathlib import Path
@@ -34,8 +35,7 @@ def fonts() -> str:
 def python() -> str:
     """Return the licences of the server's packages, by the list that is installed."""
     found = []
-    for line in (ROOT / "requirements.txt").read_text().splitlines():
-        name = line.partition("==")[0]
+    for name in re.findall(r"^([\w.-]+)\S*==", (ROOT / "requirements.txt").read_text(), re.M):
         try:
             package = distribution(name)
         except PackageNotFoundError:

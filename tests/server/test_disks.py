@@ -124,7 +124,7 @@ try:
     os.chmod(folder, 0o555)
     os.seteuid(65534)
     for path in ("session", "today", "safety", "instruments", "instruments/PT-1", "tokens",
-                 "records", "site", "lists", "methods", "find?q=PT"):
+                 "records", "site/choices", "lists", "methods", "find?q=PT"):
         answer = client.get(f"/api/v1/{path}")
         assert answer.status_code == 200, (path, answer.content[:300])
     token = {"HTTP_X_CSRFTOKEN": session["csrf_token"]}

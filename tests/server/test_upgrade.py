@@ -95,10 +95,19 @@ class Version(SimpleTestCase):
 
     def test_every_part_that_is_shipped_is_named_with_its_licence(self):
         text = (ROOT / "web/dist/licences.txt").read_text()
-        for line in (ROOT / "requirements.txt").read_text().splitlines():
-            name, _, version = line.partition("==")
+        pinned = re.findall(r"^([\w.-]+)\S*==(\S+)", (ROOT / "requirements.txt").read_text(), re.M)
+        self.assertGreater(len(pinned), 30)
+        for name, version in pinned:
             self.assertRegex(text, rf"(?im)^{re.escape(name)} {re.escape(version)}: \S")
         for name in ("react-dom", "react-router", "@headlessui/react", "jsqr", "d3-scale"):
             self.assertIn(f"## {name} - ", text)
+        # Each is pinned with the sums of its files, and installed with them.
+        for file in ("requirements.txt", "requirements-dev.txt", "requirements-sbom.txt"):
+            said = (ROOT / file).read_text()
+            self.assertEqual(
+                len(re.findall(r"^\S+==", said, re.M)),
+                len(re.findall(r"^\S+==[^\n]*\\\n\s+--hash=sha256:", said, re.M)),
+                file,
+            )
         for name in ("atkinson-hyperlegible-mono", "pyodide: MPL-2.0", "CPython"):
             self.assertIn(name, text)
