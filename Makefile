@@ -2,6 +2,8 @@
 PYTHON ?= python3
 PORT ?= 8000
 HOST ?= 127.0.0.1
+# Browsers use passkeys at this machine by its name alone.
+SHOWN = $(subst 127.0.0.1,localhost,$(HOST))
 PY := .venv/bin/python
 B := .build
 WEB := $(shell find web/src web/index.html web/vite.config.ts web/tsconfig.json -type f 2>/dev/null)
@@ -19,12 +21,12 @@ DEMO := var/demo
 
 # A plant's own data, in var or where VERIFYLOOP_DATA says.
 start: $(B)/python $(B)/web
-	@$(PY) manage.py start --address http://$(HOST):$(PORT)
+	@$(PY) manage.py start --address http://$(SHOWN):$(PORT)
 	@$(SERVE)
 
 demo: export VERIFYLOOP_DATA = $(DEMO)
 demo: $(B)/python $(B)/web
-	@$(PY) manage.py demo --address http://$(HOST):$(PORT)
+	@$(PY) manage.py demo --address http://$(SHOWN):$(PORT)
 	@$(SERVE)
 
 demo-fresh: $(B)/python

@@ -34,6 +34,7 @@ PARTS = (
         "tests.browser.test_many",
         "tests.browser.test_troubles.Away",
         "tests.browser.test_elsewhere",
+        "tests.browser.test_ways_in",
     ),
     (
         "tests.browser.test_troubles.Entries",

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from calibration.kernel.errors import InputError
-from verifyloop.accounts import resets
+from verifyloop.accounts import factors, resets
 from verifyloop.accounts.models import OneTimeLink, SignInRules, User
 from verifyloop.accounts.people import PersonGiven, by_username, entered, password_ok
 from verifyloop.accounts.permissions import require
@@ -54,13 +54,7 @@ def new_link(*, actor: User, username: str, proof: Proof, now: datetime) -> tupl
         ``link.own``: nobody makes one for themselves.
     """
     require(actor, "people.manage")
-    user = by_username(username)
-    if user.pk == actor.pk or user.username == proof.second:
-        raise NotAllowed(
-            "link.own",
-            "Nobody makes a link for themselves.",
-            "Change your own password at Site, My password; or ask somebody else for a link.",
-        )
+    user = _another(actor, username, proof)
     who = _makers(actor, proof)
     _works_here(user)
     return user, _link(who, user, now)
@@ -72,6 +66,30 @@ def link_of_machine(username: str, now: datetime) -> str:
     user = by_username(username)
     _works_here(user)
     return _link([], user, now)
+
+
+@writing()
+def end_factors(*, actor: User, username: str, proof: Proof, now: datetime) -> None:
+    """End the second factors and the PIN of somebody else, who lost them."""
+    require(actor, "people.manage")
+    user = _another(actor, username, proof)
+    by = " and ".join(resets.named(u) for u in _makers(actor, proof))
+    factors.end_all(user, now)
+    resets.opened(user, f"its second factors were ended by {by}.", now)
+    user.save(update_fields=["reset_at", "reset_how"])
+    resets.tell(user, f"{by} ended the second factors and the PIN of your account.", now)
+
+
+def _another(actor: User, username: str, proof: Proof) -> User:
+    """Return somebody who is none of those that open a way into their account."""
+    user = by_username(username)
+    if user.pk == actor.pk or user.username == proof.second:
+        raise NotAllowed(
+            "link.own",
+            "Nobody does that for themselves.",
+            "Change your own at Site, My sign-in; or ask somebody else.",
+        )
+    return user
 
 
 def _works_here(user: User) -> None:

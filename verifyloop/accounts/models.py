@@ -130,6 +130,10 @@ class SignInRules(Kept):
     links_by = models.CharField(max_length=20, choices=LinksBy.choices, default=LinksBy.ONE)
     #: so long signatures and reviews of an account say that others opened a way into it [d]
     reset_days = models.PositiveSmallIntegerField(default=14)
+    #: a PIN stands for the password at signatures and locks, on known devices
+    pin = models.BooleanField(default=False)
+    #: roles that need a second factor
+    factor_roles = models.JSONField(default=list)
 
     def __str__(self) -> str:
         return "rules of the sign-in"
@@ -153,3 +157,60 @@ class KnownDevice(models.Model):
 
     def __str__(self) -> str:
         return f"device of {self.user.username}"
+
+
+class Passkey(Kept):
+    """A public key whose private half never leaves somebody's device (WebAuthn Level 2)."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="passkeys")
+    name = models.CharField(max_length=60)
+    #: as base64 for addresses (RFC 4648)
+    credential = models.CharField(max_length=1400, unique=True)
+    public_key = models.TextField()
+    sign_count = models.PositiveBigIntegerField(default=0)
+    made_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"passkey of {self.user.username}"
+
+
+class CodeApp(Kept):
+    """An app that shows a code of six digits, another each half minute (RFC 6238)."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="code_apps")
+    #: encrypted with a key that is made of that of the sessions
+    secret = models.CharField(max_length=200)
+    #: the half minute of the code that was used last: none is good twice
+    last_step = models.PositiveBigIntegerField(default=0)
+    made_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"codes of {self.user.username}"
+
+
+class RecoveryCode(Kept):
+    """A code on paper, good once, for who lost a device."""
+
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="recovery_codes")
+    digest = models.CharField(max_length=64)
+    used_at = models.DateTimeField(null=True)
+
+    def __str__(self) -> str:
+        return f"recovery code of {self.user.username}"
+
+
+class Pin(Kept):
+    """Six digits or more that stand for the password at signatures and locks."""
+
+    user = models.OneToOneField(User, on_delete=models.PROTECT, related_name="pin")
+    #: hashed as a password
+    password = models.CharField(max_length=128)
+    #: wrong ones in a row
+    tries = models.PositiveSmallIntegerField(default=0)
+    dead = models.BooleanField(default=False)
+    set_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"PIN of {self.user.username}"

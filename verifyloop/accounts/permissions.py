@@ -2,6 +2,10 @@
 
 from verifyloop.accounts.models import User
 from verifyloop.errors import NotAllowed
+from verifyloop.register.who import request_now
+
+#: Mark of a session whose person has yet to add a second factor.
+BARE = "bare"
 
 ALLOWED: dict[str, tuple[str, ...]] = {
     "job.open": ("technician", "planner"),
@@ -47,11 +51,22 @@ WORDS = {
 
 def can(user: User | None, code: str) -> bool:
     """Tell whether a person may do something; nobody signed in may do nothing."""
-    return user is not None and user.is_active and user.role in ALLOWED[code]
+    return user is not None and user.is_active and user.role in ALLOWED[code] and not bare()
+
+
+def bare() -> bool:
+    """Tell whether this session waits for a second factor that the site asks of its role."""
+    return bool(getattr(request_now(), "session", {}).get(BARE))
 
 
 def require(user: User | None, code: str) -> None:
     """Refuse what a person may not do, naming who may."""
+    if bare():
+        raise NotAllowed(
+            "factor.missing",
+            "At this site your role needs a second factor.",
+            "Add a passkey or an app at Site, My sign-in.",
+        )
     if not can(user, code):
         who = " or ".join(ALLOWED[code])
         raise NotAllowed(

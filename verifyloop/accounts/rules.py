@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from calibration.kernel.errors import InputError
 from verifyloop import given
 from verifyloop.accounts import security
 from verifyloop.accounts.models import SignInRules, User
@@ -14,7 +15,16 @@ from verifyloop.register.turns import writing
 
 
 @writing()
-def change(*, actor: User, links_by: str, reset_days: int, version: str, own: str) -> SignInRules:
+def change(
+    *,
+    actor: User,
+    links_by: str,
+    reset_days: int,
+    pin: bool,
+    factor_roles: list[str],
+    version: str,
+    own: str,
+) -> SignInRules:
     """Change the rules.
 
     Raises
@@ -31,7 +41,11 @@ def change(*, actor: User, links_by: str, reset_days: int, version: str, own: st
     proven(actor.username, own, ("That is not your own password.", "Type it again.", "own"))
     now.links_by = given.one_of(links_by, "links_by", "Who makes links", SignInRules.LinksBy.values)
     _somebody_can(now.links_by)
-    now.reset_days = reset_days
+    now.reset_days, now.pin = reset_days, pin
+    roles = [str(role) for role in User.Role.values]
+    now.factor_roles = [r for r in roles if r in factor_roles]
+    if unknown := sorted(set(factor_roles) - set(roles)):
+        raise InputError("role.unknown", "factor_roles", f"'{unknown[0][:20]}' is no role.", "")
     now.save()
     security.say("rules of the sign-in changed", actor.username)
     return now

@@ -11,7 +11,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop.accounts import guessing, lifting, links, people, resets
+from verifyloop.accounts import factors, guessing, lifting, links, people, resets
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.api.session import SessionOut, session_out
@@ -33,6 +33,8 @@ class PersonOut(Schema):
     last_seen: str
     #: kept out of some device, after too many wrong passwords
     locked: bool
+    #: there is a second factor
+    factor: bool
     version: str
 
 
@@ -116,6 +118,7 @@ def _out(user: User, locked: Collection[str] | None = None) -> PersonOut:
         ready=user.has_usable_password(),
         last_seen=timezone.localtime(user.last_login).date().isoformat() if user.last_login else "",
         locked=user.username in locked,
+        factor=factors.has(user),
         version=version_of(user),
     )
 
@@ -129,7 +132,9 @@ def _link(user: User, token: str) -> LinkOut:
 def get_people(request: HttpRequest) -> PeopleOut:
     """Return who may sign in."""
     require(request.user, "people.manage")  # type: ignore[arg-type]
-    found = User.objects.order_by("-is_active", "first_name", "username")
+    found = User.objects.order_by("-is_active", "first_name", "username").prefetch_related(
+        "code_apps", "passkeys"
+    )
     locked = guessing.locked_names()
     two = resets.rules().links_by == "two"
     return PeopleOut(people=[_out(u, locked) for u in found], roles=list(people.ROLES), two=two)
@@ -197,11 +202,12 @@ def welcome(request: HttpRequest, token: str) -> WelcomeOut:
     operation_id="acceptLink",
 )
 def accept(request: HttpRequest, token: str, body: NewPassword) -> SessionOut:
-    """Set a password by a link, and sign in."""
+    """Set a password by a link, and sign in where no second factor is to be asked for."""
     if check_csrf(request) is not None:
         raise HttpError(403, "csrf")
     user = links.accept(token[:100], body.password, timezone.now())
-    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+    if not factors.has(user):
+        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
     return session_out(request)
 
 

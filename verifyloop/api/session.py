@@ -11,9 +11,9 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop.accounts import guessing, resets
+from verifyloop.accounts import factors, guessing, passkeys, pins, resets
 from verifyloop.accounts.models import Notice, User
-from verifyloop.accounts.permissions import can, codes_of
+from verifyloop.accounts.permissions import BARE, bare, can, codes_of
 from verifyloop.errors import NotAllowed
 from verifyloop.plant.start import is_empty
 from verifyloop.records import outside
@@ -33,6 +33,11 @@ class Me(Schema):
     #: of who looks after the site: restores to be acknowledged, and what speaks against the records
     restores: list[RestoreOut]
     set_back: list[str]
+    #: the site asks this role for a second factor, and it is not there yet
+    bare: bool
+    #: a PIN of theirs is good on this device; they have a passkey
+    pin: bool
+    passkey: bool
 
 
 class RestoreOut(Schema):
@@ -53,6 +58,8 @@ class SessionOut(Schema):
     empty: bool
     #: there is a sign-in by the account of the site
     single: bool
+    #: browsers use passkeys at this address
+    passkeys: bool
 
 
 def _notice(one: Notice) -> str:
@@ -72,10 +79,11 @@ def _restores() -> list[RestoreOut]:
 
 
 class SignIn(Schema):
-    """Name and password."""
+    """Name and password, and the second factor where the account has one."""
 
     username: str
     password: str
+    code: str = ""
 
 
 def session_out(request: HttpRequest) -> SessionOut:
@@ -88,6 +96,9 @@ def session_out(request: HttpRequest) -> SessionOut:
             name=user.display_name,
             role=user.role,
             can=codes_of(user),
+            bare=bare(),
+            pin=pins.of(user) is not None,
+            passkey=user.passkeys.filter(ended_at=None).exists(),
             told=[_notice(one) for one in resets.unread(user)],
             restores=_restores() if can(user, "site.change") else [],
             set_back=outside.last_state().get("wrong", []) if can(user, "site.change") else [],
@@ -97,6 +108,7 @@ def session_out(request: HttpRequest) -> SessionOut:
         user=me,
         empty=me is None and is_empty(),
         single=bool(settings.SINGLE_SIGN_ON),
+        passkeys=bool(passkeys.place(request)[0]),
     )
 
 
@@ -121,7 +133,10 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Sessi
             "Check both; capital letters count in the password.",
             "password",
         )
+    factors.ask(user, body.code)  # type: ignore[arg-type]
     login(request, user)
+    if factors.missing(user):  # type: ignore[arg-type]
+        request.session[BARE] = True
     guessing.remember(request, response, user)  # type: ignore[arg-type]
     return session_out(request)
 

@@ -223,7 +223,7 @@ def append_events(
     for sent in fresh:
         require(actor, PERMISSION.get(sent.kind, "job.record"))
         if sent.kind in PROVEN and not identity_proven:
-            proven(actor.username, password, NOT_SIGNED)
+            proven(actor.username, password, NOT_SIGNED, quick=True)
         if sent.kind in SIGNATURES:
             may_sign(job, actor, sent.kind, added)
         at = time_of(sent, now, standing[0].when)

@@ -2287,7 +2287,7 @@ export interface paths {
         put?: never;
         /**
          * Accept
-         * @description Set a password by a link, and sign in.
+         * @description Set a password by a link, and sign in where no second factor is to be asked for.
          */
         post: operations["acceptLink"];
         delete?: never;
@@ -2964,6 +2964,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/site/restores/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Acknowledge
+         * @description Say that one knows of a restore, and of what is lost by it.
+         */
+        post: operations["acknowledgeRestore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/site/start": {
         parameters: {
             query?: never;
@@ -3152,6 +3172,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ways-in/app": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin App
+         * @description Begin with an app that shows codes: it counts once its first code was typed.
+         */
+        post: operations["beginApp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/app/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * First Code
+         * @description Take the app into use by its first code; recovery codes are shown once.
+         */
+        post: operations["firstCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Factors
+         * @description End one's own app, passkeys, recovery codes and PIN.
+         */
+        post: operations["endFactors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mine
+         * @description Return one's own ways in.
+         */
+        get: operations["getWaysIn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ways-in/notices/read": {
         parameters: {
             query?: never;
@@ -3166,6 +3266,166 @@ export interface paths {
          * @description Say that one has read what one was told of one's own account.
          */
         post: operations["noticesRead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/of/{username}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End Of
+         * @description End the second factors of somebody else, who lost them.
+         */
+        post: operations["endFactorsOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By Passkey
+         * @description Sign in by a passkey.
+         */
+        post: operations["signInByPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/passkey/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask Passkey
+         * @description Begin to use a passkey: to sign in, or of who is signed in.
+         */
+        post: operations["askPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/passkey/prove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Prove
+         * @description Return what stands for one's password, or for the code, once.
+         */
+        post: operations["proveByPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Passkey
+         * @description Keep a new passkey; with the first factor come recovery codes, shown once.
+         */
+        post: operations["addPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/passkeys/options": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask New
+         * @description Begin to make a passkey.
+         */
+        post: operations["askNewPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Pin
+         * @description Set a PIN, or another one.
+         */
+        put: operations["setPin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ways-in/recovery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Recovery
+         * @description Make new recovery codes; those of before are good no more.
+         */
+        post: operations["newRecovery"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3207,6 +3467,14 @@ export interface components {
         Ack: {
             /** Ok */
             ok: boolean;
+        };
+        /**
+         * Acknowledged
+         * @description One's own password, under what was lost by a restore.
+         */
+        Acknowledged: {
+            /** Own */
+            own: string;
         };
         /**
          * Action
@@ -3305,6 +3573,18 @@ export interface components {
             password: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * AppOut
+         * @description What an app reads: as an address, as a picture of it, and to be typed.
+         */
+        AppOut: {
+            /** Address */
+            address: string;
+            /** Picture */
+            picture: string;
+            /** Secret */
+            secret: string;
         };
         /**
          * AreaIn
@@ -3417,6 +3697,14 @@ export interface components {
             often: string[];
             /** Required */
             required: boolean;
+        };
+        /**
+         * AskedOut
+         * @description What a browser needs to make or use a passkey (WebAuthn), as JSON.
+         */
+        AskedOut: {
+            /** Options */
+            options: string;
         };
         /**
          * AskedPointOut
@@ -3910,6 +4198,14 @@ export interface components {
             tags: string[];
         };
         /**
+         * CodeIn
+         * @description The code that an app shows.
+         */
+        CodeIn: {
+            /** Code */
+            code: string;
+        };
+        /**
          * Column
          * @description One value that is typed: what it is called, its unit, and whether it must be there.
          *
@@ -3983,6 +4279,16 @@ export interface components {
             low: number;
         };
         /**
+         * CredentialIn
+         * @description What a browser made of it (WebAuthn).
+         */
+        CredentialIn: {
+            /** Credential */
+            credential: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * CurvePoint
          * @description A point of a curve: seconds since it began, and the reading.
          */
@@ -4028,6 +4334,14 @@ export interface components {
             serves_more: number;
             /** Usable */
             usable: boolean;
+        };
+        /**
+         * Done
+         * @description It is done.
+         */
+        Done: {
+            /** Done */
+            done: boolean;
         };
         /**
          * DropIn
@@ -5835,6 +6149,18 @@ export interface components {
             kept: boolean;
         };
         /**
+         * KeyOut
+         * @description A passkey that is good.
+         */
+        KeyOut: {
+            /** Id */
+            id: number;
+            /** Made */
+            made: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * KitChangeOut
          * @description A change: when, who, and what in words.
          */
@@ -6052,12 +6378,22 @@ export interface components {
          * @description The person signed in.
          */
         Me: {
+            /** Bare */
+            bare: boolean;
             /** Can */
             can: string[];
             /** Name */
             name: string;
+            /** Passkey */
+            passkey: boolean;
+            /** Pin */
+            pin: boolean;
+            /** Restores */
+            restores: components["schemas"]["RestoreOut"][];
             /** Role */
             role: string;
+            /** Set Back */
+            set_back: string[];
             /** Told */
             told: string[];
             /** Username */
@@ -6112,6 +6448,26 @@ export interface components {
             version: number;
         };
         /**
+         * MineOut
+         * @description One's own ways in.
+         */
+        MineOut: {
+            /** App */
+            app: boolean;
+            /** Passkeys */
+            passkeys: components["schemas"]["KeyOut"][];
+            /** Passkeys Here */
+            passkeys_here: boolean;
+            /** Pin */
+            pin: string;
+            /** Pin Allowed */
+            pin_allowed: boolean;
+            /** Recovery Left */
+            recovery_left: number;
+            /** Reset */
+            reset: string;
+        };
+        /**
          * MoveDue
          * @description A new due date and why; of the first plan where no method is named.
          */
@@ -6146,6 +6502,18 @@ export interface components {
             /** Reason */
             reason: string;
             those: components["schemas"]["ThoseIn"];
+        };
+        /**
+         * NewKeyIn
+         * @description A new passkey, under a name.
+         */
+        NewKeyIn: {
+            /** Credential */
+            credential: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
         };
         /**
          * NewPassword
@@ -6598,6 +6966,8 @@ export interface components {
             active: boolean;
             /** Email */
             email: string;
+            /** Factor */
+            factor: boolean;
             /** Last Seen */
             last_seen: string;
             /** Locked */
@@ -6612,6 +6982,21 @@ export interface components {
             username: string;
             /** Version */
             version: string;
+        };
+        /**
+         * PinIn
+         * @description A PIN, and who sets it.
+         */
+        PinIn: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Own */
+            own: string;
+            /** Pin */
+            pin: string;
         };
         /**
          * PlaceIn
@@ -6820,6 +7205,14 @@ export interface components {
             second_password: string;
         };
         /**
+         * ProofOut
+         * @description What stands for the password once, within a minute.
+         */
+        ProofOut: {
+            /** Proof */
+            proof: string;
+        };
+        /**
          * ProposalIn
          * @description Taken over into the record, or not; and why.
          */
@@ -7021,6 +7414,14 @@ export interface components {
             tag: string;
         };
         /**
+         * RecoveryOut
+         * @description Recovery codes, shown only now.
+         */
+        RecoveryOut: {
+            /** Codes */
+            codes: string[];
+        };
+        /**
          * ReferenceOut
          * @description One reference, with what its kind adds.
          */
@@ -7090,6 +7491,20 @@ export interface components {
         Removal: {
             /** Reason */
             reason: string;
+        };
+        /**
+         * RestoreOut
+         * @description A restore that nobody has acknowledged yet: what it was from, and what is lost by it.
+         */
+        RestoreOut: {
+            /** At */
+            at: string;
+            /** Line */
+            line: number;
+            /** Lost */
+            lost: string[];
+            /** Source */
+            source: string;
         };
         /**
          * RoleState
@@ -7247,10 +7662,14 @@ export interface components {
          * @description The rules as they are to be, the state that was read before, and one's own password.
          */
         RulesIn: {
+            /** Factor Roles */
+            factor_roles: string[];
             /** Links By */
             links_by: string;
             /** Own */
             own: string;
+            /** Pin */
+            pin: boolean;
             /** Reset Days */
             reset_days: number;
             /** Version */
@@ -7261,8 +7680,12 @@ export interface components {
          * @description What the site asks of ways into accounts.
          */
         RulesOut: {
+            /** Factor Roles */
+            factor_roles: string[];
             /** Links By */
             links_by: string;
+            /** Pin */
+            pin: boolean;
             /** Reset Days */
             reset_days: number;
             /** Version */
@@ -7531,6 +7954,8 @@ export interface components {
             csrf_token: string;
             /** Empty */
             empty: boolean;
+            /** Passkeys */
+            passkeys: boolean;
             /** Single */
             single: boolean;
             user: components["schemas"]["Me"] | null;
@@ -7597,9 +8022,14 @@ export interface components {
         };
         /**
          * SignIn
-         * @description Name and password.
+         * @description Name and password, and the second factor where the account has one.
          */
         SignIn: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
             /** Password */
             password: string;
             /** Username */
@@ -8406,6 +8836,30 @@ export interface components {
             name: string;
             /** Username */
             username: string;
+        };
+        /**
+         * WhoIn
+         * @description Whose passkey is asked for; any for this site where it is empty.
+         */
+        WhoIn: {
+            /**
+             * Username
+             * @default
+             */
+            username: string;
+        };
+        /**
+         * WholeProof
+         * @description One's own password, and the second factor where there is one.
+         */
+        WholeProof: {
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Own */
+            own: string;
         };
         /**
          * Why
@@ -16946,6 +17400,40 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    acknowledgeRestore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Acknowledged"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     startSite: {
         parameters: {
             query?: never;
@@ -17283,6 +17771,127 @@ export interface operations {
             503: components["responses"]["Refused503"];
         };
     };
+    beginApp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeProof"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    firstCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    endFactors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeProof"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MineOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getWaysIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MineOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
     noticesRead: {
         parameters: {
             query?: never;
@@ -17305,6 +17914,264 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    endFactorsOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                username: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    signInByPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CredentialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    askPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhoIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    proveByPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CredentialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    addPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewKeyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    askNewPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeProof"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    setPin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MineOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    newRecovery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WholeProof"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
         };

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { client, unwrap, type Schemas } from "../api/client";
 import { sessionQuery, type Me } from "../api/session";
 import { Button } from "../ui/Button";
@@ -10,6 +11,17 @@ import { wrongAt, WrongElsewhere } from "../ui/wrong";
 export function Told({ user }: { user: Me }) {
   return (
     <>
+      {user.bare && (
+        <Box title="Your role needs a second factor here">
+          <p>
+            Add a passkey or an app that shows codes at{" "}
+            <Link className="underline" to="/site?show=password">
+              Site, My sign-in
+            </Link>
+            . Until then you can look at everything and change nothing.
+          </p>
+        </Box>
+      )}
       {user.told.length > 0 && <OwnAccount told={user.told} />}
       {user.set_back.length > 0 && <SetBack wrong={user.set_back} />}
       {user.restores.map((one) => (

@@ -1,14 +1,15 @@
 import { useState } from "react";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
+import { ProofField } from "../../ui/ProofField";
 import type { Writer } from "./useWriter";
 
 /** A second person accepts a signed record, or asks for the work to be done again. */
 export function ReviewBox({ writer }: { writer: Writer }) {
   const [comment, setComment] = useState("");
   const [password, setPassword] = useState("");
-  const review = (outcome: "accepted" | "redo") =>
-    void writer.send([{ kind: "reviewed", data: { outcome, comment } }], password);
+  const review = (outcome: "accepted" | "redo", proof = password) =>
+    void writer.send([{ kind: "reviewed", data: { outcome, comment } }], proof);
   return (
     <form
       className="grid gap-2 rounded-xl bg-sunk p-3"
@@ -23,13 +24,11 @@ export function ReviewBox({ writer }: { writer: Writer }) {
         value={comment}
         onChange={(e) => setComment(e.target.value)}
       />
-      <Field
-        label="Your password"
-        type="password"
-        autoComplete="current-password"
+      <ProofField
         value={password}
         problem={writer.problem?.field === "password" ? writer.problem : null}
-        onChange={(e) => setPassword(e.target.value)}
+        onChange={setPassword}
+        onProven={(proof) => review("accepted", proof)}
       />
       <div className="flex gap-2">
         <Button type="submit" className="flex-1 font-semibold">

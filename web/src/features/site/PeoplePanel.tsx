@@ -9,12 +9,20 @@ import { ErrorBox, Loading } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { NO_PROOF, PROOF, ProofFields } from "./ProofFields";
 import { RulesForm } from "./RulesForm";
-import { peopleQuery, useChangePerson, useInvite, useLift, useNewLink, type Person } from "./api";
+import {
+  peopleQuery,
+  useChangePerson,
+  useEndFactors,
+  useInvite,
+  useLift,
+  useNewLink,
+  type Person,
+} from "./api";
 
 const NOBODY = { username: "", first_name: "", last_name: "", email: "", role: "technician" };
 
 /** Who may sign in and as what. */
-export function PeoplePanel() {
+export function PeoplePanel({ me }: { me: string }) {
   const people = useQuery(peopleQuery);
   const [link, setLink] = useState({ name: "", path: "" });
   if (people.isPending) return <Loading what="the people" />;
@@ -29,6 +37,7 @@ export function PeoplePanel() {
             person={p}
             roles={people.data.roles}
             two={people.data.two}
+            own={p.username === me}
             onLink={setLink}
           />
         ))}
@@ -36,7 +45,7 @@ export function PeoplePanel() {
       <div className="grid gap-5">
         {link.path && <LinkBox {...link} />}
         <Invite roles={people.data.roles} two={people.data.two} onLink={setLink} />
-        <RulesForm />
+        <RulesForm roles={people.data.roles} />
       </div>
     </div>
   );
@@ -44,16 +53,18 @@ export function PeoplePanel() {
 
 type LineProps = {
   person: Person;
+  /** the person signed in: nobody opens a way in for themselves */
+  own: boolean;
   roles: string[];
   /** two people make a link */
   two: boolean;
   onLink: (link: { name: string; path: string }) => void;
 };
 
-function Line({ person, roles, two, onLink }: LineProps) {
+function Line({ person, roles, two, own, onLink }: LineProps) {
   const change = useChangePerson();
   const lift = useLift();
-  const [asked, setAsked] = useState<"" | "link" | "address">("");
+  const [asked, setAsked] = useState<"" | "link" | "address" | "factors">("");
   const send = (more: Partial<Person>) => change.mutate({ ...person, own: "", ...more });
   return (
     <li className="grid items-center gap-x-4 gap-y-2 border-t border-line px-4 py-3 first:border-t-0 sm:grid-cols-[1fr_150px_auto]">
@@ -89,8 +100,9 @@ function Line({ person, roles, two, onLink }: LineProps) {
             Lift the lock
           </Button>
         )}
-        {person.active && <Button onClick={() => setAsked("link")}>New link</Button>}
+        {person.active && !own && <Button onClick={() => setAsked("link")}>New link</Button>}
         <Button onClick={() => setAsked("address")}>Address</Button>
+        {person.factor && !own && <Button onClick={() => setAsked("factors")}>Lost device</Button>}
         <Button disabled={change.isPending} onClick={() => send({ active: !person.active })}>
           {person.active ? "End" : "Begin again"}
         </Button>
@@ -102,11 +114,13 @@ function Line({ person, roles, two, onLink }: LineProps) {
       )}
       <Modal
         open={asked !== ""}
-        title={asked === "link" ? `A new link for ${person.name}` : `Address of ${person.name}`}
+        title={TITLES[asked || "link"] + person.name}
         onClose={() => setAsked("")}
       >
         {asked === "link" ? (
           <AskLink person={person} two={two} onLink={onLink} onDone={() => setAsked("")} />
+        ) : asked === "factors" ? (
+          <AskFactors person={person} two={two} onDone={() => setAsked("")} />
         ) : (
           <AskAddress person={person} onDone={() => setAsked("")} />
         )}
@@ -114,6 +128,12 @@ function Line({ person, roles, two, onLink }: LineProps) {
     </li>
   );
 }
+
+const TITLES = {
+  link: "A new link for ",
+  address: "Address of ",
+  factors: "Second factors of ",
+};
 
 type Asked = { person: Person; onDone: () => void };
 
@@ -145,6 +165,31 @@ function AskLink({ person, two, onLink, onDone }: Asked & Pick<LineProps, "two" 
       <WrongElsewhere error={make.error} fields={PROOF} />
       <Button look="main" type="submit" disabled={make.isPending}>
         Make the link
+      </Button>
+    </form>
+  );
+}
+
+/** Who lost the device of their second factor gets in by the password alone, and is told. */
+function AskFactors({ person, two, onDone }: Asked & Pick<LineProps, "two">) {
+  const end = useEndFactors();
+  const [proof, setProof] = useState(NO_PROOF);
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        end.mutate({ username: person.username, ...proof }, { onSuccess: onDone });
+      }}
+    >
+      <p className="text-[15px] text-muted">
+        App, passkeys, recovery codes and PIN of {person.name} end. {person.name} is told, and
+        signatures of the next days say that you did it.
+      </p>
+      <ProofFields proof={proof} two={two} error={end.error} onChange={setProof} />
+      <WrongElsewhere error={end.error} fields={PROOF} />
+      <Button look="main" type="submit" disabled={end.isPending}>
+        End them
       </Button>
     </form>
   );
@@ -208,7 +253,7 @@ function LinkBox({ name, path }: { name: string; path: string }) {
   );
 }
 
-function Invite({ roles, two, onLink }: Omit<LineProps, "person">) {
+function Invite({ roles, two, onLink }: Omit<LineProps, "person" | "own">) {
   const [person, setPerson] = useState(NOBODY);
   const [proof, setProof] = useState(NO_PROOF);
   const invite = useInvite();

@@ -15,18 +15,20 @@ const LINKS_BY = [
 ];
 
 /** What the site asks of ways into accounts. */
-export function RulesForm() {
+export function RulesForm({ roles }: { roles: string[] }) {
   const rules = useQuery(rulesQuery);
   if (rules.isPending) return null;
   if (rules.isError) return <ErrorBox error={rules.error} onRetry={() => void rules.refetch()} />;
-  return <Form key={rules.data.version} rules={rules.data} />;
+  return <Form key={rules.data.version} rules={rules.data} roles={roles} />;
 }
 
-function Form({ rules }: { rules: Schemas["RulesOut"] }) {
+function Form({ rules, roles }: { rules: Schemas["RulesOut"]; roles: string[] }) {
   const change = useChangeRules();
   const [said, setSaid] = useState({
     links_by: rules.links_by,
     reset_days: String(rules.reset_days),
+    pin: rules.pin,
+    factor_roles: rules.factor_roles,
     own: "",
   });
   const set = (more: Partial<typeof said>) => setSaid({ ...said, ...more });
@@ -59,6 +61,35 @@ function Form({ rules }: { rules: Schemas["RulesOut"] }) {
         problem={wrongAt(change.error, "reset_days")}
         onChange={(e) => set({ reset_days: e.target.value })}
       />
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          className="size-5"
+          checked={said.pin}
+          onChange={(e) => set({ pin: e.target.checked })}
+        />
+        A PIN signs and takes locks off, on known devices
+      </label>
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 text-[14px] text-muted">Roles that need a second factor</legend>
+        {roles.map((role) => (
+          <label key={role} className="flex min-h-11 items-center gap-3">
+            <input
+              type="checkbox"
+              className="size-5"
+              checked={said.factor_roles.includes(role)}
+              onChange={(e) =>
+                set({
+                  factor_roles: e.target.checked
+                    ? [...said.factor_roles, role]
+                    : said.factor_roles.filter((r) => r !== role),
+                })
+              }
+            />
+            {role}
+          </label>
+        ))}
+      </fieldset>
       <Field
         label="Your own password"
         type="password"

@@ -16,6 +16,7 @@ import { CalendarPanel } from "./CalendarPanel";
 import { ListsPanel } from "./ListsPanel";
 import { PeoplePanel } from "./PeoplePanel";
 import { ScriptsPanel } from "./ScriptsPanel";
+import { WaysIn } from "./WaysIn";
 import { SITE_FIELDS, SiteFields } from "./SiteFields";
 
 /** What belongs to the whole site: what is said of it, its people, and one's own password. */
@@ -28,7 +29,7 @@ export default function SitePage({ user }: { user: Me }) {
     ["lists", "Lists"],
     ["calendar", "My calendar"],
     ["scripts", "Scripts"],
-    ["password", "My password"],
+    ["password", "My sign-in"],
   ] as [string, string][];
   const asked = params.get("show") ?? "site";
   const shown = tabs.some(([id]) => id === asked) ? asked : "site";
@@ -52,12 +53,17 @@ export default function SitePage({ user }: { user: Me }) {
           </a>
         </p>
       )}
-      {shown === "people" && <PeoplePanel />}
+      {shown === "people" && <PeoplePanel me={user.username} />}
       {shown === "areas" && <AreasPanel />}
       {shown === "lists" && <ListsPanel />}
       {shown === "calendar" && <CalendarPanel />}
       {shown === "scripts" && <ScriptsPanel />}
-      {shown === "password" && <OwnPassword />}
+      {shown === "password" && (
+        <div className="grid items-start gap-5 lg:grid-cols-2">
+          <OwnPassword />
+          <WaysIn />
+        </div>
+      )}
     </Page>
   );
 }
@@ -107,7 +113,8 @@ function OwnPassword() {
   const change = useChangePassword();
   return (
     <form
-      className="grid max-w-md gap-3 rounded-2xl border border-line bg-card p-5"
+      aria-label="Password"
+      className="grid gap-3 rounded-2xl border border-line bg-card p-5"
       onSubmit={(event) => {
         event.preventDefault();
         change.mutate(said, {
@@ -118,6 +125,7 @@ function OwnPassword() {
         });
       }}
     >
+      <h2 className="font-semibold">Password</h2>
       <Field
         label="Password of now"
         type="password"

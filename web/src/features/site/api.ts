@@ -65,6 +65,23 @@ export function useLift() {
   });
 }
 
+/** Ends the second factors of somebody else. */
+export function useEndFactors() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ username, ...body }: Schemas["ProofIn"] & { username: string }) =>
+      unwrap(
+        client.POST("/api/v1/ways-in/of/{username}/end", { params: { path: { username } }, body }),
+      ),
+    onSuccess: () => queries.invalidateQueries({ queryKey: peopleQuery.queryKey }),
+  });
+}
+
+export const waysInQuery = queryOptions({
+  queryKey: ["ways-in"] as const,
+  queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/ways-in/mine", { signal })),
+});
+
 export const rulesQuery = queryOptions({
   queryKey: ["people", "rules"] as const,
   queryFn: async ({ signal }) => unwrap(client.GET("/api/v1/ways-in/rules", { signal })),

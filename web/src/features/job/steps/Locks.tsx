@@ -3,6 +3,7 @@ import type { JobState, Schemas } from "../../../api/client";
 import type { Me } from "../../../api/session";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
+import { ProofField } from "../../../ui/ProofField";
 import type { Writer } from "../useWriter";
 import { Reason } from "./Reason";
 import { problemAt } from "./types";
@@ -91,24 +92,25 @@ function TakeOff({ lock, writer, main }: { lock: Lock; writer: Writer; main: boo
   const [open, setOpen] = useState(false);
   if (!main && !open)
     return <Button onClick={() => setOpen(true)}>Take my lock off before the work is done</Button>;
+  const off = (proof: string) =>
+    void writer
+      .send([{ kind: "lock_taken_off", data: { step: lock.step } }], proof)
+      .then(() => setPassword(""));
   return (
     <form
       className="grid gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        void writer
-          .send([{ kind: "lock_taken_off", data: { step: lock.step } }], password)
-          .then(() => setPassword(""));
+        off(password);
       }}
     >
-      <Field
+      <ProofField
         label="Your password: only you take your lock off"
-        type="password"
         autoFocus
-        autoComplete="current-password"
         value={password}
         problem={problemAt(writer, "password")}
-        onChange={(e) => setPassword(e.target.value)}
+        onChange={setPassword}
+        onProven={off}
       />
       <Button
         look="main"

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { ApiError, NO_ANSWER } from "../../../api/client";
 import { Button } from "../../../ui/Button";
-import { Field } from "../../../ui/Field";
+import { ProofField } from "../../../ui/ProofField";
 import { useNextOfRound, useSignRound, type InRound } from "../../../ui/round";
 import { MainButton } from "./MainButton";
 import { Lines, outOf } from "./together";
@@ -55,14 +55,12 @@ function SignAll({ round }: { round: Round }) {
         This signs the checks of the round that are ready and that you recorded in: I did this work
         and recorded it as it was.
       </p>
-      <Field
-        label="Your password"
-        type="password"
+      <ProofField
         autoFocus
-        autoComplete="current-password"
         value={password}
         problem={problem}
-        onChange={(e) => setPassword(e.target.value)}
+        onChange={setPassword}
+        onProven={(proof) => sign.mutate({ id: round.id, password: proof })}
       />
       {sign.data?.left.map((line) => (
         <p key={line} role="status" className="text-[14.5px]">

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Button } from "../../../ui/Button";
-import { Field } from "../../../ui/Field";
 import { Mark } from "../../../ui/Mark";
+import { ProofField } from "../../../ui/ProofField";
 import { jobQueries } from "../api";
 import { CameTo } from "./CameTo";
 import { problemAt, type StepProps } from "./types";
@@ -12,12 +12,14 @@ export function SignStep({ job, writer }: StepProps) {
   const [password, setPassword] = useState("");
   const states = useQuery(jobQueries.signature(job.job, job.seq));
   const left = job.as_left?.taken ? job.as_left : job.as_found;
+  const sign = (proof: string) =>
+    void writer.send([{ kind: "signed", data: {} }], proof).then(() => setPassword(""));
   return (
     <form
       className="grid gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        void writer.send([{ kind: "signed", data: {} }], password).then(() => setPassword(""));
+        sign(password);
       }}
     >
       <dl className="grid grid-cols-[84px_1fr] gap-y-1 rounded-xl bg-sunk p-3">
@@ -33,14 +35,12 @@ export function SignStep({ job, writer }: StepProps) {
       </dl>
       <CameTo job={job} />
       <p className="text-[15px]">{states.data && `“${states.data.statement}”`}</p>
-      <Field
-        label="Your password"
-        type="password"
+      <ProofField
         autoFocus
-        autoComplete="current-password"
         value={password}
         problem={problemAt(writer, "password")}
-        onChange={(e) => setPassword(e.target.value)}
+        onChange={setPassword}
+        onProven={sign}
       />
       <Button
         look="main"
