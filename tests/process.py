@@ -47,6 +47,8 @@ class RealServer:
             "VERIFYLOOP_BIND": f"127.0.0.1:{self.port}",
             "VERIFYLOOP_WORKERS": "1",
             "VERIFYLOOP_THREADS": "6",
+            # A worker more a server is wanted by those tests alone that are about it.
+            "VERIFYLOOP_BACKGROUND": "request",
         }
         self.process: subprocess.Popen[bytes] | None = None
         if POSTGRES:

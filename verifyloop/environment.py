@@ -67,6 +67,11 @@ SETTINGS = (
     Setting("OIDC_TOKEN", "", "Address that gives tokens"),
     Setting("OIDC_USERINFO", "", "Address that says who somebody is"),
     Setting("OIDC_KEYS", "", "Address of the issuer's keys"),
+    Setting(
+        "BACKGROUND",
+        "`worker`",
+        "Long work: by a `worker` beside the server, or each `request` does its own",
+    ),
     Setting("JOURNAL", "`WAL`", "Journal of SQLite: `WAL`, or `MEMORY` in tests"),
 )
 #: Read by tests and benchmarks alone.

@@ -31,7 +31,21 @@ errorlog = "-"
 logconfig_dict = settings.LOGGING
 
 
+#: What watches over background tasks.
+beside: list[subprocess.Popen[bytes]] = []
+
+
 def when_ready(server: object) -> None:
-    """Hold the records against the heads outside; it waits for nobody, and says what it finds."""
+    """Hold the records against the heads outside, and start what does background tasks."""
     if settings.HEADS:
         subprocess.Popen([sys.executable, "manage.py", "heads", "--compare"], cwd=settings.BASE_DIR)
+    if settings.BACKGROUND == "worker":
+        beside.append(
+            subprocess.Popen([sys.executable, "-m", "verifyloop.background"], cwd=settings.BASE_DIR)
+        )
+
+
+def on_exit(server: object) -> None:
+    """End what was started beside it."""
+    for one in beside:
+        one.terminate()

@@ -53,6 +53,8 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
+    "django_tasks",
+    "django_tasks_db",
     "ninja",
     "verifyloop.register",
     "verifyloop.accounts",
@@ -148,6 +150,17 @@ if address := SAID.database():
         **dj_database_url.parse(address, conn_max_age=None, conn_health_checks=True),
         "TEST": DATABASES["default"]["TEST"] | {"NAME": None},
     }
+
+#: Work that goes on after the answer: by a worker beside the server, or each request does its own.
+BACKGROUND = SAID.one_of("BACKGROUND", "worker", "request")
+_BY = "django_tasks_db.DatabaseBackend"
+TASKS = {
+    "default": {
+        "BACKEND": _BY
+        if BACKGROUND == "worker"
+        else "django_tasks.backends.immediate.ImmediateBackend"
+    }
+}
 
 LANGUAGE_CODE = "en"
 USE_TZ = True

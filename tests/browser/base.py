@@ -95,7 +95,7 @@ class BrowserCase(SimpleTestCase):
         if not today.is_visible():
             page.get_by_label("Name").fill(name)
             page.get_by_label("Password").fill(password)
-            page.get_by_role("button", name="Sign in").click()
+            page.get_by_role("button", name="Sign in", exact=True).click()
             expect(today).to_be_visible()
             _signed_in[kept] = {"cookies": page.context.cookies(), "origins": []}
         return page

@@ -49,7 +49,7 @@ class Elsewhere(BrowserCase):
         page.goto(self.proxied.address)
         page.get_by_label("Name").fill("ana")
         page.get_by_label("Password").fill(base.PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("button", name="Sign in", exact=True).click()
         expect(page.get_by_role("heading", name="Today")).to_be_visible()
         for cookie in context.cookies():
             self.assertEqual((cookie["secure"], cookie["path"]), (True, "/loops/"), cookie["name"])

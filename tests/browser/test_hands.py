@@ -150,7 +150,7 @@ class Sessions(Hands):
         expect(dialog).to_contain_text("Your session is over")
         expect(dialog.get_by_label("Name")).to_have_value("ana")
         dialog.get_by_label("Password").fill(PASSWORD)
-        dialog.get_by_role("button", name="Sign in").click()
+        dialog.get_by_role("button", name="Sign in", exact=True).click()
         self.see(page, "point 2 of 9")
         expect(page.get_by_role("cell", name="4.00", exact=True)).to_be_visible()
 

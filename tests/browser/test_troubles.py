@@ -154,7 +154,7 @@ class Away(OwnServerCase):
         page.goto(self.server().address)
         page.get_by_label("Name").fill(name)
         page.get_by_label("Password").fill(PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("button", name="Sign in", exact=True).click()
         expect(page.get_by_role("heading", name="Today")).to_be_visible()
 
     def test_entries_wait_for_the_person_who_made_them_and_none_is_lost(self):

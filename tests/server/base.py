@@ -24,7 +24,15 @@ clients.share()
 logging.getLogger("verifyloop.security").setLevel(logging.ERROR)
 
 
-@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
+#: Each request does its own long work: what a worker does is tested with real servers.
+AT_ONCE = {"default": {"BACKEND": "django_tasks.backends.immediate.ImmediateBackend"}}
+
+
+@override_settings(
+    PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"],
+    TASKS=AT_ONCE,
+    BACKGROUND="request",
+)
 class ApiCase(TestCase):
     """Test case with a small works and a client per person."""
 

@@ -28,6 +28,8 @@ SHAPE = "application/json"
 #: What is asked before anybody is signed in; a key or a link is asked for instead.
 OPEN = (
     "/api/v1/session",
+    "/api/v1/ways-in/passkey",
+    "/api/v1/ways-in/passkey/options",
     "/api/v1/records/certificate.schema.json",
     "/api/v1/site/choices",
     "/api/v1/site/start",

@@ -21,7 +21,7 @@ from tests.server.setting_up import JSON, KitForms, SetUp
 from verifyloop.accounts.models import User
 from verifyloop.kit.models import Cylinder, Reference
 from verifyloop.lists.instruments import Instruments
-from verifyloop.lists.models import Synonym
+from verifyloop.lists.models import Brought, Synonym
 from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.models import Area, Change, Instrument, Site
 from verifyloop.register.models import Entry
@@ -147,8 +147,11 @@ class Fates(Lists):
             return self.looked(file, accept=mark)
 
     def test_what_somebody_changes_while_it_is_stored_is_not_written_over(self):
-        self.assertEqual(self.meanwhile("PT-1")["refused"]["code"], "list.changed")
+        said = self.meanwhile("PT-1")
+        self.assertEqual((said["kept"], said["sums"]["skipped"]), (True, 1))
         self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Theirs")
+        one = self.must(self.pia.get("/api/v1/lists/brought"))[0]
+        self.assertEqual((one["state"], one["skipped"]), ("done", ["PT-1"]))
 
     def test_another_instrument_may_be_changed_while_a_list_is_stored(self):
         works.instrument("PT-9")
@@ -161,7 +164,9 @@ class Fates(Lists):
         one = Instrument.objects.get(tag="PT-1")
         self.assertEqual((one.maker, one.input_upper, one.smart), ("Elsewhere", "4000", True))
         noted = Change.objects.get(instrument=one)
-        self.assertEqual((noted.field, noted.reason), ("maker", "list list.csv"))
+        self.assertEqual(
+            (noted.field, noted.reason), ("maker", f"list {Brought.objects.get().pk}, list.csv")
+        )
 
     def test_a_moved_due_date_is_a_change_of_the_plan(self):
         day = str(timezone.localdate() + timedelta(days=30))

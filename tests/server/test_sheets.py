@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+import io
+import re
 from unittest import mock
+
+import segno
+from pypdf import PdfReader
 
 from calibration.setup.forms import templates
 from tests.server import works
 from tests.server.setting_up import SetUp
 from verifyloop.records import blank
-from verifyloop.records.labels import MOST, Label, label_sheet
+from verifyloop.records.labels import Label, label_sheet
 
 
 class Paper(SetUp):
@@ -42,22 +47,43 @@ class Paper(SetUp):
     def test_labels_open_the_page_of_what_they_stand_on(self):
         for n in range(30):
             works.instrument(f"Z-{n:02}", serial=str(n))
-        with mock.patch("verifyloop.api.sheets.label_sheet", wraps=label_sheet) as made:
+
+        def kept(labels):
+            made.append(list(labels))
+            return label_sheet(made[-1])
+
+        made = []
+        with mock.patch("verifyloop.api.sheets.label_sheet", kept):
             answer = self.ana.get("/api/v1/sheets/labels/instruments", {"q": "Z-"})
             kit = self.ana.get("/api/v1/sheets/labels/kit")
         self.assertEqual((answer.content[:4], kit.content[:4]), (b"%PDF", b"%PDF"))
-        instruments, things = (call.args[0] for call in made.call_args_list)
+        instruments, things = made
         self.assertEqual(len(instruments), 30)
         self.assertEqual(instruments[3].address, "http://testserver/instruments/Z-03")
         self.assertIn("http://testserver/kit/R-1", [t.address for t in things])
         # Twenty-four on a sheet.
         self.assertEqual(answer.content.count(b"/Type /Page\n"), 2)
 
-    def test_labels_that_are_left_out_are_said_first(self):
-        many = [Label(f"X-{n}", "", "", f"http://here/{n}") for n in range(MOST)]
-        with mock.patch("verifyloop.records.labels._label") as drawn:
-            label_sheet(many, 2000)
-        first, *others = (call.args[1] for call in drawn.call_args_list)
-        self.assertIn("first 479 of 2000", first.text)
-        self.assertEqual(len(others), MOST - 1)
-        self.assertEqual(label_sheet(many[:3], 3)[:4], b"%PDF")
+    def test_two_thousand_labels_are_all_there(self):
+        many = [Label(f"X-{n}", "", "", f"http://here/{n}") for n in range(2000)]
+        sheet = PdfReader(io.BytesIO(label_sheet(many)))
+        self.assertEqual(len(sheet.pages), 84)
+        self.assertIn("X-1999", sheet.pages[-1].extract_text())
+
+    def test_a_code_is_read_as_the_address(self):
+        """The rectangles of the page, cell by cell, are the code of the address (segno's own)."""
+        address = "http://here/instruments/PT-1"
+        page = PdfReader(io.BytesIO(label_sheet([Label("PT-1", "", "", address)]))).pages[0]
+        boxes = re.findall(
+            rb"([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) re", page.get_contents().get_data()
+        )
+        boxes = [tuple(float(n) for n in box) for box in boxes]
+        matrix = segno.make_qr(address, error="m").matrix
+        side = min(box[3] for box in boxes)
+        left, top = min(b[0] for b in boxes), max(b[1] for b in boxes)
+        found = [[0] * len(matrix) for _ in matrix]
+        for x, y, wide, high in boxes:
+            self.assertAlmostEqual(high, side, places=3)
+            for n in range(round(wide / side)):
+                found[round((top - y) / side)][round((x - left) / side) + n] = 1
+        self.assertEqual(found, [[int(cell) for cell in row] for row in matrix])

@@ -12,12 +12,15 @@ from ninja import File, Form, Query, Router, Schema, UploadedFile
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.permissions import require
+from verifyloop.api.asked import Id
 from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.described import LINES, file_of
+from verifyloop.edge.health import worker_silent
 from verifyloop.errors import DomainError, NotFound
 from verifyloop.files.refusing import refused
-from verifyloop.lists import services
+from verifyloop.lists import services, storing
 from verifyloop.lists.kinds import Row
+from verifyloop.lists.models import Brought
 from verifyloop.lists.sheets import LARGEST
 from verifyloop.register.who import while_streamed
 
@@ -127,6 +130,59 @@ def _lines(work: Iterator[services.Step | services.Preview]) -> Iterator[bytes]:
         yield orjson.dumps({"refused": {**said, "field": wrong.field or ""}}) + b"\n"
 
 
+class BroughtOut(Schema):
+    """A list that was brought in: how far it is, and what was skipped."""
+
+    number: int
+    kind: str
+    name: str
+    by: str
+    at: str
+    state: str
+    done: int
+    total: int
+    skipped: list[str]
+    why: str
+    #: it waits, and no worker of background tasks answers
+    forsaken: bool
+
+
+def _brought(one: Brought) -> BroughtOut:
+    return BroughtOut(
+        number=one.pk,
+        kind=one.kind,
+        name=one.name,
+        by=one.actor.display_name,
+        at=one.at.isoformat(),
+        state=one.state,
+        done=one.done,
+        total=one.total,
+        skipped=one.said.get("skipped", [])[: storing.NAMED],
+        why=one.said.get("message", ""),
+        forsaken=one.state == Brought.State.WAITING and bool(worker_silent()),
+    )
+
+
+@router.get("/brought", response=list[BroughtOut], operation_id="getBrought")
+def get_brought(request: HttpRequest) -> list[BroughtOut]:
+    """Return the lists that were brought in last, of those that one may bring in."""
+    kinds = [k.id for k in services.KINDS.values() if may(request.user, k.code)]
+    found = Brought.objects.filter(kind__in=kinds).select_related("actor").defer("content")
+    return [_brought(one) for one in found.order_by("-pk")[:10]]
+
+
+@router.post("/brought/{id}/stop", response=BroughtOut, operation_id="stopBrought")
+def stop(request: HttpRequest, id: Id) -> BroughtOut:
+    """Stop storing a list after the lot under way; what is stored stays."""
+    return _brought(storing.stop(actor=request.user, number=id))  # type: ignore[arg-type]
+
+
+@router.post("/brought/{id}/go-on", response=BroughtOut, operation_id="goOnBrought")
+def go_on(request: HttpRequest, id: Id) -> BroughtOut:
+    """Store what is not stored yet of a list that was stopped."""
+    return _brought(storing.go_on(actor=request.user, number=id))  # type: ignore[arg-type]
+
+
 @router.post(
     "/{kind}",
     response=Progress,
@@ -141,18 +197,22 @@ def bring_in(
 ) -> Any:
     """Look at a file, or store it: lines of JSON that say how far it is, then what it does.
 
-    ``accept`` is the mark of the preview; without it nothing is stored.
+    ``accept`` is the mark of the preview; without it nothing is stored. It is stored in the
+    background: it goes on where nobody waits for the answer.
     """
     if file.size is not None and file.size > LARGEST:
         raise refused("too_large", "The file is too large.", "Use at most 20 MB: split the list.")
-    work = services.work_through(
-        actor=request.user,  # type: ignore[arg-type]
-        kind=kind,
-        name=str(file.name or "list")[:120],
-        content=file.read(),
-        accept=accept,
-        now=timezone.now(),
-    )
+    given: dict[str, Any] = {
+        "actor": request.user,
+        "kind": kind,
+        "name": str(file.name or "list")[:120],
+        "content": file.read(),
+    }
+    if accept:
+        one = storing.accept(mark=accept, now=timezone.now(), **given)
+        work = storing.followed(one.pk)
+    else:
+        work = services.previewed(services.look_at(**given))
     first = next(work)
 
     def whole() -> Iterator[services.Step | services.Preview]:

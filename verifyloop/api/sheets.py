@@ -19,7 +19,7 @@ from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.finding import sought
 from verifyloop.plant.selectors import instrument_by_tag, site_facts
 from verifyloop.records.blank import blank_form
-from verifyloop.records.labels import MOST, Label, label_sheet
+from verifyloop.records.labels import Label, label_sheet
 from verifyloop.work.along import own_now
 
 router = Router(tags=["sheets"])
@@ -57,10 +57,9 @@ def instrument_labels(
     """Return labels of the instruments found, or of those named, each with a code that opens it."""
     found = sought(chosen.sought(), timezone.localdate())
     found = found.filter(tag__in=chosen.tags) if chosen.tags else found
-    every, found = found.count(), found[:MOST]
     base = request.build_absolute_uri(settings.BASE_PATH)
-    labels = [Label(i.tag, i.description, i.area.name, f"{base}instruments/{i.tag}") for i in found]
-    return _pdf(label_sheet(labels, every), "labels")
+    labels = (Label(i.tag, i.description, i.area.name, f"{base}instruments/{i.tag}") for i in found)
+    return _pdf(label_sheet(labels), "labels")
 
 
 @router.get("/labels/kit", response=str, openapi_extra=FILE, operation_id="kitLabels")
@@ -68,7 +67,5 @@ def kit_labels(request: HttpRequest) -> HttpResponse:
     """Return labels of everything in the kit, each with a code that opens it."""
     base = request.build_absolute_uri(settings.BASE_PATH)
     things = [*Reference.objects.order_by("asset"), *Cylinder.objects.order_by("asset")]
-    labels = [
-        Label(t.asset, t.description, t.certificate, f"{base}kit/{t.asset}") for t in things[:MOST]
-    ]
-    return _pdf(label_sheet(labels, len(things)), "labels")
+    labels = (Label(t.asset, t.description, t.certificate, f"{base}kit/{t.asset}") for t in things)
+    return _pdf(label_sheet(labels), "labels")

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import shutil
+import time
 from collections.abc import Callable
+from pathlib import Path
 
 from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
@@ -16,6 +18,8 @@ from verifyloop.register import book, keys
 
 #: Less than this on the disk of the data, and work would soon be refused. [byte]
 LEAST_FREE = 200_000_000
+#: A worker that gave no sign for so long is dead. [s]
+FORSAKEN = 60
 
 
 def alive(request: HttpRequest) -> JsonResponse:
@@ -28,6 +32,9 @@ def ready(request: HttpRequest) -> JsonResponse:
     said = {name: check() for name, check in CHECKS.items()}
     good = not any(said.values())
     body = {"ready": good, "release": release(), "wrong": {k: v for k, v in said.items() if v}}
+    # People work on without it: it is told, and does not take the server out of service.
+    if silent := worker_silent():
+        body["told"] = {"worker": silent}
     return JsonResponse(body, status=200 if good else 503)
 
 
@@ -54,6 +61,22 @@ def _seals() -> str:
     number = last.split(".")[0]
     fits = not last or (number.isdigit() and int(number) in known)
     return "" if fits else f"Key {number}, by which the last line is sealed, is not in the file."
+
+
+def worker_silent() -> str:
+    """Return that the worker of background tasks does not answer; empty where it does."""
+    if settings.BACKGROUND != "worker":
+        return ""
+    try:
+        age = time.time() - beat().stat().st_mtime
+    except OSError:
+        age = FORSAKEN + 1
+    return "" if age <= FORSAKEN else "The worker of background tasks does not run."
+
+
+def beat() -> Path:
+    """Return the file that the worker touches while it runs."""
+    return Path(settings.DATA_DIR) / "worker.alive"
 
 
 def _disk() -> str:

@@ -1,4 +1,4 @@
-"""A file is looked at row by row, and stored as a whole or not at all."""
+"""A file is looked at row by row; what it would do is shown before it is stored."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ import hashlib
 from collections import Counter
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any
 
 from calibration.engine.sealing import canonical
@@ -14,7 +13,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
-from verifyloop.errors import Conflict, NotFound
+from verifyloop.errors import NotFound
 from verifyloop.lists.columns import Column, as_cell, at, from_cell, matched, plain, put
 from verifyloop.lists.instruments import Instruments
 from verifyloop.lists.kinds import Fate, ListKind, Row
@@ -25,7 +24,6 @@ from verifyloop.lists.people import People
 from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
 from verifyloop.register import book
-from verifyloop.register.turns import writing
 
 KINDS: dict[str, ListKind] = {
     k.id: k for k in (Instruments(), Past(), References(), Cylinders(), People())
@@ -80,19 +78,30 @@ def keep_synonym(*, actor: User, kind: str, heading: str, column: str) -> None:
     )
 
 
-def work_through(
-    *, actor: User, kind: str, name: str, content: bytes, accept: str, now: datetime
-) -> Iterator[Step | Preview]:
-    """Look at a file, and store it where ``accept`` is the mark of what it does.
+@dataclass(frozen=True)
+class Looked:
+    """A file as it was looked at: its rows, and what there was of each."""
 
-    Yields how far it is, then what it would do, or did.
+    rows: list[Row]
+    before: Mapping[str, dict[str, Any]]
+    #: the last line of the register then
+    at: int
+
+    @property
+    def work(self) -> list[Row]:
+        """Return the rows that change something."""
+        return [r for r in self.rows if r.fate in ("new", "changed")]
+
+
+def look_at(
+    *, actor: User, kind: str, name: str, content: bytes
+) -> Iterator[Step | Preview | Looked]:
+    """Look at a file: yields how far it is, then its rows; a preview alone where headings fail.
 
     Raises
     ------
     InputError
         ``file.*``: what is wrong with the file as a whole.
-    Conflict
-        ``list.changed``: the plant has changed since the preview.
     """
     spec = kind_of_list(kind)
     require(actor, spec.code)
@@ -104,7 +113,7 @@ def work_through(
         yield Preview("", {}, (), tuple(unknown) or (f"no column {spec.keys[0]}",), False)
         return
     yield Step("reading what there is", 0, total)
-    read_at = book.head()
+    at = book.head()[0]
     before = dict(spec.records())
     entries = {c.name: c.entry for c in spec.columns()}
     rows = [
@@ -117,34 +126,13 @@ def work_through(
     for row in rows:
         if row.wrong:
             row.fate = "refused"
-    mark = _mark(rows)
-    refused = any(r.fate == "refused" for r in rows)
-    if not accept:
-        yield _preview(mark, rows, stored=False)
-        return
-    if accept != mark or refused:
-        raise _changed()
-    work = [r for r in rows if r.fate in ("new", "changed")]
-    with writing():
-        # Looking took a while: what somebody changed meanwhile is not written over.
-        if book.head() != read_at and _moved(spec, work, before):
-            raise _changed()
-        for done in spec.store(work, actor, f"list {name}"[:200], now):
-            yield Step("writing", done, len(work))
-    yield _preview(mark, rows, stored=True)
+    yield Looked(rows, before, at)
 
 
-def _changed() -> Conflict:
-    return Conflict(
-        "list.changed",
-        "The plant has changed since this file was looked at.",
-        "Look at it again; nothing was stored.",
-    )
-
-
-def _moved(spec: ListKind, rows: Sequence[Row], before: Mapping[str, Mapping[str, Any]]) -> bool:
-    now = dict(spec.records())
-    return any(now.get(r.key) != before.get(r.key) for r in rows)
+def previewed(steps: Iterator[Step | Preview | Looked]) -> Iterator[Step | Preview]:
+    """Yield the same, with what was looked at as a preview."""
+    for one in steps:
+        yield _preview(mark_of(one.rows), one.rows) if isinstance(one, Looked) else one
 
 
 def _row(
@@ -196,16 +184,17 @@ def _twice(rows: Sequence[Row], key: str) -> None:
             row.wrong.append(InputError("row.twice", key, said, "Keep one of the two."))
 
 
-def _mark(rows: Sequence[Row]) -> str:
+def mark_of(rows: Sequence[Row]) -> str:
+    """Return the mark by which just this is accepted."""
     said = [[r.number, r.key, r.fate, r.record] for r in rows]
     return hashlib.sha256(canonical(said).encode()).hexdigest()[:24]
 
 
-def _preview(mark: str, rows: Sequence[Row], stored: bool) -> Preview:
+def _preview(mark: str, rows: Sequence[Row]) -> Preview:
     sums = Counter(r.fate for r in rows)
     fates: tuple[Fate, ...] = ("refused", "changed", "new", "unchanged")
     shown = [r for fate in fates for r in [x for x in rows if x.fate == fate][:SHOWN]]
-    return Preview(mark, {f: sums[f] for f in fates}, tuple(shown), (), stored)
+    return Preview(mark, {f: sums[f] for f in fates}, tuple(shown), (), False)
 
 
 def as_list(kind: str, form: str, only: Collection[str] | None = None) -> bytes:

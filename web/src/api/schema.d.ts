@@ -884,6 +884,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lists/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Brought
+         * @description Return the lists that were brought in last, of those that one may bring in.
+         */
+        get: operations["getBrought"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lists/brought/{id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go On
+         * @description Store what is not stored yet of a list that was stopped.
+         */
+        post: operations["goOnBrought"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lists/brought/{id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description Stop storing a list after the lot under way; what is stored stays.
+         */
+        post: operations["stopBrought"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lists/{kind}": {
         parameters: {
             query?: never;
@@ -897,7 +957,8 @@ export interface paths {
          * Bring In
          * @description Look at a file, or store it: lines of JSON that say how far it is, then what it does.
          *
-         *     ``accept`` is the mark of the preview; without it nothing is stored.
+         *     ``accept`` is the mark of the preview; without it nothing is stored. It is stored in the
+         *     background: it goes on where nobody waits for the answer.
          */
         post: operations["bringIn"];
         delete?: never;
@@ -3963,6 +4024,34 @@ export interface components {
             then: string;
             /** Waiting */
             waiting: string[];
+        };
+        /**
+         * BroughtOut
+         * @description A list that was brought in: how far it is, and what was skipped.
+         */
+        BroughtOut: {
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Done */
+            done: number;
+            /** Forsaken */
+            forsaken: boolean;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Skipped */
+            skipped: string[];
+            /** State */
+            state: string;
+            /** Total */
+            total: number;
+            /** Why */
+            why: string;
         };
         /**
          * BufferIn
@@ -10498,6 +10587,87 @@ export interface operations {
             401: components["responses"]["Refused401"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    getBrought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"][];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    goOnBrought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    stopBrought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
         };

@@ -4,6 +4,7 @@ import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Pick";
 import { ErrorBox, Loading } from "../../ui/states";
 import { WrongElsewhere } from "../../ui/wrong";
+import { BroughtLists } from "./BroughtLists";
 import {
   listsQuery,
   useBringIn,
@@ -70,6 +71,7 @@ function OneList({ list }: { list: ListKind }) {
         </p>
       </section>
       {list.may && <BringIn list={list} />}
+      <BroughtLists />
     </div>
   );
 }
@@ -150,12 +152,14 @@ type FatesProps = {
 function Fates({ list, found, onAccept, onAgain }: FatesProps) {
   if (found.unknown.length > 0)
     return <Headings list={list} unknown={found.unknown} onDone={onAgain} />;
-  const { refused = 0, changed = 0, new: fresh = 0, unchanged = 0 } = found.sums;
+  const { refused = 0, changed = 0, new: fresh = 0, unchanged = 0, skipped = 0 } = found.sums;
   const sum = `${fresh} new, ${changed} changed, ${unchanged} as they are, ${refused} refused`;
   if (found.kept)
     return (
       <p role="status" className="mt-3 rounded-xl bg-sunk px-4 py-3">
-        Stored: {fresh} new, {changed} changed. Each change keeps who made it and by which file.
+        Stored: {fresh} new, {changed} changed
+        {skipped > 0 && `; ${skipped} left as they are, since others changed them meanwhile`}. Each
+        change keeps who made it and by which list.
       </p>
     );
   return (

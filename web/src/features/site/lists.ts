@@ -42,12 +42,41 @@ export function useBringIn(kind: string) {
       });
       return found as Preview | null;
     },
-    onSettled: () => setProgress(null),
+    onSettled: () => {
+      setProgress(null);
+      void queries.invalidateQueries({ queryKey: broughtQuery.queryKey });
+    },
     onSuccess: (found) => {
       if (found?.kept) void queries.invalidateQueries();
     },
   });
   return { bring, progress };
+}
+
+export type Brought = Schemas["BroughtOut"];
+
+/** Lists that are being stored or were lately; looked at again while one is under way. */
+export const broughtQuery = queryOptions({
+  queryKey: ["lists", "brought"] as const,
+  queryFn: ({ signal }) => unwrap(client.GET("/api/v1/lists/brought", { signal })),
+  refetchInterval: ({ state }) => (state.data?.some((b) => underWay(b)) ? 1500 : 10_000),
+});
+
+export const underWay = (one: Brought) => one.state === "waiting" || one.state === "running";
+
+export function useBrought() {
+  const queries = useQueryClient();
+  const onSettled = () => queries.invalidateQueries({ queryKey: broughtQuery.queryKey });
+  const path = (id: number) => ({ params: { path: { id } } });
+  const stop = useMutation({
+    mutationFn: (id: number) => unwrap(client.POST("/api/v1/lists/brought/{id}/stop", path(id))),
+    onSettled,
+  });
+  const goOn = useMutation({
+    mutationFn: (id: number) => unwrap(client.POST("/api/v1/lists/brought/{id}/go-on", path(id))),
+    onSettled,
+  });
+  return { stop, goOn };
 }
 
 export function useSynonym(kind: string) {

@@ -1,0 +1,80 @@
+import { useQuery } from "@tanstack/react-query";
+import { Button } from "../../ui/Button";
+import { moment } from "../../ui/time";
+import { WrongElsewhere } from "../../ui/wrong";
+import { broughtQuery, underWay, useBrought, type Brought } from "./lists";
+
+const STATES: Record<string, string> = {
+  waiting: "waits",
+  running: "is being stored",
+  done: "stored",
+  stopped: "stopped",
+  refused: "refused",
+};
+
+/** Lists that are stored in the background: how far each is, stopped and gone on with here. */
+export function BroughtLists() {
+  const brought = useQuery(broughtQuery);
+  if (!brought.data?.length) return null;
+  return (
+    <section aria-label="Brought in" className="rounded-2xl border border-line bg-card p-5">
+      <h2 className="mb-2 font-semibold">Brought in lately</h2>
+      <ul>
+        {brought.data.map((one) => (
+          <Line key={one.number} one={one} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Line({ one }: { one: Brought }) {
+  const { stop, goOn } = useBrought();
+  return (
+    <li className="grid gap-1 border-t border-line py-2 first:border-t-0">
+      <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <strong>
+          List {one.number}, {one.name}
+        </strong>
+        <span className="digits text-[14px] text-muted">
+          {moment(one.at)} {one.by}
+        </span>
+        <span className="ml-auto">
+          {STATES[one.state]}: <span className="digits">{one.done}</span> of{" "}
+          <span className="digits">{one.total}</span> rows
+        </span>
+        {underWay(one) && (
+          <Button disabled={stop.isPending} onClick={() => stop.mutate(one.number)}>
+            Stop
+          </Button>
+        )}
+        {(one.state === "stopped" || one.state === "refused") && (
+          <Button disabled={goOn.isPending} onClick={() => goOn.mutate(one.number)}>
+            Go on
+          </Button>
+        )}
+      </p>
+      {one.state === "running" && (
+        <progress
+          aria-label={`How far list ${one.number} is`}
+          className="h-2 w-full accent-accent"
+          max={one.total || undefined}
+          value={one.total ? one.done : undefined}
+        />
+      )}
+      {one.why && <p className="text-[14.5px] text-outside">{one.why}</p>}
+      {one.forsaken && (
+        <p className="text-[14.5px] text-outside">
+          Nothing does background tasks now: tell who looks after the server. It goes on by itself
+          when that runs again.
+        </p>
+      )}
+      {one.skipped.length > 0 && (
+        <p className="text-[14.5px]">
+          Changed by others meanwhile, and so left as they are: {one.skipped.join(", ")}
+        </p>
+      )}
+      <WrongElsewhere error={stop.error ?? goOn.error} fields={[]} />
+    </li>
+  );
+}
