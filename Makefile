@@ -127,9 +127,10 @@ $(B)/debian:
 
 # What is shipped, part by part, as CycloneDX: the server's packages and the interface's.
 sbom: $(B)/python $(B)/npm
-	$(PYTHON) -m venv $(B)/sbom && $(B)/sbom/bin/pip install --quiet -r requirements-sbom.txt
-	$(B)/sbom/bin/cyclonedx-py requirements requirements.txt --output-file $(B)/sbom-server.json
-	cd web && npm sbom --sbom-format cyclonedx --omit dev > ../$(B)/sbom-interface.json
+	$(PYTHON) -m venv $(B)/sbom && $(B)/sbom/bin/pip install --quiet --require-hashes -r requirements-sbom.txt
+	grep -oE "^[a-zA-Z0-9._-]+(\[[a-z]+\])?==[^ ]+" requirements.txt > $(B)/pinned.txt
+	$(B)/sbom/bin/cyclonedx-py requirements $(B)/pinned.txt --output-reproducible --output-file docs/sbom/server.json
+	cd web && npm sbom --sbom-format cyclonedx --omit dev > ../docs/sbom/interface.json
 
 clean:
 	rm -rf $(B) .venv web/node_modules web/dist

@@ -101,6 +101,13 @@ class Version(SimpleTestCase):
             self.assertRegex(text, rf"(?im)^{re.escape(name)} {re.escape(version)}: \S")
         for name in ("react-dom", "react-router", "@headlessui/react", "jsqr", "d3-scale"):
             self.assertIn(f"## {name} - ", text)
+        # The bill of materials of the release (CycloneDX) names the same ones; see docs/running.md.
+        for name, file in (("server", pinned), ("interface", [])):
+            said = json.loads((ROOT / f"docs/sbom/{name}.json").read_text())
+            self.assertEqual(said["bomFormat"], "CycloneDX")
+            parts = {(one["name"].lower(), one.get("version")) for one in said["components"]}
+            self.assertLessEqual({(n.lower(), v) for n, v in file}, parts)
+            self.assertGreater(len(parts), 10)
         # Each is pinned with the sums of its files, and installed with them.
         for file in ("requirements.txt", "requirements-dev.txt", "requirements-sbom.txt"):
             said = (ROOT / file).read_text()

@@ -30,22 +30,24 @@ export function PeoplePanel({ me }: { me: string }) {
     return <ErrorBox error={people.error} onRetry={() => void people.refetch()} />;
   return (
     <div className="grid items-start gap-5 lg:grid-cols-[1fr_340px]">
-      <ul className="overflow-hidden rounded-2xl border border-line bg-card">
-        {people.data.people.map((p) => (
-          <Line
-            key={p.username}
-            person={p}
-            roles={people.data.roles}
-            two={people.data.two}
-            own={p.username === me}
-            onLink={setLink}
-          />
-        ))}
-      </ul>
+      <div className="grid gap-5">
+        <ul className="overflow-hidden rounded-2xl border border-line bg-card">
+          {people.data.people.map((p) => (
+            <Line
+              key={p.username}
+              person={p}
+              roles={people.data.roles}
+              two={people.data.two}
+              own={p.username === me}
+              onLink={setLink}
+            />
+          ))}
+        </ul>
+        <RulesForm roles={people.data.roles} />
+      </div>
       <div className="grid gap-5">
         {link.path && <LinkBox {...link} />}
         <Invite roles={people.data.roles} two={people.data.two} onLink={setLink} />
-        <RulesForm roles={people.data.roles} />
       </div>
     </div>
   );

@@ -64,7 +64,7 @@ function Form({ rules, roles }: { rules: Schemas["RulesOut"]; roles: string[] })
       <label className="flex min-h-11 items-center gap-3">
         <input
           type="checkbox"
-          className="size-5"
+          className="size-5 shrink-0"
           checked={said.pin}
           onChange={(e) => set({ pin: e.target.checked })}
         />
@@ -76,7 +76,7 @@ function Form({ rules, roles }: { rules: Schemas["RulesOut"]; roles: string[] })
           <label key={role} className="flex min-h-11 items-center gap-3">
             <input
               type="checkbox"
-              className="size-5"
+              className="size-5 shrink-0"
               checked={said.factor_roles.includes(role)}
               onChange={(e) =>
                 set({

@@ -36,9 +36,13 @@ export function useBringIn(kind: string) {
       form.set("file", file);
       form.set("accept", accept);
       let found: Preview | null = null;
+      let told = false;
       await sendFile<Progress | Preview>(`api/v1/lists/${kind}`, form, (line) => {
-        if ("doing" in line) setProgress(line);
-        else found = line;
+        if ("doing" in line) {
+          setProgress(line);
+          if (accept && !told) void queries.invalidateQueries({ queryKey: broughtQuery.queryKey });
+          told = true;
+        } else found = line;
       });
       return found as Preview | null;
     },
