@@ -99,6 +99,7 @@ tables: $(B)/python-dev
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench
 	$(if $(BEFORE),$(PY) -m tests.bench_beside $(BEFORE))
+	$(if $(BEFORE),$(PY) -m tests.bench_crowd $(BEFORE))
 
 $(B)/python: requirements.txt
 	@scripts/python.sh $(PYTHON) requirements.txt

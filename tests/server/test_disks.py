@@ -104,7 +104,7 @@ import os
 import django
 django.setup()
 from django.conf import settings
-from django.db import connection
+from django.db import close_old_connections, connection
 from django.test import Client
 from verifyloop.accounts.models import User
 
@@ -135,6 +135,8 @@ finally:
     os.chmod(folder, before)
     for name in names:
         os.chmod(name, 0o600)
+# As at the end of each request to a real server.
+close_old_connections()
 answer = client.post("/api/v1/jobs", {"tag": "PT-1"}, "application/json", **token)
 assert answer.status_code == 200, answer.content[:300]
 print("all was read")

@@ -17,7 +17,7 @@ from tests.process import POSTGRES, RealServer
 from tests.server.works import PASSWORD
 
 #: Fewer where it is another's process that holds the data and is not killed.
-KILLS = several(full=100, small=3 if POSTGRES else 6)
+KILLS = several(full=500, small=3 if POSTGRES else 6)
 
 
 class Poster:
@@ -94,6 +94,7 @@ class Killed(SimpleTestCase):
     def test_every_acknowledged_event_is_there_once_and_one_changed_byte_is_found(self):
         server, chance = RealServer(), random.Random(20417)
         self.addCleanup(server.close)
+        server.environment["VERIFYLOOP_WORKERS"] = "2"
         server.seed("tests.seed")
         server.start()
         poster = Poster(server.address)

@@ -14,7 +14,7 @@ from django.db import models
 from django.http import HttpRequest
 
 #: What nobody reads, not even here.
-SECRET = {"password", "digest", "session_data", "content"}
+SECRET = {"password", "digest", "secret", "session_data", "content"}
 #: Columns of a list: the first few that say what a row is.
 COLUMNS, TEXT = 6, (models.CharField, models.DateField, models.IntegerField, models.BooleanField)
 
@@ -67,7 +67,7 @@ class Sessions(ToLookAt):
 
 
 #: Whose tables are shown.
-SHOWN = ("verifyloop.", "axes", "django.contrib.auth")
+SHOWN = ("verifyloop.", "axes", "django.contrib.auth", "django_tasks_db")
 
 
 def show_all() -> None:

@@ -16,11 +16,11 @@ import { Caught } from "./Caught";
 import { Renewed } from "./Renewed";
 import { SafetyStrip } from "./SafetyStrip";
 import { SignOutButton } from "./SignOut";
-import { Told } from "./Told";
 
 // Dialogs come with what draws them, once the first one is opened.
 const FindDialog = part(() => import("./FindDialog"));
 const KeysDialog = part(() => import("./KeysDialog"));
+const Told = part(() => import("./Told"));
 
 const PLACES = [
   { to: "/", label: "Today", key: "t", Icon: QueueListIcon },
@@ -33,6 +33,10 @@ const PLACES = [
 
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && target.matches("input, textarea, select, [role=dialog] *");
+
+/** There is something to know before anything else. */
+const isTold = (user: Me) =>
+  user.bare || user.told.length + user.set_back.length + user.restores.length > 0;
 
 /** The frame of every page: places, the page, the safety strip. */
 export function Shell({ user }: { user: Me }) {
@@ -61,7 +65,7 @@ export function Shell({ user }: { user: Me }) {
       <Places user={user} />
       <div className="relative min-h-0 overflow-auto print:overflow-visible">
         <Renewed />
-        <Told user={user} />
+        {isTold(user) && <Told user={user} />}
         <Caught at={pathname}>
           <Outlet />
         </Caught>

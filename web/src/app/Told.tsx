@@ -8,7 +8,7 @@ import { Field } from "../ui/Field";
 import { wrongAt, WrongElsewhere } from "../ui/wrong";
 
 /** What somebody must know before anything else: it stays until they have said that they do. */
-export function Told({ user }: { user: Me }) {
+export default function Told({ user }: { user: Me }) {
   return (
     <>
       {user.bare && (
