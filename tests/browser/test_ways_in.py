@@ -112,19 +112,22 @@ class WaysIn(BrowserCase):
               headers["X-CSRFToken"] = session.csrf_token;
               const post = async (path, body) => (await fetch("/api/v1/ways-in/" + path,
                 { method: "POST", headers, body: JSON.stringify(body) })).json();
-              const { options } = await post("passkey/options", {});
+              const { options } = await post("passkey/options");
               const publicKey = PublicKeyCredential.parseRequestOptionsFromJSON(
                 JSON.parse(options));
               const made = await navigator.credentials.get({ publicKey });
               const body = { credential: made.toJSON() };
               const first = await post("passkey/prove", body);
               const again = await post("passkey/prove", body);
+              // A question for a known key makes no new one: that takes the whole proof.
+              await post("passkey/options");
+              const made2 = await post("passkeys", { credential: made.toJSON(), name: "x" });
               const used = await post("app", { own: "x", code: first.proof });
-              return [first.proof, again.code, used.field];
+              return [first.proof, again.code, used.field, made2.code];
             }"""
         )
         self.assertRegex(proof[0], "^pk[0-9a-f]{32}$")
-        self.assertEqual(proof[1:], ["passkey.refused", "own"])
+        self.assertEqual(proof[1:], ["passkey.refused", "own", "passkey.refused"])
 
     def test_a_pin_is_set_where_the_site_allows_it(self):
         planner = self.fresh()

@@ -140,6 +140,9 @@ class Codes(Factors):
         SignInRules.objects.create(factor_roles=["technician"])
         said = self.sign_in()
         self.assertEqual((said["user"]["bare"], said["user"]["can"]), (True, []))
+        token = {"name": "x", "scope": "records", "days": 9, "password": PASSWORD}
+        refused = self.must(self.door.post("/api/v1/tokens", token, JSON), 403)
+        self.assertEqual(refused["code"], "factor.missing")
         refused = self.must(self.door.post("/api/v1/jobs", {"tag": "PT-1"}, JSON), 403)
         self.assertEqual(refused["code"], "factor.missing")
         secret = self.post("app", own=PASSWORD)["secret"]

@@ -120,7 +120,10 @@ class Links(WaysIn):
         self.assertEqual(said["code"], "role.not_allowed")
         self.link(second="ben", second_password=PASSWORD)
         self.assertEqual(OneTimeLink.objects.get().accounts, "pia,ben")
-        self.rules(links_by="administrator")
+        # Who could change the rule alone could make a link alone.
+        self.assertEqual(self.rules(422, links_by="one")["field"], "second")
+        self.rules(links_by="administrator", second="ben", second_password=PASSWORD)
+        self.assertEqual(self.rules(403, links_by="one")["code"], "link.administrator")
         self.assertEqual(self.link(status=403)["code"], "link.administrator")
         self.link(client=self.client_of("ben"))
 

@@ -39,7 +39,7 @@ class Proof:
 @writing()
 def invite(*, actor: User, said: PersonGiven, proof: Proof, now: datetime) -> tuple[User, str]:
     """Make an account without a password, and the link by which its person sets one."""
-    who = _makers(actor, proof)
+    who = makers(actor, proof)
     user = entered(said)
     return user, _link(who, user, now)
 
@@ -55,7 +55,7 @@ def new_link(*, actor: User, username: str, proof: Proof, now: datetime) -> tupl
     """
     require(actor, "people.manage")
     user = _another(actor, username, proof)
-    who = _makers(actor, proof)
+    who = makers(actor, proof)
     _works_here(user)
     return user, _link(who, user, now)
 
@@ -73,7 +73,7 @@ def end_factors(*, actor: User, username: str, proof: Proof, now: datetime) -> N
     """End the second factors and the PIN of somebody else, who lost them."""
     require(actor, "people.manage")
     user = _another(actor, username, proof)
-    by = " and ".join(resets.named(u) for u in _makers(actor, proof))
+    by = " and ".join(resets.named(u) for u in makers(actor, proof))
     factors.end_all(user, now)
     resets.opened(user, f"its second factors were ended by {by}.", now)
     user.save(update_fields=["reset_at", "reset_how"])
@@ -99,20 +99,20 @@ def _works_here(user: User) -> None:
         )
 
 
-def _makers(actor: User, proof: Proof) -> list[User]:
-    """Return who makes a link, each by their own password, as the site asks for it."""
+def makers(actor: User, proof: Proof) -> list[User]:
+    """Return who opens a way into an account, each by their own password, as the site asks."""
     require(actor, "people.manage")
     asked = resets.rules().links_by
     if asked == SignInRules.LinksBy.ADMINISTRATOR and actor.role != User.Role.ADMINISTRATOR:
         raise NotAllowed(
             "link.administrator",
-            "At this site an administrator makes links.",
+            "At this site an administrator does that.",
             "Ask an administrator; where there is none: manage.py password_link at the server.",
         )
-    makers = [proven(actor.username, proof.own, _wrong("That is not your own password.", "own"))]
+    found = [proven(actor.username, proof.own, _wrong("That is not your own password.", "own"))]
     if asked == SignInRules.LinksBy.TWO:
-        makers.append(_second(actor, proof))
-    return makers
+        found.append(_second(actor, proof))
+    return found
 
 
 def _second(actor: User, proof: Proof) -> User:
@@ -120,7 +120,7 @@ def _second(actor: User, proof: Proof) -> User:
         raise InputError(
             "link.second",
             "second",
-            "At this site two people make a link.",
+            "At this site two people do that.",
             "Let another planner or administrator type their own name and password; where there "
             "is none: manage.py password_link at the server.",
         )
@@ -131,7 +131,7 @@ def _second(actor: User, proof: Proof) -> User:
 
 
 def _wrong(said: str, field: str) -> tuple[str, str, str]:
-    return (f"{said} No link was made.", "Type it again.", field)
+    return (said, "Nothing was done. Type it again.", field)
 
 
 def _link(makers: list[User], user: User, now: datetime) -> str:

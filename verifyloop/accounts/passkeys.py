@@ -32,7 +32,9 @@ from verifyloop.accounts.models import Passkey, User
 from verifyloop.errors import NotAllowed
 
 #: A challenge waits in the session; what was proven by one holds for a minute, once.
-WAITS, PROVEN, HOLDS, BEGINS = "challenge", "passkey_proven", timedelta(minutes=1), "pk"
+#: What waits for a new key took the whole proof, what waits for a known one did not.
+WAITS_NEW, WAITS = "challenge_new", "challenge"
+PROVEN, HOLDS, BEGINS = "passkey_proven", timedelta(minutes=1), "pk"
 
 
 def place(request: HttpRequest) -> tuple[str, str]:
@@ -76,11 +78,11 @@ def to_make(request: HttpRequest, user: User) -> str:
         user_display_name=user.display_name,
         exclude_credentials=_known(user),
         authenticator_selection=AuthenticatorSelectionCriteria(
-            resident_key=ResidentKeyRequirement.PREFERRED,
+            resident_key=ResidentKeyRequirement.REQUIRED,
             user_verification=UserVerificationRequirement.REQUIRED,
         ),
     )
-    request.session[WAITS] = bytes_to_base64url(options.challenge)
+    request.session[WAITS_NEW] = bytes_to_base64url(options.challenge)
     return options_to_json(options)
 
 
@@ -92,7 +94,7 @@ def made(
     try:
         key = verify_registration_response(
             credential=credential,
-            expected_challenge=_challenge(request),
+            expected_challenge=_challenge(request, WAITS_NEW),
             expected_rp_id=rp,
             expected_origin=origin,
             require_user_verification=True,
@@ -110,7 +112,10 @@ def made(
 
 
 def to_use(request: HttpRequest, user: User | None) -> str:
-    """Return what a browser needs to use a key: of somebody, or any that it has for this site."""
+    """Return what a browser needs to use a key: of who is signed in, or any for this site.
+
+    Of a stranger nothing is looked up: which names have keys is nobody's business.
+    """
     name, _ = _place(request)
     options = generate_authentication_options(
         rp_id=name,
@@ -129,7 +134,7 @@ def whose(request: HttpRequest, credential: dict[str, Any]) -> User:
         .filter(credential=str(credential.get("id")), ended_at=None, user__is_active=True)
         .first()
     )
-    challenge = _challenge(request)
+    challenge = _challenge(request, WAITS)
     if key is None:
         raise _refused()
     try:
@@ -149,9 +154,9 @@ def whose(request: HttpRequest, credential: dict[str, Any]) -> User:
     return user
 
 
-def _challenge(request: HttpRequest) -> bytes:
+def _challenge(request: HttpRequest, which: str) -> bytes:
     """Return the challenge that waits; it is good once."""
-    waits = request.session.pop(WAITS, "")
+    waits = request.session.pop(which, "")
     if not waits:
         raise _refused()
     return base64url_to_bytes(waits)

@@ -59,14 +59,25 @@ def bare() -> bool:
     return bool(getattr(request_now(), "session", {}).get(BARE))
 
 
-def require(user: User | None, code: str) -> None:
-    """Refuse what a person may not do, naming who may."""
+def whole() -> None:
+    """Refuse a session that waits for a second factor.
+
+    Raises
+    ------
+    NotAllowed
+        ``factor.missing``.
+    """
     if bare():
         raise NotAllowed(
             "factor.missing",
             "At this site your role needs a second factor.",
             "Add a passkey or an app at Site, My sign-in.",
         )
+
+
+def require(user: User | None, code: str) -> None:
+    """Refuse what a person may not do, naming who may."""
+    whole()
     if not can(user, code):
         who = " or ".join(ALLOWED[code])
         raise NotAllowed(

@@ -5,9 +5,9 @@ from __future__ import annotations
 from calibration.kernel.errors import InputError
 from verifyloop import given
 from verifyloop.accounts import security
+from verifyloop.accounts.links import Proof, makers
 from verifyloop.accounts.models import SignInRules, User
 from verifyloop.accounts.permissions import require
-from verifyloop.accounts.proving import proven
 from verifyloop.accounts.resets import rules
 from verifyloop.errors import Conflict
 from verifyloop.register.kept import version_of
@@ -23,9 +23,9 @@ def change(
     pin: bool,
     factor_roles: list[str],
     version: str,
-    own: str,
+    proof: Proof,
 ) -> SignInRules:
-    """Change the rules.
+    """Change the rules, by the rule for links that stands.
 
     Raises
     ------
@@ -38,7 +38,8 @@ def change(
         raise Conflict(
             "version.old", "Somebody else changed the rules meanwhile.", "Look again, then change."
         )
-    proven(actor.username, own, ("That is not your own password.", "Type it again.", "own"))
+    # Whoever could change them alone could make a link alone.
+    makers(actor, proof)
     now.links_by = given.one_of(links_by, "links_by", "Who makes links", SignInRules.LinksBy.values)
     _somebody_can(now.links_by)
     now.reset_days, now.pin = reset_days, pin

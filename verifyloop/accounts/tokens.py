@@ -9,7 +9,7 @@ from datetime import datetime, timedelta
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import Token, User
-from verifyloop.accounts.permissions import can
+from verifyloop.accounts.permissions import can, whole
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotFound
 from verifyloop.register.turns import writing
@@ -55,6 +55,7 @@ def new_token(
     if not 1 <= days <= LONGEST:
         said = f"{days} days are not possible."
         raise InputError("days.range", "days", said, f"Between 1 and {LONGEST}.")
+    whole()
     proven(actor.username, password, NOT_MADE)
     token = BEGINS + secrets.token_urlsafe(32)
     kept = Token.objects.create(

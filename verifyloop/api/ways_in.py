@@ -40,11 +40,10 @@ class RulesOut(Schema):
     version: str
 
 
-class RulesIn(RulesOut):
-    """The rules as they are to be, the state that was read before, and one's own password."""
+class RulesIn(RulesOut, ProofIn):
+    """The rules as they are to be, the state that was read before, and who changes them."""
 
     reset_days: int = Field(ge=0, le=365)
-    own: str
 
 
 def _out() -> RulesOut:
@@ -70,7 +69,8 @@ def put_rules(request: HttpRequest, body: RulesIn) -> RulesOut:
     """Change what the site asks of ways into accounts."""
     rules.change(
         actor=request.user,  # type: ignore[arg-type]
-        **body.dict(),
+        proof=body.proof(),
+        **body.dict(exclude=set(ProofIn.model_fields)),
     )
     return _out()
 
@@ -148,12 +148,6 @@ class AskedOut(Schema):
     """What a browser needs to make or use a passkey (WebAuthn), as JSON."""
 
     options: str
-
-
-class WhoIn(Schema):
-    """Whose passkey is asked for; any for this site where it is empty."""
-
-    username: str = ""
 
 
 class CredentialIn(Schema):
@@ -286,11 +280,10 @@ def add_passkey(request: HttpRequest, body: NewKeyIn) -> RecoveryOut:
 
 
 @router.post("/passkey/options", response=AskedOut, auth=None, operation_id="askPasskey")
-def ask_passkey(request: HttpRequest, body: WhoIn) -> AskedOut:
+def ask_passkey(request: HttpRequest) -> AskedOut:
     """Begin to use a passkey: to sign in, or of who is signed in."""
     _csrf(request)
-    name = request.user.get_username() or body.username
-    user = User.objects.filter(username=name[:150], is_active=True).first()
+    user = request.user if isinstance(request.user, User) else None
     return AskedOut(options=passkeys.to_use(request, user))
 
 

@@ -6,6 +6,7 @@ from django.shortcuts import redirect
 from django.urls import get_script_prefix
 
 from verifyloop.accounts.models import User
+from verifyloop.accounts.permissions import bare
 
 
 class SupportSite(AdminSite):
@@ -18,7 +19,8 @@ class SupportSite(AdminSite):
     def has_permission(self, request: HttpRequest) -> bool:
         """Tell whether somebody comes in: the administrator does."""
         user = request.user
-        return user.is_active and getattr(user, "role", "") == User.Role.ADMINISTRATOR
+        administrator = getattr(user, "role", "") == User.Role.ADMINISTRATOR
+        return user.is_active and administrator and not bare()
 
     def login(self, request: HttpRequest, extra_context: object = None) -> HttpResponse:
         """Send a person to the one sign-in; somebody who is signed in may not come in here."""

@@ -7748,7 +7748,7 @@ export interface components {
         };
         /**
          * RulesIn
-         * @description The rules as they are to be, the state that was read before, and one's own password.
+         * @description The rules as they are to be, the state that was read before, and who changes them.
          */
         RulesIn: {
             /** Factor Roles */
@@ -7761,6 +7761,16 @@ export interface components {
             pin: boolean;
             /** Reset Days */
             reset_days: number;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+            /**
+             * Second Password
+             * @default
+             */
+            second_password: string;
             /** Version */
             version: string;
         };
@@ -8924,17 +8934,6 @@ export interface components {
             /** Name */
             name: string;
             /** Username */
-            username: string;
-        };
-        /**
-         * WhoIn
-         * @description Whose passkey is asked for; any for this site where it is empty.
-         */
-        WhoIn: {
-            /**
-             * Username
-             * @default
-             */
             username: string;
         };
         /**
@@ -18161,11 +18160,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WhoIn"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -18176,12 +18171,10 @@ export interface operations {
                     "application/json": components["schemas"]["AskedOut"];
                 };
             };
-            400: components["responses"]["Refused400"];
             401: components["responses"]["Refused401"];
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
-            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
         };

@@ -18,11 +18,9 @@ export async function makePasskey(options: string) {
   return asJson(await navigator.credentials.create({ publicKey }));
 }
 
-/** Let the device use a passkey: of somebody, or any that it has for this site. */
-export async function withPasskey(username = "") {
-  const { options } = await unwrap(
-    client.POST("/api/v1/ways-in/passkey/options", { body: { username } }),
-  );
+/** Let the device use a passkey: of who is signed in, or any that it has for this site. */
+export async function withPasskey() {
+  const { options } = await unwrap(client.POST("/api/v1/ways-in/passkey/options"));
   const publicKey = PublicKeyCredential.parseRequestOptionsFromJSON(
     JSON.parse(options) as PublicKeyCredentialRequestOptionsJSON,
   );

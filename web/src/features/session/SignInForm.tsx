@@ -35,7 +35,7 @@ export function SignInForm({ as = "", onSignedIn }: Props) {
     mutationFn: async () => {
       const fresh = await unwrap(client.GET("/api/v1/session"));
       setCsrfToken(fresh.csrf_token);
-      const credential = await withPasskey(username);
+      const credential = await withPasskey();
       return unwrap(client.POST("/api/v1/ways-in/passkey", { body: { credential } }));
     },
     onSuccess: signedIn,

@@ -6,6 +6,7 @@ import { Field } from "../../ui/Field";
 import { Pick } from "../../ui/Pick";
 import { ErrorBox } from "../../ui/states";
 import { wrongAt, WrongElsewhere } from "../../ui/wrong";
+import { NO_PROOF, PROOF, ProofFields } from "./ProofFields";
 import { rulesQuery, useChangeRules } from "./api";
 
 const LINKS_BY = [
@@ -29,8 +30,8 @@ function Form({ rules, roles }: { rules: Schemas["RulesOut"]; roles: string[] })
     reset_days: String(rules.reset_days),
     pin: rules.pin,
     factor_roles: rules.factor_roles,
-    own: "",
   });
+  const [proof, setProof] = useState(NO_PROOF);
   const set = (more: Partial<typeof said>) => setSaid({ ...said, ...more });
   return (
     <form
@@ -40,6 +41,7 @@ function Form({ rules, roles }: { rules: Schemas["RulesOut"]; roles: string[] })
         event.preventDefault();
         change.mutate({
           ...said,
+          ...proof,
           reset_days: Number(said.reset_days.trim() || NaN),
           version: rules.version,
         });
@@ -90,15 +92,13 @@ function Form({ rules, roles }: { rules: Schemas["RulesOut"]; roles: string[] })
           </label>
         ))}
       </fieldset>
-      <Field
-        label="Your own password"
-        type="password"
-        autoComplete="current-password"
-        value={said.own}
-        problem={wrongAt(change.error, "own")}
-        onChange={(e) => set({ own: e.target.value })}
+      <ProofFields
+        proof={proof}
+        two={rules.links_by === "two"}
+        error={change.error}
+        onChange={setProof}
       />
-      <WrongElsewhere error={change.error} fields={["links_by", "reset_days", "own"]} />
+      <WrongElsewhere error={change.error} fields={["links_by", "reset_days", ...PROOF]} />
       <Button type="submit" disabled={change.isPending}>
         Store the rules
       </Button>
