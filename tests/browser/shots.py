@@ -88,7 +88,7 @@ class Shots(BrowserCase):
         page.get_by_role("button", name="No wait is needed").click()
         page.get_by_role("button", name="In service and powered").click()
         page.get_by_role("button", name="Go on without waiting").click()
-        page.get_by_label("Go on by itself").check()
+        page.get_by_label("Go on by itself").click()
         expect(page.get_by_role("region", name="Now")).to_contain_text(
             "point 7 of 9", timeout=120_000
         )
@@ -108,7 +108,7 @@ class Shots(BrowserCase):
             )
             page.get_by_role("button", name="Record the result").click(timeout=60_000)
         self.see(page, "As left · point 1 of 9")
-        page.get_by_label("Go on by itself").check()
+        page.get_by_label("Go on by itself").click()
         expect(page.get_by_role("region", name="Now")).to_contain_text(
             "Take the references off", timeout=180_000
         )

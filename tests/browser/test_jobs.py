@@ -40,7 +40,7 @@ class ByRig(BrowserCase):
         self.start(page, "PT-21")
         self.prepare_by_keyboard(page)
         expect(page.get_by_test_id("live-value")).to_contain_text("mA")
-        page.get_by_label("Go on by itself").check()
+        page.get_by_label("Go on by itself").click()
         expect(page.get_by_role("button", name="Adjust it (advised)")).to_be_visible(timeout=60_000)
         result = page.get_by_role("region", name="Points and judgement")
         expect(result).to_contain_text("Outside limits.")
@@ -65,7 +65,7 @@ class ByRig(BrowserCase):
         # What was found is not what was left.
         expect(result).to_contain_text("Nothing read yet.")
         expect(result).not_to_contain_text("Largest error")
-        page.get_by_label("Go on by itself").check()
+        page.get_by_label("Go on by itself").click()
         self.see_return(page)
         self.return_by_keyboard(page)
         certificate = page.get_by_role("link", name="Open the certificate")
@@ -91,7 +91,7 @@ class ByRig(BrowserCase):
             with self.subTest(tag=tag):
                 page = self.person()
                 self.prepared(page, tag)
-                page.get_by_label("Go on by itself").check()
+                page.get_by_label("Go on by itself").click()
                 advised = page.get_by_role("button", name="Adjust it (advised)")
                 expect(advised).to_be_visible(timeout=60_000)
                 result = page.get_by_role("region", name="Points and judgement")

@@ -317,7 +317,7 @@ class Walker:
             self.page.get_by_role("button", name="and let it run").click()
             expect(self.page.get_by_role("region", name="Blocks")).to_be_visible()
         else:
-            self.page.get_by_label("Go on by itself").check()
+            self.page.get_by_label("Go on by itself").click()
         self.until(f"!document.querySelector('[data-step={step['id']}]')", seconds=150)
 
     def typed(self, state, step):

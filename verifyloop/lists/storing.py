@@ -31,7 +31,7 @@ from verifyloop.register.who import in_the_name
 
 State = Brought.State
 #: So many rows are stored at once, and so long others have the store to themselves after it. [s]
-LOT, PAUSE = 50, 0.02
+LOT, PAUSE = 20, 0.05
 #: How often somebody who waits is told how far it is. [s]
 TELL = 0.3
 ACTIVE, OPEN = (State.WAITING, State.RUNNING), (State.STOPPED, State.REFUSED)
