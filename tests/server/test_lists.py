@@ -24,6 +24,7 @@ from verifyloop.lists.instruments import Instruments
 from verifyloop.lists.models import Brought, Synonym
 from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.models import Area, Change, Instrument, Site
+from verifyloop.records.verify import check_all
 from verifyloop.register.models import Entry
 
 
@@ -157,6 +158,27 @@ class Fates(Lists):
         works.instrument("PT-9")
         self.assertTrue(self.meanwhile("PT-9")["kept"])
         self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Elsewhere")
+
+    def test_what_a_list_entered_and_nobody_used_is_taken_back(self):
+        lines = [self.line(tag=f"X-{n}", serial=str(n)) for n in range(5)]
+        self.stored(self.file(self.line(tag="PT-1", maker="Elsewhere"), *lines))
+        self.open("X-3")
+        number = self.must(self.pia.get("/api/v1/lists/brought"))[0]["number"]
+        path = f"/api/v1/lists/brought/{number}/take-back"
+        self.must(self.ana.post(path, {"reason": "wrong file"}, JSON), 403)
+        self.assertEqual(
+            self.must(self.pia.post(path, {"reason": " "}, JSON), 422)["field"], "reason"
+        )
+        said = self.must(self.pia.post(path, {"reason": "wrong file"}, JSON))
+        self.assertEqual((said["taken_back"], said["kept"]), (4, ["X-3"]))
+        self.assertFalse(said["may_take_back"] or said["may_go_on"])
+        self.assertEqual(
+            list(Instrument.objects.order_by("tag").values_list("tag", flat=True)), ["PT-1", "X-3"]
+        )
+        # What it changed stays changed, and the register knows of all of it.
+        self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Elsewhere")
+        self.assertEqual([f.what for f in check_all()], [])
+        self.must(self.pia.post(path, {"reason": "again"}, JSON), 409)
 
     def test_a_column_that_is_not_there_leaves_what_there_is(self):
         said = self.stored("tag,maker\nPT-1,Elsewhere\n")

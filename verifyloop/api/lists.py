@@ -143,6 +143,13 @@ class BroughtOut(Schema):
     total: int
     skipped: list[str]
     why: str
+    #: what nobody used since can be taken back
+    may_take_back: bool
+    #: it is stopped, and may go on
+    may_go_on: bool
+    #: so many rows were taken back, and which stayed since they were used
+    taken_back: int
+    kept: list[str]
     #: it waits, and no worker of background tasks answers
     forsaken: bool
 
@@ -159,6 +166,10 @@ def _brought(one: Brought) -> BroughtOut:
         total=one.total,
         skipped=one.said.get("skipped", [])[: storing.NAMED],
         why=one.said.get("message", ""),
+        may_take_back=storing.may_take_back(one),
+        may_go_on=one.state in storing.OPEN and not one.said.get("taken_back"),
+        taken_back=one.said.get("taken_back", 0),
+        kept=one.said.get("kept", [])[: storing.NAMED],
         forsaken=one.state == Brought.State.WAITING and bool(worker_silent()),
     )
 
@@ -181,6 +192,23 @@ def stop(request: HttpRequest, id: Id) -> BroughtOut:
 def go_on(request: HttpRequest, id: Id) -> BroughtOut:
     """Store what is not stored yet of a list that was stopped."""
     return _brought(storing.go_on(actor=request.user, number=id))  # type: ignore[arg-type]
+
+
+class TakeBack(Schema):
+    """Why what a list entered is taken back."""
+
+    reason: str
+
+
+@router.post("/brought/{id}/take-back", response=BroughtOut, operation_id="takeBackBrought")
+def take_back(request: HttpRequest, id: Id, body: TakeBack) -> BroughtOut:
+    """Take back what a list entered and nobody has used since."""
+    one = storing.take_back(
+        actor=request.user,  # type: ignore[arg-type]
+        number=id,
+        reason=body.reason,
+    )
+    return _brought(one)
 
 
 @router.post(

@@ -6,6 +6,9 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import date, datetime
 from typing import Any
 
+from django.db import transaction
+from django.db.models import ProtectedError
+
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import FAMILIES, fitting
 from calibration.kernel.codec import decode
@@ -14,6 +17,7 @@ from calibration.kernel.present import Entry
 from calibration.setup.checking import flat
 from calibration.setup.forms import OWN, family_of_method, sections
 from verifyloop.accounts.models import User
+from verifyloop.files.models import Attachment
 from verifyloop.lists.columns import Column, columns_of
 from verifyloop.lists.kinds import Row
 from verifyloop.plant.areas import area_named
@@ -107,6 +111,30 @@ class Instruments:
             self._change(row, actor, why, now)
             if done % STEP == 0:
                 yield done
+
+    def take_back(self, why: str) -> tuple[list[str], list[str]]:
+        """Take out instruments that a list entered and nobody has used; return these, and the rest.
+
+        Used is one with a job, a result, a file, a note, a rig, or any change since.
+        """
+        made = Instrument.objects.filter(
+            changes__reason=why, changes__field="record", changes__after="set up"
+        ).order_by("tag")
+        taken, kept = [], []
+        for one in made:
+            others = one.changes.exclude(reason=why).exists()
+            files = Attachment.objects.filter(about="instrument", key=one.tag).exists()
+            try:
+                if others or files:
+                    raise ProtectedError("it was used", set())
+                with transaction.atomic():
+                    one.changes.all().delete()
+                    one.plans.all().delete()
+                    Instrument.objects.filter(pk=one.pk).delete()
+                taken.append(one.tag)
+            except ProtectedError:
+                kept.append(one.tag)
+        return taken, kept
 
     def _enter(
         self, rows: Sequence[Row], areas: Mapping[str, Area], actor: User, why: str, now: datetime

@@ -17,6 +17,7 @@ from django.utils import timezone
 from django_tasks import task
 
 from calibration.kernel.errors import InputError
+from verifyloop import given
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, DomainError, NotFound
@@ -182,6 +183,35 @@ def go_on(*, actor: User, number: int) -> Brought:
         raise Conflict("list.ended", "That list has nothing to go on with.", "Reload.")
     Brought.objects.filter(pk=number, state__in=OPEN).update(state=State.WAITING, stop=False)
     store_list.enqueue(number)
+    return brought(actor, number)
+
+
+def may_take_back(one: Brought) -> bool:
+    """Tell whether what a list entered can be taken back, as far as nobody used it."""
+    ended = one.state in (State.DONE, *OPEN) and not one.said.get("taken_back")
+    return ended and hasattr(kind_of_list(one.kind), "take_back")
+
+
+def take_back(*, actor: User, number: int, reason: str) -> Brought:
+    """Take back what a list entered and nobody has used since; the register keeps that it was.
+
+    Raises
+    ------
+    Conflict
+        ``list.ended``.
+    """
+    one = brought(actor, number)
+    if not may_take_back(one):
+        raise Conflict("list.ended", "That list has nothing to take back.", "Reload.")
+    said = given.text(given.reason(reason), "reason", "The reason", 200)
+    with writing():
+        taken, kept = kind_of_list(one.kind).take_back(_why(one))  # type: ignore[attr-defined]
+        one.said = {**one.said, "taken_back": len(taken), "kept": kept}
+        one.state, one.content = State.STOPPED, b""
+        one.done = max(0, one.done - len(taken))
+        one.save(update_fields=["said", "state", "content", "done"])
+        told = {"taken_back": taken, "kept": kept, "reason": said}
+        book.write("list", f"list {one.pk}", told)
     return brought(actor, number)
 
 

@@ -944,6 +944,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lists/brought/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back
+         * @description Take back what a list entered and nobody has used since.
+         */
+        post: operations["takeBackBrought"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lists/{kind}": {
         parameters: {
             query?: never;
@@ -4038,8 +4058,14 @@ export interface components {
             done: number;
             /** Forsaken */
             forsaken: boolean;
+            /** Kept */
+            kept: string[];
             /** Kind */
             kind: string;
+            /** May Go On */
+            may_go_on: boolean;
+            /** May Take Back */
+            may_take_back: boolean;
             /** Name */
             name: string;
             /** Number */
@@ -4048,6 +4074,8 @@ export interface components {
             skipped: string[];
             /** State */
             state: string;
+            /** Taken Back */
+            taken_back: number;
             /** Total */
             total: number;
             /** Why */
@@ -8635,6 +8663,14 @@ export interface components {
             units: components["schemas"]["UnitOut"][];
         };
         /**
+         * TakeBack
+         * @description Why what a list entered is taken back.
+         */
+        TakeBack: {
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Task
          * @description What the present step asks for in the way of its family.
          *
@@ -10667,6 +10703,40 @@ export interface operations {
             403: components["responses"]["Refused403"];
             404: components["responses"]["Refused404"];
             409: components["responses"]["Refused409"];
+            422: components["responses"]["Refused422"];
+            503: components["responses"]["Refused503"];
+        };
+    };
+    takeBackBrought: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBack"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            400: components["responses"]["Refused400"];
+            401: components["responses"]["Refused401"];
+            403: components["responses"]["Refused403"];
+            404: components["responses"]["Refused404"];
+            409: components["responses"]["Refused409"];
+            413: components["responses"]["Refused413"];
             422: components["responses"]["Refused422"];
             503: components["responses"]["Refused503"];
         };

@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
 import { moment } from "../../ui/time";
-import { WrongElsewhere } from "../../ui/wrong";
+import { wrongAt, WrongElsewhere } from "../../ui/wrong";
 import { broughtQuery, underWay, useBrought, type Brought } from "./lists";
 
 const STATES: Record<string, string> = {
@@ -29,7 +31,9 @@ export function BroughtLists() {
 }
 
 function Line({ one }: { one: Brought }) {
-  const { stop, goOn } = useBrought();
+  const { stop, goOn, takeBack } = useBrought();
+  const [asked, setAsked] = useState(false);
+  const [reason, setReason] = useState("");
   return (
     <li className="grid gap-1 border-t border-line py-2 first:border-t-0">
       <p className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -48,7 +52,12 @@ function Line({ one }: { one: Brought }) {
             Stop
           </Button>
         )}
-        {(one.state === "stopped" || one.state === "refused") && (
+        {one.may_take_back && (
+          <Button onClick={() => setAsked(!asked)} aria-expanded={asked}>
+            Take back
+          </Button>
+        )}
+        {one.may_go_on && (
           <Button disabled={goOn.isPending} onClick={() => goOn.mutate(one.number)}>
             Go on
           </Button>
@@ -74,7 +83,33 @@ function Line({ one }: { one: Brought }) {
           Changed by others meanwhile, and so left as they are: {one.skipped.join(", ")}
         </p>
       )}
-      <WrongElsewhere error={stop.error ?? goOn.error} fields={[]} />
+      {one.taken_back > 0 && (
+        <p className="text-[14.5px]">
+          Taken back: <span className="digits">{one.taken_back}</span>.{" "}
+          {one.kept.length > 0 && `Used since, and so kept: ${one.kept.join(", ")}`}
+        </p>
+      )}
+      {asked && one.may_take_back && (
+        <form
+          className="flex flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            takeBack.mutate({ id: one.number, reason }, { onSuccess: () => setAsked(false) });
+          }}
+        >
+          <Field
+            className="min-w-60 flex-1"
+            label="Why? What it entered and nobody used since goes; what it changed stays changed."
+            value={reason}
+            problem={wrongAt(takeBack.error, "reason")}
+            onChange={(e) => setReason(e.target.value)}
+          />
+          <Button type="submit" disabled={takeBack.isPending}>
+            Take it back
+          </Button>
+        </form>
+      )}
+      <WrongElsewhere error={stop.error ?? goOn.error ?? takeBack.error} fields={["reason"]} />
     </li>
   );
 }

@@ -80,7 +80,14 @@ export function useBrought() {
     mutationFn: (id: number) => unwrap(client.POST("/api/v1/lists/brought/{id}/go-on", path(id))),
     onSettled,
   });
-  return { stop, goOn };
+  const takeBack = useMutation({
+    mutationFn: ({ id, reason }: { id: number; reason: string }) =>
+      unwrap(
+        client.POST("/api/v1/lists/brought/{id}/take-back", { ...path(id), body: { reason } }),
+      ),
+    onSettled,
+  });
+  return { stop, goOn, takeBack };
 }
 
 export function useSynonym(kind: string) {
