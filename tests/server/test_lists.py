@@ -159,6 +159,28 @@ class Fates(Lists):
         self.assertTrue(self.meanwhile("PT-9")["kept"])
         self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Elsewhere")
 
+    def test_what_somebody_changes_while_it_stands_still_is_theirs_when_it_goes_on(self):
+        works.instrument("PT-2")
+        file = "tag,maker\nPT-1,Elsewhere\nPT-2,Elsewhere\n"
+        mark = self.looked(file)["mark"]
+        store = Instruments.store
+
+        def first_alone(kind, rows, *more):
+            yield from store(kind, rows[:1], *more)
+            Brought.objects.update(stop=True)
+
+        with (
+            mock.patch("verifyloop.lists.storing.LOT", 1),
+            mock.patch.object(Instruments, "store", first_alone),
+        ):
+            self.assertEqual(self.looked(file, accept=mark)["refused"]["code"], "list.stopped")
+        Instrument.objects.filter(tag="PT-2").update(maker="Theirs")
+        number = self.must(self.pia.get("/api/v1/lists/brought"))[0]["number"]
+        self.must(self.pia.post(f"/api/v1/lists/brought/{number}/go-on"))
+        one = self.must(self.pia.get("/api/v1/lists/brought"))[0]
+        self.assertEqual((one["state"], one["done"], one["skipped"]), ("done", 1, ["PT-2"]))
+        self.assertEqual(Instrument.objects.get(tag="PT-2").maker, "Theirs")
+
     def test_what_a_list_entered_and_nobody_used_is_taken_back(self):
         lines = [self.line(tag=f"X-{n}", serial=str(n)) for n in range(5)]
         self.stored(self.file(self.line(tag="PT-1", maker="Elsewhere"), *lines))

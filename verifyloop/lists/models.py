@@ -44,6 +44,8 @@ class Brought(models.Model):
     actor = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
     at = models.DateTimeField()
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    #: by key a short mark of what there was of each row that was accepted
+    was = models.JSONField(default=dict)
     #: somebody asked to stop it after the lot under way
     stop = models.BooleanField(default=False)
     total = models.PositiveIntegerField(default=0)

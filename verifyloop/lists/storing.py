@@ -16,6 +16,7 @@ from typing import Any
 from django.utils import timezone
 from django_tasks import task
 
+from calibration.engine.sealing import canonical
 from calibration.kernel.errors import InputError
 from verifyloop import given
 from verifyloop.accounts.models import User
@@ -78,10 +79,16 @@ def _store(one: Brought) -> None:
     # The mark is of the whole; once a part is stored, the rest of the same file is the work.
     if not one.done and mark_of(looked.rows) != one.mark:
         raise _changed()
-    work, skipped = looked.work, list(one.said.get("skipped", []))
+    skipped = list(one.said.get("skipped", []))
+    if not one.was:
+        one.was = {r.key: _state(looked.before.get(r.key)) for r in looked.work}
+    # What others changed since it was accepted is theirs, also while the list stood still.
+    moved = {r.key for r in looked.work if one.was.get(r.key) != _state(looked.before.get(r.key))}
+    skipped += sorted(moved - set(skipped))
+    work = [r for r in looked.work if r.key not in moved]
     first = one.done
     one.total = first + len(work)
-    one.save(update_fields=["total"])
+    one.save(update_fields=["total", "was"])
     standing = _Standing(spec, looked)
     for start in range(0, len(work), LOT):
         if Brought.objects.filter(pk=one.pk, stop=True).exists():
@@ -93,6 +100,13 @@ def _store(one: Brought) -> None:
         time.sleep(PAUSE)
     sums = {fate: sum(r.fate == fate for r in looked.rows) for fate in ("new", "changed")}
     _end(one, State.DONE, {"sums": sums, "skipped": skipped})
+
+
+def _state(record: Mapping[str, Any] | None) -> str:
+    """Return a short mark of what there is of a row; empty where there is nothing."""
+    if record is None:
+        return ""
+    return hashlib.sha256(canonical(record).encode()).hexdigest()[:12]
 
 
 class _Standing:
@@ -128,9 +142,9 @@ def _why(one: Brought) -> str:
 def _end(one: Brought, state: str, said: Mapping[str, Any]) -> None:
     one.state, one.stop, one.said = state, False, dict(said)
     if state == State.DONE:
-        one.content = b""
+        one.content, one.was = b"", {}
     with writing():
-        one.save(update_fields=["state", "stop", "said", "content"])
+        one.save(update_fields=["state", "stop", "said", "content", "was"])
         kept = {"state": str(state), "done": one.done, "skipped": len(said.get("skipped", []))}
         book.write("list", f"list {one.pk}", kept)
 
