@@ -210,7 +210,7 @@ class Pin(Kept):
     #: wrong ones in a row
     tries = models.PositiveSmallIntegerField(default=0)
     dead = models.BooleanField(default=False)
-    set_at = models.DateTimeField()
+    made_at = models.DateTimeField()
 
     def __str__(self) -> str:
         return f"PIN of {self.user.username}"

@@ -72,5 +72,5 @@ def set_pin(user: User, said: str, now: datetime) -> None:
         )
     Pin.objects.update_or_create(
         user=user,
-        defaults={"password": make_password(said), "tries": 0, "dead": False, "set_at": now},
+        defaults={"password": make_password(said), "tries": 0, "dead": False, "made_at": now},
     )

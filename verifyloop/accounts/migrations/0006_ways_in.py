@@ -90,7 +90,7 @@ class Migration(migrations.Migration):
                 ('password', models.CharField(max_length=128)),
                 ('tries', models.PositiveSmallIntegerField(default=0)),
                 ('dead', models.BooleanField(default=False)),
-                ('set_at', models.DateTimeField()),
+                ('made_at', models.DateTimeField()),
                 ('user', models.OneToOneField(on_delete=django.db.models.deletion.PROTECT, related_name='pin', to=settings.AUTH_USER_MODEL)),
             ],
             options={

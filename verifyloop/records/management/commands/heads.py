@@ -19,7 +19,7 @@ class Command(BaseCommand):
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--compare", action="store_true", help="compare only, send nothing")
+        parser.add_argument("--no-send", action="store_true", help="compare only, send nothing")
 
     def handle(self, *args: Any, **options: Any) -> None:
         if not settings.HEADS:
@@ -33,7 +33,7 @@ class Command(BaseCommand):
         silent = found.silent
         if found.findings:
             self.stdout.write("Records were set back. No head was sent: those outside stay.")
-        elif not options["compare"]:
+        elif not options["no_send"]:
             silent = outside.send(now)
             self.stdout.write(f"sent to {len(settings.HEADS) - len(silent)} places")
         for place in silent:

@@ -9,7 +9,7 @@ import { broughtQuery, underWay, useBrought, type Brought } from "./lists";
 const STATES: Record<string, string> = {
   waiting: "waits",
   running: "is being stored",
-  done: "stored",
+  done: "all is stored",
   stopped: "stopped",
   refused: "refused",
 };
