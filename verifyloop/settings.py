@@ -189,6 +189,8 @@ EMAIL_HOST = SAID.text("MAIL_HOST")
 EMAIL_PORT = SAID.number("MAIL_PORT", 587, 1, 65535)
 EMAIL_HOST_USER = SAID.text("MAIL_USER")
 EMAIL_HOST_PASSWORD = SAID.text("MAIL_PASSWORD")
+# A server that does not answer keeps nobody waiting for longer. [s]
+EMAIL_TIMEOUT = 10
 EMAIL_USE_TLS = SAID.one_of("MAIL_TLS", "yes", "no") == "yes"
 EMAIL_BACKEND = f"django.core.mail.backends.{'smtp' if EMAIL_HOST else 'console'}.EmailBackend"
 DEFAULT_FROM_EMAIL = SAID.text("MAIL_FROM", "verify-loop@localhost")

@@ -107,6 +107,8 @@ class SigningIn(ApiCase):
             self.try_it("guess", REMOTE_ADDR=f"10.0.0.{n}")
         said = self.try_it(PASSWORD, REMOTE_ADDR="10.0.1.1")
         self.assertEqual((said.status_code, said.json()["code"]), (403, "password.locked"))
+        people = self.client_of("pia").get("/api/v1/people").json()["people"]
+        self.assertEqual([p["username"] for p in people if p["locked"]], ["ana"])
         AccessFailureLog.objects.all().delete()
         for n in range(60):
             self.try_it("guess", f"name{n}", REMOTE_ADDR="10.0.2.1")

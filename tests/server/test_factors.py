@@ -111,6 +111,13 @@ class Codes(Factors):
         self.assertEqual((left["app"], left["recovery_left"]), (False, 0))
         self.sign_in(door=self.fresh())
 
+    def test_new_recovery_codes_end_those_of_before(self):
+        codes, paper = self.with_app()
+        with self.later():
+            new = self.post("recovery", own=PASSWORD, code=codes.at(timezone.now()))["codes"]
+        self.sign_in(door=self.fresh(), status=403, code=paper[0])
+        self.sign_in(door=self.fresh(), code=new[0])
+
     def test_a_link_sets_the_password_and_the_factor_is_still_asked(self):
         self.with_app()
         pia = self.client_of("pia")
@@ -226,6 +233,8 @@ class Pins(Factors):
         for n in range(5):
             self.sign(job, f"90{n}417", 403)
         self.assertTrue(Pin.objects.get().dead)
+        told = self.door.get("/api/v1/session").json()["user"]["told"]
+        self.assertIn("Your PIN is dead", told[-1])
         self.sign(job, self.PIN, 403)
         self.sign(job, PASSWORD)
         self.assertEqual([f.what for f in check_all()], [])

@@ -11,6 +11,7 @@ from datetime import timedelta
 from unittest import mock
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError
 from django.utils import timezone
 from openpyxl import Workbook, load_workbook
 
@@ -180,6 +181,17 @@ class Fates(Lists):
         one = self.must(self.pia.get("/api/v1/lists/brought"))[0]
         self.assertEqual((one["state"], one["done"], one["skipped"]), ("done", 1, ["PT-2"]))
         self.assertEqual(Instrument.objects.get(tag="PT-2").maker, "Theirs")
+
+    def test_a_fault_of_the_server_leaves_a_list_that_may_go_on(self):
+        file = "tag,maker\nPT-1,Elsewhere\n"
+        mark = self.looked(file)["mark"]
+        fault = mock.patch.object(Instruments, "store", side_effect=OperationalError("locked"))
+        with fault, self.assertLogs("verifyloop.lists", "ERROR"):
+            self.assertEqual(self.looked(file, accept=mark)["refused"]["code"], "list.stopped")
+        one = self.must(self.pia.get("/api/v1/lists/brought"))[0]
+        self.assertIn("fault of the server", one["why"])
+        self.must(self.pia.post(f"/api/v1/lists/brought/{one['number']}/go-on"))
+        self.assertEqual(Instrument.objects.get(tag="PT-1").maker, "Elsewhere")
 
     def test_what_a_list_entered_and_nobody_used_is_taken_back(self):
         lines = [self.line(tag=f"X-{n}", serial=str(n)) for n in range(5)]

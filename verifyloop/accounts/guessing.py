@@ -17,7 +17,7 @@ from axes.handlers.proxy import AxesProxyHandler
 from axes.models import AccessAttempt, AccessFailureLog, AccessLog
 from django.conf import settings
 from django.contrib.auth.signals import user_login_failed
-from django.db.models import Sum
+from django.db.models import Count, Sum
 from django.dispatch import receiver
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -149,7 +149,7 @@ def wrong(sender: Any, request: HttpRequest | None = None, **more: Any) -> None:
     """Count a wrong password on a device that is known for its name."""
     device = known(request, getattr(request, "proving", ""))
     if device is not None:
-        device.wrong, device.wrong_at = device.wrong + 1, timezone.now()
+        device.wrong, device.wrong_at = min(device.wrong + 1, 9999), timezone.now()
         device.save(update_fields=["wrong", "wrong_at"])
 
 
@@ -162,7 +162,10 @@ def right(request: HttpRequest | None, user: User) -> None:
 
 def locked_names() -> set[str]:
     """Return the names that are kept out of some device now."""
-    since = timezone.now() - LONGEST
+    now = timezone.now()
+    since = now - LONGEST
     tried = AccessAttempt.objects.filter(attempt_time__gt=since).values("username", "ip_address")
     together = tried.annotate(wrong=Sum("failures_since_start")).filter(wrong__gte=FAILURES)
-    return {row["username"] for row in together}
+    recent = AccessFailureLog.objects.filter(attempt_time__gt=now - WITHIN).values("username")
+    of_name = recent.annotate(wrong=Count("pk")).filter(wrong__gte=OF_NAME)
+    return {row["username"] for row in (*together, *of_name)}

@@ -10,6 +10,7 @@ import re
 from datetime import datetime
 
 from django.contrib.auth.hashers import check_password, make_password
+from django.utils import timezone
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts import guessing, resets
@@ -52,6 +53,9 @@ def count_wrong(username: str) -> None:
     pin.tries += 1
     pin.dead = pin.tries >= MOST_TRIES
     pin.save(update_fields=["tries", "dead"])
+    if pin.dead:
+        said = f"Your PIN is dead after {MOST_TRIES} wrong ones in a row: set another one."
+        resets.tell(pin.user, said, timezone.now())
 
 
 def set_pin(user: User, said: str, now: datetime) -> None:

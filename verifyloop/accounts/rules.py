@@ -46,7 +46,8 @@ def change(
     roles = [str(role) for role in User.Role.values]
     now.factor_roles = [r for r in roles if r in factor_roles]
     if unknown := sorted(set(factor_roles) - set(roles)):
-        raise InputError("role.unknown", "factor_roles", f"'{unknown[0][:20]}' is no role.", "")
+        said = f"'{unknown[0][:20]}' is no role."
+        raise InputError("role.unknown", "factor_roles", said, "Choose from: " + ", ".join(roles))
     now.save()
     security.say("rules of the sign-in changed", actor.username)
     return now

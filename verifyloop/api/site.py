@@ -140,7 +140,9 @@ def acknowledge(request: HttpRequest, id: Id, body: Acknowledged) -> SessionOut:
     """Say that one knows of a restore, and of what is lost by it."""
     require(request.user, "site.change")  # type: ignore[arg-type]
     proven(
-        request.user.get_username(), body.own, ("That is not your own password.", "Again.", "own")
+        request.user.get_username(),
+        body.own,
+        ("That is not your own password.", "Type it again.", "own"),
     )
     if not outside.acknowledge(id):
         raise NotFound("restore.unknown", "There is no such restore to know of.", "Reload.")

@@ -8,6 +8,7 @@ file says, and so unchanged.
 from __future__ import annotations
 
 import hashlib
+import logging
 import time
 from collections.abc import Iterator, Mapping, Sequence
 from datetime import datetime
@@ -31,6 +32,7 @@ from verifyloop.register.models import Entry
 from verifyloop.register.turns import writing
 from verifyloop.register.who import in_the_name
 
+log = logging.getLogger("verifyloop.lists")
 State = Brought.State
 #: So many rows are stored at once, and so long others have the store to themselves after it. [s]
 LOT, PAUSE = 20, 0.05
@@ -68,6 +70,11 @@ def store_list(number: int) -> None:
             _store(one)
         except (InputError, DomainError) as wrong:
             _end(one, State.REFUSED, {"code": wrong.code, "message": wrong.message})
+        except Exception:
+            # Whatever it was, nobody waits for it without end: it stands, and may go on.
+            log.exception("list %s ended by a fault", number)
+            said = "It ended by a fault of the server. What is stored stays."
+            _end(one, State.STOPPED, {**one.said, "message": said})
 
 
 def _store(one: Brought) -> None:

@@ -166,19 +166,20 @@ def unacknowledged() -> Iterator[tuple[Entry, dict[str, Any]]]:
             yield entry, json.loads(entry.said)
 
 
-@writing()
 def acknowledge(line: int) -> bool:
     """Write that a person knows of a restore; false where there is none that waits.
 
-    Heads that only answer now, of before the restore, are accounted for too.
+    Heads that only answer now, of before the restore, are accounted for too. They are asked
+    before anything is written: nobody waits for the turn while a place does not answer.
     """
-    waiting = {entry.pk: said for entry, said in unacknowledged()}
-    if line not in waiting:
-        return False
     found = compare()
-    before = [h for h in found.heads if h["register_line"] >= waiting[line]["line"]]
-    lost = [f"{f.where}: {f.what}" for f in found.findings] if before else []
-    heads = [_mark(h) for h in before]
-    book.write("acknowledged", f"line {line}", {"lost": lost, "heads": heads})
+    with writing():
+        waiting = {entry.pk: said for entry, said in unacknowledged()}
+        if line not in waiting:
+            return False
+        before = [h for h in found.heads if h["register_line"] >= waiting[line]["line"]]
+        lost = [f"{f.where}: {f.what}" for f in found.findings] if before else []
+        heads = [_mark(h) for h in before]
+        book.write("acknowledged", f"line {line}", {"lost": lost, "heads": heads})
     keep_state(compare(), timezone.now())
     return True
