@@ -18,7 +18,7 @@ from verifyloop.work.models import Job
 def changed_rows() -> Iterator[Finding]:
     """Yield the first row of each table that was changed, put in or taken out past the product."""
     for model in kept_models():
-        for finding in _of(model):
+        for finding in changed_in(model):
             yield finding
             break
 
@@ -43,7 +43,8 @@ def uses_of_no_job() -> Iterator[Finding]:
                 yield Finding("use", number or "no job", f"{name} of a job that there is not")
 
 
-def _of(model: type[Kept]) -> Iterator[Finding]:
+def changed_in(model: type[Kept]) -> Iterator[Finding]:
+    """Yield every row of a table that is not as the register saw it last."""
     known = _last(model)
     for values in model._base_manager.order_by("pk").values():
         subject = subject_of(model, values["id"])
