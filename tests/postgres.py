@@ -25,10 +25,12 @@ QUICK = "-c fsync=off -c synchronous_commit=off -c full_page_writes=off -c max_c
 STORE = [
     f"tests.server.test_{name}"
     for name in (
+        "allowed",
         "any_request.AtTheDoor",
         "any_request.Fuzz",
         "at_once",
         "backup",
+        "every_table",
         "jobs",
         "lists.Fates",
         "lists.KitLists",
@@ -37,7 +39,6 @@ STORE = [
         "plans",
         "postgres",
         "query_counts",
-        "roles",
         "store",
         "tampering",
         "together",

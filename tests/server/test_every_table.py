@@ -55,7 +55,8 @@ def new(field, now=None):
         return made(field.related_model).pk
     if isinstance(field, models.BooleanField):
         return not now
-    return next(NEW[k] for k in NEW if isinstance(field, k))(next(COUNT))
+    value = next(NEW[k] for k in NEW if isinstance(field, k))(next(COUNT))
+    return value[-field.max_length :] if isinstance(value, str) and field.max_length else value
 
 
 def unsaved(model):

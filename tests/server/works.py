@@ -32,6 +32,15 @@ def people():
     return found
 
 
+def of_each_role(people):
+    """Add somebody of each role that none of the people has as a name."""
+    for role in map(str, User.Role.values):
+        user = User(username=role, first_name=role.title(), last_name="Role", role=role)
+        user.set_password(PASSWORD)
+        user.save()
+        people[role] = user
+
+
 def instrument(tag="PT-1", **changes):
     area, _ = Area.objects.get_or_create(name="Boiler house", defaults={"order": 1})
     values = {
