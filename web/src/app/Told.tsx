@@ -35,7 +35,7 @@ function Box({ title, children }: { title: string; children: React.ReactNode }) 
   return (
     <section
       role="alert"
-      className="m-4 grid gap-2 rounded-2xl border-2 border-outside bg-card p-4"
+      className="m-4 grid gap-1 rounded-2xl border-2 border-outside bg-card px-4 py-3"
       aria-label={title}
     >
       <h2 className="font-semibold">{title}</h2>
@@ -62,17 +62,17 @@ function OwnAccount({ told }: { told: string[] }) {
   });
   return (
     <Box title="Your account">
-      <Lines lines={told} />
-      <p className="text-muted">
-        If you did not ask for it, tell whoever leads the site, and take another password.
-      </p>
-      <Button
-        className="justify-self-start"
-        disabled={read.isPending}
-        onClick={() => read.mutate()}
-      >
-        I have read it
-      </Button>
+      <div className="grid items-center gap-x-4 gap-y-2 sm:grid-cols-[1fr_auto]">
+        <div>
+          <Lines lines={told} />
+          <p className="text-muted">
+            If you did not ask for it, tell whoever leads the site, and take another password.
+          </p>
+        </div>
+        <Button disabled={read.isPending} onClick={() => read.mutate()}>
+          I have read it
+        </Button>
+      </div>
       <WrongElsewhere error={read.error} fields={[]} />
     </Box>
   );
