@@ -48,8 +48,9 @@ def signed_job(length: int) -> Job:
     from tests.server import families, gcs, mixtures, traces, works
     from verifyloop.accounts.models import User
     from verifyloop.plant.models import Plan
+    from verifyloop.work.appending import Batch, append_events
     from verifyloop.work.sent import NewEvent
-    from verifyloop.work.services import append_events, open_job
+    from verifyloop.work.services import open_job
 
     works.people()
     works.shelf()
@@ -72,12 +73,14 @@ def signed_job(length: int) -> Job:
     sent.append(works.event("signed"))
     new = [NewEvent(uuid.UUID(e["id"]), e["kind"], e["data"]) for e in sent]
     append_events(
-        actor=ana,
-        number=model.number,
-        expected_seq=1,
-        events=new,
-        now=timezone.now(),
-        identity_proven=True,
+        Batch(
+            actor=ana,
+            number=model.number,
+            expected_seq=1,
+            events=new,
+            now=timezone.now(),
+            identity_proven=True,
+        )
     )
     model.refresh_from_db()
     return model

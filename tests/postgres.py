@@ -31,6 +31,7 @@ STORE = [
         "at_once",
         "backup",
         "every_table",
+        "interleaved",
         "jobs",
         "lists.Fates",
         "lists.KitLists",

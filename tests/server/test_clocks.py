@@ -14,9 +14,9 @@ from tests.server import works
 from tests.server.base import ApiCase
 from tests.server.works import event
 from verifyloop.plant.models import Plan
+from verifyloop.work.appending import Batch, append_events
 from verifyloop.work.models import Event, Job
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.services import append_events
 
 YEAR = timedelta(days=400)
 
@@ -95,11 +95,13 @@ class Clocks(ApiCase):
             job = self.open()
             self.must(self.send(job, *works.prepared()))
         append_events(
-            actor=self.people["ana"],
-            number=job,
-            expected_seq=Job.objects.get().seq,
-            events=[NewEvent(uuid.uuid4(), "noted", {"text": "while it was ahead"})],
-            now=now + YEAR,
+            Batch(
+                actor=self.people["ana"],
+                number=job,
+                expected_seq=Job.objects.get().seq,
+                events=[NewEvent(uuid.uuid4(), "noted", {"text": "while it was ahead"})],
+                now=now + YEAR,
+            )
         )
         with self.at(now):
             state = self.must(self.send(job, *works.readings(), *works.returned()))

@@ -185,7 +185,7 @@ class Writing(ApiCase):
         job = self.open()
         with (
             mock.patch(
-                "verifyloop.work.services.store",
+                "verifyloop.work.storing.put",
                 side_effect=OperationalError("database is locked"),
             ),
             self.assertLogs("django.request", "ERROR"),

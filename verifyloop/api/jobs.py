@@ -22,6 +22,7 @@ from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
 from verifyloop.work import here, services
+from verifyloop.work.appending import Batch, append_events, job_by_number
 from verifyloop.work.folding import (
     core_job,
     events_of,
@@ -110,14 +111,14 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
 def get_job(request: HttpRequest, number: str) -> HttpResponse:
     """Return everything that a screen shows of a job."""
     catch_up(timezone.now())
-    job = services.job_by_number(number)
+    job = job_by_number(number)
     return answer(state_of(job, events_of(job), timezone.now()))
 
 
 @router.get("/{number}/here", response=list[str], operation_id="alsoHere")
 def also_here(request: HttpRequest, number: str) -> list[str]:
     """Say that one looks at the job, and who else does."""
-    services.job_by_number(number)
+    job_by_number(number)
     return here.also_here(number, request.user, timezone.now())  # type: ignore[arg-type]
 
 
@@ -131,7 +132,7 @@ class SignatureOut(Schema):
 @router.get("/{number}/signature", response=SignatureOut, operation_id="getSignature")
 def get_signature(request: HttpRequest, number: str) -> SignatureOut:
     """Return what belongs to the signature of a job: to be given, or given."""
-    job = services.job_by_number(number)
+    job = job_by_number(number)
     events = events_of(job)
     return SignatureOut(
         statement=statement(events, request.user.get_username()),
@@ -151,7 +152,7 @@ class TurnOut(Schema):
 @router.get("/{number}/turns", response=list[TurnOut], operation_id="turns")
 def turns_of(request: HttpRequest, number: str) -> list[TurnOut]:
     """Return the other sensors in the block of a job; those that wait for the same point first."""
-    found = turns(services.job_by_number(number), timezone.now())
+    found = turns(job_by_number(number), timezone.now())
     return [TurnOut(**vars(turn)) for turn in found]
 
 
@@ -166,13 +167,15 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
             "account",
         )
     sent = [NewEvent(e.id, e.kind, e.data, e.source, at=e.at, age_s=e.age_s) for e in body.events]
-    state = services.append_events(
-        actor=request.user,  # type: ignore[arg-type]
-        number=number,
-        expected_seq=body.expected_seq,
-        events=sent,
-        password=body.password,
-        now=timezone.now(),
+    state = append_events(
+        Batch(
+            actor=request.user,  # type: ignore[arg-type]
+            number=number,
+            expected_seq=body.expected_seq,
+            events=sent,
+            password=body.password,
+            now=timezone.now(),
+        )
     )
     return answer(state)
 
@@ -180,19 +183,19 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
 @router.get("/{number}/history", response=list[LogLine], operation_id="getHistory")
 def get_history(request: HttpRequest, number: str) -> list[LogLine]:
     """Return every entry of a job in words, newest first; what was taken back stays."""
-    return list(history_of(services.job_by_number(number), timezone.now()))
+    return list(history_of(job_by_number(number), timezone.now()))
 
 
 @router.get("/{number}/strip", response=list[Station], operation_id="getStrip")
 def get_strip(request: HttpRequest, number: str, run: RunName, point: int) -> list[Station]:
     """Return the loop strip of one point."""
-    return list(strip_at(services.job_by_number(number), run, point, timezone.now()))
+    return list(strip_at(job_by_number(number), run, point, timezone.now()))
 
 
 @router.get("/{number}/explain", response=Explanation, operation_id="explain")
 def explain(request: HttpRequest, number: str, figure: str) -> Explanation:
     """Return how a figure was computed."""
-    return explain_figure(services.job_by_number(number), figure, timezone.now())
+    return explain_figure(job_by_number(number), figure, timezone.now())
 
 
 class ChangedSince(Schema):
@@ -210,7 +213,7 @@ class ChangedSince(Schema):
 )
 def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
     """Return what has changed in the limits since the job was opened; it keeps its own."""
-    job = services.job_by_number(number)
+    job = job_by_number(number)
     state = state_of(job, events_of(job), timezone.now())
     today = parameters_of(job.instrument, method=job.method)
     return [
@@ -229,7 +232,7 @@ def kit_options(
     request: HttpRequest, number: str, quantity: str, role: str = "", count: int = 1
 ) -> list[KitOption]:
     """Return the references offered for a quantity, the best usable first."""
-    job = services.job_by_number(number)
+    job = job_by_number(number)
     now = timezone.now()
     core, today = core_job(job, events_of(job), now), timezone.localdate(now)
     if quantity in core.family.assets:

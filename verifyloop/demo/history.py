@@ -43,8 +43,9 @@ from verifyloop.kit.models import Reference
 from verifyloop.plant.models import Area, Instrument, Site, SiteRule
 from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
+from verifyloop.work.appending import Batch, append_events
 from verifyloop.work.models import Job
-from verifyloop.work.services import NewEvent, append_events
+from verifyloop.work.sent import NewEvent
 
 Spec = Transmitter | Device | Detector | Own
 YEARS = 3
@@ -323,12 +324,14 @@ def _review(visit: Visit, reviewer: User) -> None:
         what = {"what": "Looked through trend and batches since then: nothing went out wrong."}
         said.insert(0, NewEvent(name, "followed_up", what, "typed", at))
     append_events(
-        actor=reviewer,
-        number=visit.job.number,
-        expected_seq=visit.seq,
-        events=said,
-        now=at,
-        identity_proven=True,
+        Batch(
+            actor=reviewer,
+            number=visit.job.number,
+            expected_seq=visit.seq,
+            events=said,
+            now=at,
+            identity_proven=True,
+        )
     )
 
 

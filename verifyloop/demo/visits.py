@@ -10,7 +10,9 @@ from calibration.engine.view.state import JobState
 from calibration.simulate.technician import Technician
 from verifyloop.accounts.models import User
 from verifyloop.demo.works import SEED
-from verifyloop.work.services import NewEvent, append_events, open_job
+from verifyloop.work.appending import Batch, append_events
+from verifyloop.work.sent import NewEvent
+from verifyloop.work.services import open_job
 
 #: How long people take, by what they do [min].
 MINUTES = {
@@ -46,12 +48,14 @@ class Visit:
     def send(self, events: list[NewEvent]) -> JobState:
         """Append events; values that look like slips are kept, as the person was sure."""
         self.state = append_events(
-            actor=self.who,
-            number=self.job.number,
-            expected_seq=self.seq,
-            events=events,
-            now=self.clock,
-            identity_proven=True,
+            Batch(
+                actor=self.who,
+                number=self.job.number,
+                expected_seq=self.seq,
+                events=events,
+                now=self.clock,
+                identity_proven=True,
+            )
         )
         self.seq = self.state.seq
         return self.state

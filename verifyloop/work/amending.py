@@ -11,14 +11,13 @@ from calibration.engine.amending import amended
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
-from verifyloop.errors import Conflict
 from verifyloop.register import book
 from verifyloop.register.turns import writing
+from verifyloop.work.appending import job_by_number, keep
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.issuing import rules
 from verifyloop.work.models import Job
-from verifyloop.work.services import job_by_number
-from verifyloop.work.storing import settle, store
+from verifyloop.work.storing import store, tail_of
 
 
 @writing()
@@ -73,8 +72,6 @@ def amend(
     before = job.seq
     store(job, [event], actor)
     job.seq, job.changed_at = event.seq, event.when
-    settle(job)
-    values = {"seq": job.seq, "head": job.head, "tail": job.tail, "changed_at": event.when}
-    if not Job.objects.filter(pk=job.pk, seq=before).update(**values):
-        raise Conflict("job.changed", "The job changed meanwhile.", "Send it again.")
+    job.tail = tail_of(job)
+    keep(job, before)
     return job

@@ -46,7 +46,7 @@ def first_issue(
     """
     assert ledger.signed is not None
     state = state_of_ledger(ledger, standing, now)
-    project(job, standing, state)
+    project(job, standing, state, ledger)
     by = standing[-1] if not late else None
     beside = Beside(
         site=site_facts(),

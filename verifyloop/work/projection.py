@@ -83,8 +83,10 @@ def projected(job: Job) -> dict[str, Any]:
     return found
 
 
-def project(job: Job, events: list[core.Event], state: JobState) -> None:
-    """Set the projected fields of a job; nothing is saved."""
+def project(
+    job: Job, events: list[core.Event], state: JobState, ledger: Ledger | None = None
+) -> None:
+    """Set the projected fields of a job; nothing is saved. ``ledger``: its events added up."""
     current = next((s for s in state.steps if s.id == state.current_step), None)
     job.status = state.status
     job.stage = current.stage if current else ""
@@ -93,7 +95,8 @@ def project(job: Job, events: list[core.Event], state: JobState) -> None:
     job.opened_by = state.opened_by
     job.changed_at = events[-1].when
     _project_runs(job, state)
-    now = core_job(job, events, events[-1].when)
+    newest = events[-1].when
+    now = CoreJob(ledger, timezone.localtime(newest)) if ledger else core_job(job, events, newest)
     job.work_order = now.ledger.opened.work_order
     job.adjusted = now.ledger.set_times > 0
     job.anew = new_device(now) if state.signed_at else ""

@@ -17,10 +17,11 @@ from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotFound
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.turns import writing
+from verifyloop.work.appending import NOT_SIGNED, Batch, append_events
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import Job, Round, RoundPlace
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.services import NOT_SIGNED, append_events, open_job
+from verifyloop.work.services import open_job
 
 MOST = 200
 
@@ -128,12 +129,14 @@ def _not_ready(job: Job, actor: User, now: datetime) -> str:
 def _sign(job: Job, actor: User, now: datetime) -> None:
     event = NewEvent(uuid.uuid4(), "signed", {}, "typed", None)
     append_events(
-        actor=actor,
-        number=job.number,
-        expected_seq=job.seq,
-        events=[event],
-        now=now,
-        identity_proven=True,
+        Batch(
+            actor=actor,
+            number=job.number,
+            expected_seq=job.seq,
+            events=[event],
+            now=now,
+            identity_proven=True,
+        )
     )
 
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from calibration.engine import events as core
 from calibration.engine.sealing import canonical
 from verifyloop.accounts.models import User
-from verifyloop.register import book, heads, keys
+from verifyloop.register import book, keys
 from verifyloop.work.folding import payload_of
 from verifyloop.work.models import Event, Job
 
@@ -18,6 +18,11 @@ REGISTERED = ("opened", "signed", "issued", "reviewed", "voided")
 
 def store(job: Job, added: Sequence[core.Event], actor: User | None) -> None:
     """Seal events and store them behind those of the job."""
+    put(job, sealed(job, added, actor))
+
+
+def sealed(job: Job, added: Sequence[core.Event], actor: User | None) -> list[Event]:
+    """Seal events behind those of the job; nothing is stored."""
     rows = []
     for event in added:
         payload = payload_of(job.number, event)
@@ -35,6 +40,11 @@ def store(job: Job, added: Sequence[core.Event], actor: User | None) -> None:
                 seal=job.head,
             )
         )
+    return rows
+
+
+def put(job: Job, rows: Sequence[Event]) -> None:
+    """Store sealed events, and what the register says of them."""
     Event.objects.bulk_create(rows)
     for row in rows:
         if row.kind in REGISTERED:
@@ -44,12 +54,6 @@ def store(job: Job, added: Sequence[core.Event], actor: User | None) -> None:
 def subject_of(job: Job) -> str:
     """Return how the register names a job."""
     return f"job {job.number}"
-
-
-def settle(job: Job) -> None:
-    """Say how far a job has come: on its row, and in the register apart from it."""
-    job.tail = tail_of(job)
-    heads.keep(subject_of(job), job.seq, job.head)
 
 
 def tail_of(job: Job) -> str:

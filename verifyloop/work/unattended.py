@@ -9,10 +9,10 @@ from datetime import datetime, timedelta
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.errors import DomainError
+from verifyloop.work.appending import Batch, append_events
 from verifyloop.work.groups import Course, course_of
 from verifyloop.work.models import Event, Job
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.services import append_events
 
 #: Looked at again after this long at the latest.
 LOOK_AGAIN = timedelta(seconds=60)
@@ -64,11 +64,13 @@ def _store(course: Course, now: datetime) -> bool:
         job = Job.objects.get(pk=member.job.pk)
         try:
             append_events(
-                actor=_who(member.placed[run].id),
-                number=job.number,
-                expected_seq=job.seq,
-                events=[sent],
-                now=now,
+                Batch(
+                    actor=_who(member.placed[run].id),
+                    number=job.number,
+                    expected_seq=job.seq,
+                    events=[sent],
+                    now=now,
+                )
             )
         except (InputError, DomainError):
             # Somebody wrote to the job in this moment, or closed the step: the next look decides.
