@@ -47,6 +47,7 @@ def rows() -> list[tuple[str, str, str, str]]:
     from verifyloop.work.models import Job
 
     server = RealServer(os.environ["VERIFYLOOP_DATA"], "verifyloop.settings")
+    server.environment["VERIFYLOOP_BACKGROUND"] = "worker"
     server.start()
     client = Visitor(server)
     # What is measured is measured at the size of a large plant.

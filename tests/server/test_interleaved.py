@@ -45,15 +45,14 @@ class Interleaved(TransactionTestCase):
 
     def meanwhile(self, *others):
         """Let others write in the moment between looking and storing."""
-        real, waiting = appending._admitted, list(others)
+        real, waiting = appending._admit, list(others)
 
-        def admitted(*given):
-            found = real(*given)
+        def admit(*given):
+            real(*given)
             if waiting:
                 waiting.pop(0)()
-            return found
 
-        return mock.patch.object(appending, "_admitted", admitted)
+        return mock.patch.object(appending, "_admit", admit)
 
     def stored(self, number=""):
         found = Event.objects.filter(job__number=number or self.number).order_by("seq")

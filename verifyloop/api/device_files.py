@@ -9,7 +9,7 @@ from ninja import Router, Schema
 from calibration.engine.filed import Mapped
 from verifyloop.api.described import file_of
 from verifyloop.work import device_files
-from verifyloop.work.appending import job_by_number
+from verifyloop.work.at_hand import job_by_number
 from verifyloop.work.written_files import written
 
 router = Router(tags=["jobs"])

@@ -17,7 +17,7 @@ from verifyloop.files.models import Attachment
 from verifyloop.files.refusing import refused
 from verifyloop.kit.setup import thing_by_asset
 from verifyloop.plant.selectors import instrument_by_tag
-from verifyloop.work.appending import job_by_number
+from verifyloop.work.at_hand import job_by_number
 
 router = Router(tags=["files"])
 #: By what a file lies beside: how that is found.

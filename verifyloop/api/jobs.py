@@ -22,7 +22,8 @@ from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
 from verifyloop.work import here, services
-from verifyloop.work.appending import Batch, append_events, job_by_number
+from verifyloop.work.appending import Batch, append_events
+from verifyloop.work.at_hand import job_by_number
 from verifyloop.work.folding import (
     core_job,
     events_of,

@@ -21,7 +21,7 @@ from verifyloop.records import certificate, pdf
 from verifyloop.records.csv import as_csv
 from verifyloop.records.verify import check_job
 from verifyloop.work.amending import amend
-from verifyloop.work.appending import job_by_number
+from verifyloop.work.at_hand import job_by_number
 from verifyloop.work.models import Job
 from verifyloop.work.projection import left_mark, said_of
 

@@ -13,7 +13,7 @@ from calibration.kernel.numbers import exact
 from verifyloop.api.answers import answer
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
-from verifyloop.work.appending import job_by_number
+from verifyloop.work.at_hand import job_by_number
 from verifyloop.work.enrich import shown_together, source_for
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.groups import group_of

@@ -13,7 +13,8 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.register import book
 from verifyloop.register.turns import writing
-from verifyloop.work.appending import job_by_number, keep
+from verifyloop.work.appending import PLACE, keep
+from verifyloop.work.at_hand import job_by_number
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.issuing import rules
 from verifyloop.work.models import Job
@@ -73,5 +74,5 @@ def amend(
     store(job, [event], actor)
     job.seq, job.changed_at = event.seq, event.when
     job.tail = tail_of(job)
-    keep(job, before)
+    keep(job, {name: getattr(job, name) for name in (*PLACE, "changed_at")}, before)
     return job

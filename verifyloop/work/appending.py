@@ -6,8 +6,9 @@ and what takes from what others have too, is looked at while nobody else writes.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
@@ -16,7 +17,6 @@ import calibration.families  # noqa: F401  # registers them
 from calibration.engine import events as core
 from calibration.engine.admit import admit
 from calibration.engine.job import Job as CoreJob
-from calibration.engine.ledger import Ledger
 from calibration.engine.sealing import canonical
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import LONGEST_TEXT
@@ -24,17 +24,18 @@ from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
-from verifyloop.errors import Conflict, NotFound
+from verifyloop.errors import Conflict
 from verifyloop.register import heads
 from verifyloop.register.turns import take_turn
 from verifyloop.work.along import book, follow
+from verifyloop.work.at_hand import Standing, at_hand
 from verifyloop.work.clocks import clocks_agree, time_of
 from verifyloop.work.enrich import enrich
-from verifyloop.work.folding import core_job, events_of, state_of, state_of_ledger
+from verifyloop.work.folding import core_job, state_of_ledger
 from verifyloop.work.issuing import first_issue
 from verifyloop.work.models import Event, Job
 from verifyloop.work.people import may_sign
-from verifyloop.work.projection import FIELDS, due_again, project, update_instrument
+from verifyloop.work.projection import due_again, project, update_instrument
 from verifyloop.work.sent import NewEvent
 from verifyloop.work.storing import REGISTERED, put, sealed, store, subject_of, tail_of
 
@@ -56,6 +57,8 @@ NOT_SIGNED = (
 IN_TURN = {*REGISTERED, "kit_chosen"}
 #: Names put under a job: the password is asked for again.
 SIGNATURES = ("signed", "reviewed")
+#: Columns that say how far a job has come: always saved.
+PLACE = ("seq", "head", "tail")
 #: Locks come off by the hand of a person who proves who it is.
 PROVEN = (*SIGNATURES, "lock_taken_off", "lock_ended")
 
@@ -65,20 +68,6 @@ class OvertakenError(Conflict):
 
     def __init__(self) -> None:
         super().__init__("job.changed", "The job changed meanwhile.", "Send it again.")
-
-
-@dataclass
-class Standing:
-    """A job as it was read, and what is added to it in this batch."""
-
-    job: Job
-    events: list[core.Event]
-    ledger: Ledger
-    added: list[core.Event] = field(default_factory=list)
-
-    def has(self, kind: str) -> bool:
-        """Tell whether something of a kind is added."""
-        return any(e.kind == kind for e in self.added)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -108,16 +97,6 @@ class Batch:
         )
 
 
-def job_by_number(number: str, *, to_write: bool = False) -> Job:
-    """Return one job; ``to_write``: nobody else writes to it until the transaction ends."""
-    every = Job.objects.select_related("instrument__area")
-    every = every.select_for_update(of=("self",)) if to_write else every
-    found = every.filter(number=number).first()
-    if found is None:
-        raise NotFound("job.unknown", f"There is no job '{number[:40]}'.", "Start from Today.")
-    return found
-
-
 def append_events(batch: Batch) -> JobState:
     """Append a batch: all of it or nothing. An event that is stored already counts as done.
 
@@ -143,21 +122,22 @@ def append_events(batch: Batch) -> JobState:
 
 def _ahead(batch: Batch) -> JobState:
     """Look at everything first; write only where the job is as it was read."""
-    job = job_by_number(batch.number)
-    events, old_seq = events_of(job), job.seq
-    if len(events) != old_seq:
-        raise OvertakenError
-    fresh = _fresh(batch, job, events)
-    if not fresh:
-        return state_of(job, events, batch.now)
-    here = _admitted(batch, job, events, fresh)
-    state = state_of_ledger(here.ledger, here.events, batch.now)
-    rows = sealed(job, here.added, batch.actor)
-    come_to(here, state)
-    with transaction.atomic():
-        keep(job, old_seq)
-        put(job, rows)
-        book(job, CoreJob(here.ledger, timezone.localtime(batch.now)))
+    with at_hand(batch.number) as here:
+        job, old_seq = here.job, here.job.seq
+        if len(here.events) != old_seq:
+            raise OvertakenError
+        fresh = _fresh(batch, here)
+        if fresh:
+            _admit(batch, here, fresh)
+        state = state_of_ledger(here.ledger, here.events, batch.now)
+        if not fresh:
+            return state
+        rows = sealed(job, here.added, batch.actor)
+        changed = come_to(here, state)
+        with transaction.atomic():
+            keep(job, changed, old_seq)
+            put(job, rows)
+            book(job, CoreJob(here.ledger, timezone.localtime(batch.now)))
     return state
 
 
@@ -165,34 +145,32 @@ def _locked(batch: Batch) -> JobState:
     """Look at everything and write, while nobody else writes to the job."""
     if batch.in_turn:
         take_turn()
-    job = job_by_number(batch.number, to_write=True)
-    events = events_of(job)
-    fresh = _fresh(batch, job, events)
-    if not fresh:
-        return state_of(job, events, batch.now)
-    return _store(_admitted(batch, job, events, fresh), batch)
+    with at_hand(batch.number, to_write=True, anew=batch.in_turn) as here:
+        fresh = _fresh(batch, here)
+        if not fresh:
+            return state_of_ledger(here.ledger, here.events, batch.now)
+        _admit(batch, here, fresh)
+        return _store(here, batch)
 
 
-def _fresh(batch: Batch, job: Job, standing: list[core.Event]) -> list[NewEvent]:
+def _fresh(batch: Batch, here: Standing) -> list[NewEvent]:
     """Return what is not stored yet, where it fits behind what stands there."""
-    fresh = _not_yet_stored(job, standing, batch.events)
-    if fresh and batch.expected_seq != job.seq:
+    fresh = _not_yet_stored(here.events, batch.events)
+    if fresh and batch.expected_seq != here.job.seq:
         raise Conflict(
             "job.changed",
-            _who_was_faster(standing, batch.expected_seq),
+            _who_was_faster(here.events, batch.expected_seq),
             "Your entry is kept. Look at what changed, then send it again.",
             "expected_seq",
         )
     return fresh
 
 
-def _admitted(
-    batch: Batch, job: Job, standing: list[core.Event], fresh: list[NewEvent]
-) -> Standing:
+def _admit(batch: Batch, here: Standing, fresh: list[NewEvent]) -> None:
     """Admit event after event, each on top of those before."""
     actor, now = batch.actor, batch.now
+    job, standing = here.job, here.events
     known = {e.id: e for e in standing}
-    here = Standing(job, standing, core_job(job, standing, now).ledger)
     for sent in fresh:
         require(actor, PERMISSION.get(sent.kind, "job.record"))
         if sent.kind in PROVEN and not batch.identity_proven:
@@ -214,7 +192,6 @@ def _admitted(
             here.ledger = core_job(job, standing, now).ledger
         else:
             here.ledger.add(event)
-    return here
 
 
 def _store(here: Standing, batch: Batch) -> JobState:
@@ -228,8 +205,7 @@ def _store(here: Standing, batch: Batch) -> JobState:
         here.ledger.add(issued)
     state = state_of_ledger(here.ledger, here.events, now)
     book(job, CoreJob(here.ledger, timezone.localtime(now)))
-    come_to(here, state)
-    keep(job, old_seq)
+    keep(job, come_to(here, state), old_seq)
     if here.has("signed"):
         update_instrument(job, here.events, now)
     if here.has("reviewed"):
@@ -237,14 +213,20 @@ def _store(here: Standing, batch: Batch) -> JobState:
     return state
 
 
-def come_to(here: Standing, state: JobState) -> None:
-    """Set on a job how far it has come and what lists show of it; nothing is saved."""
-    project(here.job, here.events, state, here.ledger)
-    here.job.seq = here.events[-1].seq
-    here.job.tail = tail_of(here.job)
+def come_to(here: Standing, state: JobState) -> dict[str, Any]:
+    """Set on a job how far it has come and what lists show of it; return what that changes.
+
+    Nothing is saved.
+    """
+    job, before = here.job, here.saved
+    project(job, here.events, state, here.ledger)
+    job.seq = here.events[-1].seq
+    job.tail = tail_of(job)
+    here.saved = here.columns()
+    return {n: v for n, v in here.saved.items() if n in PLACE or v != before[n]}
 
 
-def keep(job: Job, old_seq: int) -> None:
+def keep(job: Job, changed: dict[str, Any], old_seq: int) -> None:
     """Save how far a job has come, on its row and in the register apart from it.
 
     Raises
@@ -252,8 +234,7 @@ def keep(job: Job, old_seq: int) -> None:
     OvertakenError
         It is not at ``old_seq`` any more.
     """
-    values = {name: getattr(job, name) for name in FIELDS}
-    if not Job.objects.filter(pk=job.pk, seq=old_seq).update(**values):
+    if not Job.objects.filter(pk=job.pk, seq=old_seq).update(**changed):
         raise OvertakenError
     heads.keep(subject_of(job), job.seq, job.head)
 
@@ -278,7 +259,7 @@ def _kept_only_if_asked(
     return event
 
 
-def _not_yet_stored(job: Job, standing: list[core.Event], events: list[NewEvent]) -> list[NewEvent]:
+def _not_yet_stored(standing: list[core.Event], events: list[NewEvent]) -> list[NewEvent]:
     have = {e.id for e in standing}
     fresh: dict[str, NewEvent] = {}
     for sent in events:

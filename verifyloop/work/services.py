@@ -22,15 +22,8 @@ from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
 from verifyloop.work.along import own_now
-from verifyloop.work.appending import (
-    Batch,
-    Standing,
-    append_events,
-    come_to,
-    job_by_number,
-    keep,
-    made,
-)
+from verifyloop.work.appending import Batch, append_events, come_to, keep, made
+from verifyloop.work.at_hand import Standing, job_by_number
 from verifyloop.work.folding import core_job, events_of, state_of_ledger
 from verifyloop.work.models import Job
 from verifyloop.work.selectors import last_good
@@ -91,8 +84,7 @@ def open_job(
     event = made(actor, 1, NewEvent(uuid.uuid4(), "opened", encode(opened)), now, now)
     store(job, [event], actor)
     here = Standing(job, [event], core_job(job, [event], now).ledger)
-    come_to(here, state_of_ledger(here.ledger, here.events, now))
-    keep(job, 0)
+    keep(job, come_to(here, state_of_ledger(here.ledger, here.events, now)), 0)
     if like:
         _carry_over(actor, job, job_by_number(like), now)
     return job
