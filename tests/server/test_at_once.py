@@ -30,9 +30,9 @@ class Person(Poster):
         with urllib.request.urlopen(f"{self.address}/api/v1/{path}", timeout=30) as answer:
             return answer.read()
 
-    def said(self, path, body=None):
+    def said(self, path, body=None, method=None):
         try:
-            return 200, self.call(path, body)
+            return 200, self.call(path, body, method)
         except urllib.error.HTTPError as refused:
             return refused.code, json.load(refused)
 

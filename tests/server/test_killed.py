@@ -30,8 +30,8 @@ class Poster:
         self.acknowledged: set[str] = set()
         self.waiting: str | None = None
 
-    def call(self, path: str, body: object = None) -> dict:
-        request = urllib.request.Request(f"{self.address}/api/v1/{path}")
+    def call(self, path: str, body: object = None, method: str | None = None) -> dict:
+        request = urllib.request.Request(f"{self.address}/api/v1/{path}", method=method)
         request.add_header("Cookie", "; ".join(f"{k}={v}" for k, v in self.cookies.items()))
         request.add_header("X-CSRFToken", self.token)
         if body is not None:

@@ -8,12 +8,15 @@ from collections.abc import Iterable, Iterator
 from typing import Any, TypeVar
 
 from django.db import models
+from django.dispatch import Signal
 
 from calibration.engine.sealing import canonical
 from verifyloop.register import book
 from verifyloop.register.models import Entry
 from verifyloop.register.turns import writing
 
+#: Sent by a table when rows of it are written into the register.
+changed = Signal()
 #: Columns that change without anybody changing the record, and secrets.
 LEFT_OUT = {"last_login", "sign_count", "last_step", "tries"}
 AS_DIGEST = {"password", "secret"}
@@ -53,10 +56,9 @@ def register(model: type[models.Model], keys: Iterable[Any]) -> None:
         }
         written = Entry.objects.filter(subject__in=rows).order_by("pk")
         last = dict(written.values_list("subject", "said"))
-        changed = [
-            (s, row) for s, row in rows.items() if s not in last or json.loads(last[s]) != row
-        ]
-        book.write_all("row", changed)
+        fresh = [(s, row) for s, row in rows.items() if s not in last or json.loads(last[s]) != row]
+        book.write_all("row", fresh)
+    changed.send(model)
 
 
 def version_of(row: models.Model) -> str:

@@ -149,6 +149,7 @@ def _locked(batch: Batch) -> JobState:
         fresh = _fresh(batch, here)
         if not fresh:
             return state_of_ledger(here.ledger, here.events, batch.now)
+        _not_elsewhere(fresh)
         _admit(batch, here, fresh)
         return _store(here, batch)
 
@@ -265,11 +266,15 @@ def _not_yet_stored(standing: list[core.Event], events: list[NewEvent]) -> list[
     for sent in events:
         if str(sent.id) not in have:
             fresh.setdefault(str(sent.id), sent)
-    if fresh and Event.objects.filter(uuid__in=[e.id for e in fresh.values()]).exists():
+    return list(fresh.values())
+
+
+def _not_elsewhere(fresh: list[NewEvent]) -> None:
+    """Refuse an id that another job has; where it was not asked, the store itself says no."""
+    if Event.objects.filter(uuid__in=[e.id for e in fresh]).exists():
         raise InputError(
             "event.elsewhere", "events", "An event with this id is in another job.", "Reload."
         )
-    return list(fresh.values())
 
 
 def _who_was_faster(standing: list[core.Event], expected_seq: int) -> str:
