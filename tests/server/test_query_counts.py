@@ -13,7 +13,7 @@ from tests.server.base import ApiCase
 
 #: by path: the most that one look may ask
 MOST = {
-    "/api/v1/today": 14,
+    "/api/v1/today": 15,
     "/api/v1/safety": 6,
     "/api/v1/instruments": 8,
     "/api/v1/methods": 6,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from datetime import date, datetime, timedelta
-from typing import Literal
+from typing import Any, Literal
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -18,6 +18,7 @@ from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.proposals import open_ones
 from verifyloop.plant.selectors import out_of_service
+from verifyloop.register.unchanged import place_of, unchanged
 from verifyloop.rigs.models import Rig
 from verifyloop.work.by_itself import keep_up, troubled
 from verifyloop.work.due import DueRow, Looked, due_rows, loaded, names_of, paged, undated
@@ -161,15 +162,13 @@ def get_today(
     today = timezone.localdate()
     jobs = list(running())
     open_jobs = {j.instrument_id: j for j in jobs}
-    rows = due_rows(today + timedelta(days=AHEAD_DAYS))
+    rows, counts, (area_names, kinds), whole = unchanged("today", today, lambda: _round(today))
     me = request.user.display_name  # type: ignore[union-attr]
     mine = frozenset(pk for pk, j in open_jobs.items() if j.opened_by == me)
     looked = Looked(q, area, kind, only == "failed", mine if only == "mine" else None)
-    fit = [r for r in rows if looked.fits(r)]
-    pages = paged(fit, PAGE)
+    fit = looked.among_all(rows)
+    pages = whole if fit is rows else paged(fit, PAGE)
     page = min(max(1, page), len(pages))
-    counts = Counter(r.group(today) for r in rows)
-    area_names, kinds = names_of(rows)
     stands, more = _stands(now)
     return as_made(
         TodayOut.model_construct(
@@ -198,12 +197,28 @@ def get_today(
     )
 
 
+def _round(
+    today: date,
+) -> tuple[list[DueRow], Counter[str], tuple[list[str], list[str]], list[list[DueRow]]]:
+    """Return what is due: its rows, how many of each group, what they are called, and by page."""
+    rows = due_rows(today + timedelta(days=AHEAD_DAYS))
+    return rows, Counter(r.group(today) for r in rows), names_of(rows), paged(rows, PAGE)
+
+
 def _areas(rows: Sequence[DueRow], today: date, open_jobs: dict[int, Job]) -> list[AreaOut]:
     rigs = set(Rig.objects.values_list("instrument_id", flat=True))
     areas: dict[str, list[DueOut]] = {}
-    for instrument in loaded(rows):
-        due = _due(instrument, today, open_jobs, rigs)
-        areas.setdefault(instrument.area.name, []).append(due)
+    known = place_of(f"due lines of {today}")
+    missing = [row for row in rows if row.pk not in known]
+    known.update((i.pk, _due(i, today)) for i in (loaded(missing) if missing else ()))
+    for row in rows:
+        job, (said, rounds) = open_jobs.get(row.pk), known[row.pk]
+        here = {
+            "rig": row.pk in rigs,
+            "open_job": job.number if job else "",
+            "round": rounds and job is None,
+        }
+        areas.setdefault(row.area, []).append(DueOut.model_construct(**said, **here))
     return [AreaOut.model_construct(name=name, due=due) for name, due in areas.items()]
 
 
@@ -231,8 +246,9 @@ def _stands(now: datetime) -> tuple[list[StandsLine], int]:
     return lines, more
 
 
-def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) -> DueOut:
-    job, plans = open_jobs.get(i.pk), i.due_plans(today)
+def _due(i: Instrument, today: date) -> tuple[dict[str, Any], bool]:
+    """Return what is said of an instrument that is due, and whether it is checked in rounds."""
+    plans = i.due_plans(today)
     method = newest(plans[0].method)
     due = min((p.next_due for p in plans if p.next_due is not None), default=today)
     days = (due - today).days
@@ -244,22 +260,20 @@ def _due(i: Instrument, today: date, open_jobs: dict[int, Job], rigs: set[int]) 
         group, text = "today", "today"
     else:
         group, text = "soon", "tomorrow" if days == 1 else f"in {days} days"
-    return DueOut.model_construct(
-        tag=i.tag,
-        description=i.description,
-        range=range_text(i),
-        tolerance=tolerance_text(i),
-        loop_role=LOOP_ROLES.get(i.loop_role, i.loop_role),
-        caution=i.caution,
-        due=due,
-        due_text=text,
-        group=group,
-        rig=i.pk in rigs,
-        open_job=job.number if job else "",
-        what=", ".join(newest(p.method).short for p in plans),
-        round=method.rounds and group != "soon" and job is None,
-        last_mark=i.last_mark_left,
-    )
+    said = {
+        "tag": i.tag,
+        "description": i.description,
+        "range": range_text(i),
+        "tolerance": tolerance_text(i),
+        "loop_role": LOOP_ROLES.get(i.loop_role, i.loop_role),
+        "caution": i.caution,
+        "due": due,
+        "due_text": text,
+        "group": group,
+        "what": ", ".join(newest(p.method).short for p in plans),
+        "last_mark": i.last_mark_left,
+    }
+    return said, method.rounds and group != "soon"
 
 
 def _running(j: Job) -> RunningOut:

@@ -6,7 +6,7 @@ from collections.abc import Collection
 from datetime import date, datetime
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Count, Max, QuerySet
 from django.utils import timezone
 
 from calibration.engine import events as core
@@ -73,14 +73,19 @@ def signed_of(
     return found
 
 
-def learnt_of_all() -> dict[int, History]:
+def learnt_of_all(instruments: Collection[int]) -> dict[int, History]:
     """Return what was learnt at all signed jobs, by instrument, oldest first."""
     found: dict[int, History] = {}
-    jobs = Job.objects.filter(signed_at__isnull=False).exclude(learnt=[]).order_by("signed_at")
-    for key, at, learnt in jobs.values_list("instrument_id", "signed_at", "learnt"):
-        if at is not None:
-            found.setdefault(key, []).append((timezone.localdate(at), learnt))
+    for key, signed in signed_of(instruments).items():
+        found[key] = [(timezone.localdate(at), learnt) for at, learnt in signed]
     return found
+
+
+def newest_learnt() -> dict[int, tuple[int, datetime]]:
+    """Return by instrument how many of its signed jobs taught something, and the newest."""
+    jobs = Job.objects.filter(signed_at__isnull=False).exclude(learnt=[]).order_by()
+    told = jobs.values("instrument_id").annotate(count=Count("pk"), newest=Max("signed_at"))
+    return {t["instrument_id"]: (t["count"], t["newest"]) for t in told}
 
 
 def own_now(instrument: Instrument, today: date) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from calibration.engine.family import FAMILIES, Family
 from calibration.engine.lasting import ByItself
 from calibration.simulate.rigs import model_of
 from verifyloop.plant.facts import family_of_instrument
-from verifyloop.plant.models import Instrument
+from verifyloop.plant.models import Instrument, Plan
 from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
 from verifyloop.work.models import OwnAct
@@ -65,11 +65,9 @@ def keep_up(now: datetime) -> None:
 def _acting() -> Iterator[tuple[Rig, Family, ByItself]]:
     """Yield the rigs of instruments that do something by themselves."""
     methods = [m.id for f in FAMILIES.values() if f.by_itself for m in f.methods]
-    rigs = (
-        Rig.objects.filter(instrument__plans__method__in=methods)
-        .select_related("instrument", "instrument__area")
-        .distinct()
-    )
+    rigs = Rig.objects.filter(
+        instrument__in=Plan.objects.filter(method__in=methods).values("instrument")
+    ).select_related("instrument", "instrument__area")
     for rig in rigs:
         family, act = _act_of(rig.instrument)
         if family is not None and act is not None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -10,7 +10,9 @@ from calibration.engine.family import family_by_facts
 from calibration.engine.lasting import Course, History
 from verifyloop.plant.facts import all_rules, facts_of, parameters_of
 from verifyloop.plant.models import Instrument, SiteRule
-from verifyloop.work.along import learnt_of, learnt_of_all
+from verifyloop.register.kept import version_of
+from verifyloop.register.unchanged import unchanged
+from verifyloop.work.along import learnt_of, learnt_of_all, newest_learnt
 
 #: What reaches its band within this time is on the list. [days]
 AHEAD_DAYS = 90
@@ -30,20 +32,46 @@ def to_order(today: date) -> list[Sensor]:
     Of one that was never calibrated here nothing is foreseen.
     """
     until = str(today + timedelta(days=AHEAD_DAYS))
-    found, rules, learnt = [], all_rules(), learnt_of_all()
+    soon = [
+        sensor
+        for sensor in unchanged("sensors", today, every_sensor)
+        if sensor.status in ("weak", "replace")
+        or (sensor.replace_from and sensor.replace_from <= until)
+    ]
+    return sorted(soon, key=lambda s: s.replace_about or "9999")
+
+
+#: What was said of the sensors of an instrument, and of what; a place of working only.
+_said: dict[int, tuple[Hashable, list[Sensor]]] = {}
+
+
+def every_sensor() -> list[Sensor]:
+    """Return the course of everything that wears in instruments that were calibrated here.
+
+    An instrument is looked at anew where something new was signed of it, or what is particular to
+    it, its limits or its words are others: its course rests on nothing else.
+    """
+    signed = newest_learnt()
     instruments = (
-        Instrument.objects.filter(pk__in=learnt)
+        Instrument.objects.filter(pk__in=signed)
         .exclude(own={})
         .select_related("area")
         .prefetch_related("plans")
         .order_by("tag")
     )
+    rules, found = all_rules(), []
+    marks = {i.pk: (signed[i.pk], version_of(i), _limits(i, rules)) for i in instruments}
+    stale = [pk for pk, mark in marks.items() if _said.get(pk, ((), []))[0] != mark]
+    learnt = learnt_of_all(stale) if stale else {}
     for i in instruments:
-        for sensor in sensors_of(i, rules, learnt.get(i.pk, [])):
-            soon = sensor.replace_from and sensor.replace_from <= until
-            if sensor.status in ("weak", "replace") or soon:
-                found.append(sensor)
-    return sorted(found, key=lambda s: s.replace_about or "9999")
+        if i.pk in learnt:
+            _said[i.pk] = marks[i.pk], sensors_of(i, rules, learnt[i.pk])
+        found += _said[i.pk][1]
+    return found
+
+
+def _limits(i: Instrument, rules: Sequence[SiteRule]) -> Hashable:
+    return tuple(sorted((id, p.value) for id, p in parameters_of(i, rules).items()))
 
 
 def sensors_of(

@@ -18,6 +18,7 @@ from verifyloop.plant.facts import family_of_instrument
 from verifyloop.plant.models import Happening, Instrument, Plan
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.turns import writing
+from verifyloop.register.unchanged import unchanged
 from verifyloop.work.along import signed_of
 
 #: Nobody notes what lies further back.
@@ -45,15 +46,9 @@ def all_standing(now: datetime, fresh: int) -> tuple[list[Stands], int]:
     alike, and a new plant may have hundreds.
     """
     families = {m.id: f for f in FAMILIES.values() if f.happenings for m in f.methods}
-    plans = Plan.objects.filter(method__in=families)
-    names = ("instrument_id", "instrument__tag", "instrument__description", "method")
-    lines = {line[0]: line for line in plans.order_by("instrument__tag").values_list(*names)}
-    if not lines:
-        return [], 0
-    those = plans.order_by().values("instrument")
-    signed, happened = signed_of(those), _happened(those)
+    lines, signed, happened = unchanged("standing", None, lambda: _known(tuple(families)))
     local, stands, left = timezone.localtime(now), [], 0
-    for pk, tag, description, method in lines.values():
+    for pk, tag, description, method in lines:
         if pk not in signed and pk not in happened:
             fresh -= 1
             if fresh < 0:
@@ -64,6 +59,22 @@ def all_standing(now: datetime, fresh: int) -> tuple[list[Stands], int]:
         if standing is not None:
             stands.append(Stands(tag, description, standing))
     return stands, left
+
+
+Lines = list[tuple[int, str, str, str]]
+
+
+def _known(
+    methods: tuple[str, ...],
+) -> tuple[Lines, dict[int, list[tuple[datetime, Any]]], dict[int, list[Happened]]]:
+    """Return the instruments of some methods, what was signed of them, and what happened."""
+    plans = Plan.objects.filter(method__in=methods)
+    names = ("instrument_id", "instrument__tag", "instrument__description", "method")
+    lines = {line[0]: line for line in plans.order_by("instrument__tag").values_list(*names)}
+    if not lines:
+        return [], {}, {}
+    those = plans.order_by().values("instrument")
+    return list(lines.values()), signed_of(those), _happened(those)
 
 
 def _happened(instruments: QuerySet[Any, Any]) -> dict[int, list[Happened]]:

@@ -1,0 +1,87 @@
+"""What is kept until the register has another line is never older than what is worked out anew."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.db import transaction
+from django.utils import timezone
+
+from tests.core.detectors import BOTTLES, DETECTORS
+from tests.server import detectors, works
+from tests.server.setting_up import SetUp
+from tests.server.test_walks import TOLD_OF_GAS
+from tests.server.walker import TypedWalk
+from verifyloop.plant.models import Area, Instrument, Plan, SiteRule
+from verifyloop.register import unchanged
+from verifyloop.work import sensors
+
+JSON = "application/json"
+LOOKED = ("today", "kit/sensors", "instruments?q=gt")
+
+
+class Unchanged(SetUp):
+    def setUp(self):
+        super().setUp()
+        detectors.shelf()
+        detectors.detector("GT-1", "gas_zero_span", next_due=timezone.localdate())
+
+    def looked(self):
+        return [self.must(self.ana.get(f"/api/v1/{path}")) for path in LOOKED]
+
+    def forget(self):
+        unchanged._kept.clear()
+        sensors._said.clear()
+
+    def same(self):
+        """Look twice, and once with nothing kept: all the same."""
+        first, kept = self.looked(), self.looked()
+        self.assertEqual(first, kept)
+        self.forget()
+        self.assertEqual(self.looked(), kept)
+        return first
+
+    def calibrated(self):
+        _, model = DETECTORS["gas_zero_span"]
+        walk = TypedWalk(self, "GT-1", TOLD_OF_GAS, model, BOTTLES)
+        walk.walk()
+        return walk
+
+    def test_every_change_is_seen_at_the_next_look(self):
+        due = str(timezone.localdate() + timedelta(days=4))
+        plan = self.must(self.ana.get("/api/v1/instruments/PT-1"))["plans"][0]
+        moved = {"due": due, "reason": "campaign", "version": plan["version"]}
+        changes = {
+            "a due day": lambda: self.pia.post("/api/v1/instruments/PT-1/due", moved, JSON),
+            "an instrument": lambda: works.instrument("PT-2", next_due=timezone.localdate()),
+            "many days at once": lambda: Plan.objects.filter(instrument__tag="PT-2").update(
+                next_due=timezone.localdate() + timedelta(days=1)
+            ),
+            "no day": lambda: Plan.objects.filter(instrument__tag="PT-2").update(next_due=None),
+            "a name": lambda: Instrument.objects.filter(tag="PT-1").update(description="Feed"),
+            "an area": lambda: Area.objects.filter(name="Boiler house").update(name="Boilers"),
+            "out of service": lambda: Instrument.objects.filter(tag="PT-1").update(
+                out_of_service={"since": "2026-11-01T08:00:00+00:00", "on": [], "left": "x"}
+            ),
+            "a job": lambda: self.open("PT-2"),
+            "a signature": self.calibrated,
+            "a limit that nothing reaches yet": lambda: SiteRule.objects.create(
+                method="gas_zero_span", key="weak_percent", value="99", unit="%", source="site"
+            ),
+            "a plan gone": lambda: Plan.objects.filter(instrument__tag="PT-2").delete(),
+        }
+        before = self.same()
+        for what, change in changes.items():
+            with self.subTest(what):
+                change()
+                now = self.same()
+                self.assertEqual(now == before, what == "a limit that nothing reaches yet")
+                before = now
+
+    def test_what_is_rolled_back_was_never_kept(self):
+        before = self.same()
+        with transaction.atomic():
+            Plan.objects.update(next_due=None)
+            self.assertNotEqual(self.looked(), before)
+            transaction.set_rollback(True)
+        self.assertEqual(self.looked(), before)
