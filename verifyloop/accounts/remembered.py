@@ -97,6 +97,8 @@ def connect() -> None:
 def _user(request: HttpRequest) -> User | AnonymousUser:
     """Return who a session stands for, as :func:`django.contrib.auth.get_user` does."""
     key = request.session.session_key
+    # Read now: within a transaction nothing is remembered, and others would wait for it.
+    request.session.get(auth.SESSION_KEY)
     said = find("user", key) if key else None
     names = [f.attname for f in User._meta.concrete_fields]
     if said is not None:

@@ -23,13 +23,13 @@ from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
 from verifyloop.work import here, services
 from verifyloop.work.appending import Batch, append_events
-from verifyloop.work.at_hand import job_by_number
+from verifyloop.work.at_hand import at_hand, job_by_number
 from verifyloop.work.folding import (
     core_job,
     events_of,
     explain_figure,
     history_of,
-    state_of,
+    state_of_ledger,
     strip_at,
 )
 from verifyloop.work.selectors import connected_elsewhere
@@ -112,8 +112,8 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
 def get_job(request: HttpRequest, number: str) -> HttpResponse:
     """Return everything that a screen shows of a job."""
     catch_up(timezone.now())
-    job = job_by_number(number)
-    return answer(state_of(job, events_of(job), timezone.now()))
+    with at_hand(number) as here:
+        return answer(state_of_ledger(here.ledger, here.events, timezone.now()))
 
 
 @router.get("/{number}/here", response=list[str], operation_id="alsoHere")
@@ -133,12 +133,11 @@ class SignatureOut(Schema):
 @router.get("/{number}/signature", response=SignatureOut, operation_id="getSignature")
 def get_signature(request: HttpRequest, number: str) -> SignatureOut:
     """Return what belongs to the signature of a job: to be given, or given."""
-    job = job_by_number(number)
-    events = events_of(job)
-    return SignatureOut(
-        statement=statement(events, request.user.get_username()),
-        account_note=account_note(core_job(job, events, timezone.now()).ledger),
-    )
+    with at_hand(number) as here:
+        return SignatureOut(
+            statement=statement(here.events, request.user.get_username()),
+            account_note=account_note(here.ledger),
+        )
 
 
 class TurnOut(Schema):
@@ -184,19 +183,22 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
 @router.get("/{number}/history", response=list[LogLine], operation_id="getHistory")
 def get_history(request: HttpRequest, number: str) -> list[LogLine]:
     """Return every entry of a job in words, newest first; what was taken back stays."""
-    return list(history_of(job_by_number(number), timezone.now()))
+    with at_hand(number) as here:
+        return list(history_of(here.ledger, here.events))
 
 
 @router.get("/{number}/strip", response=list[Station], operation_id="getStrip")
 def get_strip(request: HttpRequest, number: str, run: RunName, point: int) -> list[Station]:
     """Return the loop strip of one point."""
-    return list(strip_at(job_by_number(number), run, point, timezone.now()))
+    with at_hand(number) as here:
+        return list(strip_at(here.ledger, run, point, timezone.now()))
 
 
 @router.get("/{number}/explain", response=Explanation, operation_id="explain")
 def explain(request: HttpRequest, number: str, figure: str) -> Explanation:
     """Return how a figure was computed."""
-    return explain_figure(job_by_number(number), figure, timezone.now())
+    with at_hand(number) as here:
+        return explain_figure(here.ledger, figure, timezone.now())
 
 
 class ChangedSince(Schema):
@@ -214,9 +216,9 @@ class ChangedSince(Schema):
 )
 def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
     """Return what has changed in the limits since the job was opened; it keeps its own."""
-    job = job_by_number(number)
-    state = state_of(job, events_of(job), timezone.now())
-    today = parameters_of(job.instrument, method=job.method)
+    with at_hand(number) as here:
+        state = state_of_ledger(here.ledger, here.events, timezone.now())
+        today = parameters_of(here.job.instrument, method=here.job.method)
     return [
         ChangedSince(
             id=limit.id,

@@ -9,13 +9,13 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
+from calibration.engine.job import Job as CoreJob
 from calibration.kernel.numbers import exact
 from verifyloop.api.answers import answer
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
-from verifyloop.work.at_hand import job_by_number
+from verifyloop.work.at_hand import at_hand
 from verifyloop.work.enrich import shown_together, source_for
-from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.groups import group_of
 from verifyloop.work.unattended import catch_up
 
@@ -46,14 +46,13 @@ def frame(request: HttpRequest, number: str) -> HttpResponse:
     """Return the live picture of a job's rig now. A page asks again while it shows it."""
     now = timezone.now()
     catch_up(now)
-    job = job_by_number(number)
-    before = core_job(job, events_of(job), now)
-    source = source_for(job, before, now)
-    with exact():
+    with at_hand(number) as here, exact():
+        before = CoreJob(here.ledger, timezone.localtime(now))
+        source = source_for(here.job, before, now)
         found = source.frame(source.time_at(now))
         if source.programme is not None:
             found = replace(found, group=group_of(number, now))
-        return answer(replace(found, shown=shown_together(job, before, now)))
+        return answer(replace(found, shown=shown_together(here.job, before, now)))
 
 
 @router.post("/{tag}/commands", response=Ack, operation_id="commandRig")

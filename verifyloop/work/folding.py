@@ -83,19 +83,18 @@ def state_of_ledger(ledger: Ledger, events: list[core.Event], now: datetime) -> 
         return view(CoreJob(ledger, timezone.localtime(now)), events)
 
 
-def history_of(job: Job, now: datetime) -> tuple[LogLine, ...]:
+def history_of(ledger: Ledger, events: list[core.Event]) -> tuple[LogLine, ...]:
     """Return every entry of a job in words, newest first."""
-    events = events_of(job)
-    return history(core_job(job, events, now).ledger, events)
+    return history(ledger, events)
 
 
-def strip_at(job: Job, run: str, point: int, now: datetime) -> tuple[Station, ...]:
+def strip_at(ledger: Ledger, run: str, point: int, now: datetime) -> tuple[Station, ...]:
     """Return the loop strip of one point."""
-    core = core_job(job, events_of(job), now)
+    core = CoreJob(ledger, timezone.localtime(now))
     with exact():
         return strip_of(core, run, core.figures(run), point)
 
 
-def explain_figure(job: Job, figure: str, now: datetime) -> Explanation:
+def explain_figure(ledger: Ledger, figure: str, now: datetime) -> Explanation:
     """Return how a figure of a job was computed."""
-    return explain(core_job(job, events_of(job), now), figure)
+    return explain(CoreJob(ledger, timezone.localtime(now)), figure)

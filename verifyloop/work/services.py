@@ -5,7 +5,6 @@ from __future__ import annotations
 import uuid
 from datetime import datetime
 
-from django.db.models.functions import Length
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
@@ -138,6 +137,9 @@ def _carry_over(actor: User, job: Job, like: Job, now: datetime) -> None:
 
 def _next_number(now: datetime) -> str:
     prefix = f"J{now:%y}-"
-    of_year = Job.objects.filter(number__startswith=prefix)
-    last = of_year.order_by(Length("number").desc(), "-number").first()
-    return f"{prefix}{int(last.number[len(prefix) :]) + 1 if last else 1:05d}"
+    # Numbers of a year grow with the keys of their rows: mostly the newest row has the last one.
+    last = Job.objects.order_by("-pk").values_list("number", flat=True).first() or ""
+    if not last.startswith(prefix):
+        of_year = Job.objects.filter(number__startswith=prefix)
+        last = of_year.order_by("-pk").values_list("number", flat=True).first() or ""
+    return f"{prefix}{int(last[len(prefix) :] or 0) + 1:05d}"

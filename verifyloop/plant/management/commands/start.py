@@ -11,6 +11,8 @@ from verifyloop.plant.start import first_key, is_empty
 
 
 class Command(BaseCommand):
+    # Django's would read the code of every page first.
+    requires_system_checks: list[str] = []
     help = "Bring the tables of a plant's own data up to date; print the way in."
 
     def add_arguments(self, parser: CommandParser) -> None:
