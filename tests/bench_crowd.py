@@ -26,7 +26,7 @@ from tests.postgres import postgres  # noqa: E402  (Django must be set up first)
 from tests.process import ROOT, free_port  # noqa: E402
 from tests.server.test_killed import Poster  # noqa: E402
 
-PEOPLE, TURNS, TURN_S = 50, 4, 8
+PEOPLE, TURNS, TURN_S = 50, 3, 6
 #: Run in each tree by its own Python.
 FILL = f"""
 import os, sys

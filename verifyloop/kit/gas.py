@@ -180,21 +180,23 @@ def gas_options(
     return found
 
 
-def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
-    """Write down anew what a job has drawn and what is set aside for it."""
-    cylinders = {c.asset: c for c in Cylinder.objects.all()}
-    GasUse.objects.filter(job=job).delete()
-    GasHold.objects.filter(job=job).delete()
-    GasUse.objects.bulk_create(
+def bookings(
+    job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]
+) -> list[GasUse | GasHold]:
+    """Return the rows that say what a job has drawn and what is set aside for it; none is saved."""
+    names = {*(d.asset for d in drawn), *aside}
+    cylinders = {c.asset: c for c in Cylinder.objects.filter(asset__in=names)} if names else {}
+    uses = (
         GasUse(cylinder=cylinders[d.asset], job=job, tag=tag, at=d.at, litres=d.amount)
         for d in drawn
         if d.asset in cylinders
     )
-    GasHold.objects.bulk_create(
+    holds = (
         GasHold(cylinder=cylinders[asset], job=job, litres=litres)
         for asset, litres in aside.items()
         if asset in cylinders and litres > 0
     )
+    return [*uses, *holds]
 
 
 def truth_of(cylinder: Cylinder) -> tuple[list[dict[str, Any]], str]:

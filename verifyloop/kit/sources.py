@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import UTC, date, datetime
 from typing import Any
 
 from calibration.engine.facts import AssetFacts
@@ -19,6 +19,7 @@ from verifyloop.kit.selectors import (
     reference_by_asset,
 )
 
+Booked = GasUse | GasHold | Use | Hold
 Offer = Callable[[CoreJob, str, str, date, int], list[Option]]
 
 
@@ -31,11 +32,12 @@ class Source:
     facts: Callable[[str, str], AssetFacts | None]
     #: what really comes out of it
     truth: Callable[[str, str], Mapping[str, Any] | None]
-    book: Callable[[str, str, Sequence[Drawn], Mapping[str, float]], None]
+    #: rows of what a job has taken and what is set aside for it
+    bookings: Callable[[str, str, Sequence[Drawn], Mapping[str, float]], Sequence[Booked]]
 
 
 #: by what its references measure
-SOURCES = {"gas": Source(gas.gas_options, gas.facts_by_asset, gas.truth_by_asset, gas.book)}
+SOURCES = {"gas": Source(gas.gas_options, gas.facts_by_asset, gas.truth_by_asset, gas.bookings)}
 
 
 def offered_by(quantity: str) -> Offer:
@@ -71,19 +73,53 @@ def truth_of(asset: str, job: str) -> Mapping[str, Any] | None:
     return kept.truth if kept is not None else None
 
 
+#: What is taken from the kit, and what is set aside in it: its thing, and its columns.
+COLUMNS: dict[type[Booked], tuple[str, ...]] = {
+    GasUse: ("cylinder", "job", "tag", "at", "litres"),
+    GasHold: ("cylinder", "job", "litres"),
+    Use: ("reference", "job", "tag", "at", "amount"),
+    Hold: ("reference", "job", "amount"),
+}
+
+
 def booked(job: str) -> list[tuple[Any, ...]]:
     """Return every row that says what a job has taken, or what is set aside for it."""
-    found = [
-        *GasUse.objects.filter(job=job).values_list("cylinder__asset", "tag", "at", "litres"),
-        *GasHold.objects.filter(job=job).values_list("cylinder__asset", "job", "litres"),
-        *Hold.objects.filter(job=job).values_list("reference__asset", "job", "amount"),
-        *Use.objects.filter(job=job).values_list("reference__asset", "tag", "at", "amount"),
-    ]
-    return sorted(found, key=repr)
+    found: list[tuple[Any, ...]] = []
+    for model, (thing, *columns) in COLUMNS.items():
+        rows = model.objects.filter(job=job).values_list(f"{thing}__asset", *columns)
+        found += [(model.__name__, *row) for row in rows]
+    return _in_order(found)
+
+
+def booked_as(rows: Sequence[Booked]) -> list[tuple[Any, ...]]:
+    """Return rows as :func:`booked` says them once they are saved."""
+    return _in_order(
+        (type(row).__name__, getattr(row, thing).asset, *(getattr(row, c) for c in columns))
+        for row in rows
+        for thing, *columns in [COLUMNS[type(row)]]
+    )
+
+
+def _in_order(rows: Iterable[tuple[Any, ...]]) -> list[tuple[Any, ...]]:
+    plain = (tuple(x.astimezone(UTC) if isinstance(x, datetime) else x for x in r) for r in rows)
+    return sorted(plain, key=repr)
+
+
+def bookings(
+    job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]
+) -> list[Booked]:
+    """Return the rows of what a job has taken, and of what is set aside for it; none is saved."""
+    found: list[Booked] = []
+    for source in SOURCES.values():
+        found += source.bookings(job, tag, drawn, aside)
+    return [*found, *used.bookings(job, tag, drawn, aside)]
 
 
 def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
-    """Write down anew what a job has taken, and what is set aside for it."""
-    for source in SOURCES.values():
-        source.book(job, tag, drawn, aside)
-    used.book(job, tag, drawn, aside)
+    """Write down what a job has taken, and what is set aside for it, where that is new."""
+    rows = bookings(job, tag, drawn, aside)
+    if booked_as(rows) == booked(job):
+        return
+    for model in COLUMNS:
+        model.objects.filter(job=job).delete()
+        model.objects.bulk_create([row for row in rows if type(row) is model])

@@ -35,22 +35,24 @@ class Listed:
     usable: bool
 
 
-def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]) -> None:
-    """Write down anew what a job took from references that are used up, and may still take."""
-    Use.objects.filter(job=job).delete()
-    Hold.objects.filter(job=job).delete()
+def bookings(
+    job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float]
+) -> list[Use | Hold]:
+    """Return the rows of what a job used up, and may still take; none is saved."""
     names = {*(d.asset for d in drawn), *aside}
-    kept = {r.asset: r for r in Reference.objects.filter(asset__in=names, amount__isnull=False)}
-    Use.objects.bulk_create(
+    found = Reference.objects.filter(asset__in=names, amount__isnull=False)
+    kept = {r.asset: r for r in found} if names else {}
+    uses = (
         Use(reference=kept[d.asset], job=job, tag=tag, at=d.at, amount=d.amount)
         for d in drawn
         if d.asset in kept
     )
-    Hold.objects.bulk_create(
+    holds = (
         Hold(reference=kept[asset], job=job, amount=amount)
         for asset, amount in aside.items()
         if asset in kept and amount > 0
     )
+    return [*uses, *holds]
 
 
 def found(words: str = "") -> QuerySet[Reference]:

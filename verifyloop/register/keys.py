@@ -46,11 +46,11 @@ def keys() -> dict[int, bytes]:
     ImproperlyConfigured
         The file is not there, or a line of it cannot be read.
     """
-    return _kept(str(place()))
+    return _kept(settings.SEAL_KEYS)
 
 
 @lru_cache(maxsize=4)
-def _kept(path: str) -> dict[int, bytes]:
+def _kept(path: str | Path) -> dict[int, bytes]:
     return _read(Path(path))
 
 

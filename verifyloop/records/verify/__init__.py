@@ -16,15 +16,38 @@ from verifyloop.register.book import broken_line
 from verifyloop.register.models import Entry
 from verifyloop.work.models import Event, Job
 
-__all__ = ["Finding", "against", "check_all", "check_job", "computes_differently", "head_now"]
+__all__ = [
+    "Finding",
+    "against",
+    "check_all",
+    "check_job",
+    "check_key",
+    "check_rest",
+    "differs_today",
+    "head_now",
+    "keys_of",
+]
+
+
+#: So many jobs are looked at by a process before it says how far it is.
+AT_ONCE = 50
 
 
 def check_all(number: str = "") -> Iterator[Finding]:
     """Yield what was changed from outside: of one job, or of everything there is."""
-    for key in _keys(number):
-        yield from _read(f"job {number or key}", lambda key=key: _of(key))
-    if number:
-        return
+    for key in keys_of(number):
+        yield from check_key(key)
+    if not number:
+        yield from check_rest()
+
+
+def check_key(key: int, *, quick: bool = False) -> list[Finding]:
+    """Return what does not fit in one job, or that it cannot be read."""
+    return list(_read(f"job {key}", lambda: _of(key, quick)))
+
+
+def check_rest() -> Iterator[Finding]:
+    """Yield what was changed from outside in everything but the jobs."""
     yield from _read("the list of jobs", jobs_missing)
     yield from _read("plan, rules, kit and people", changed_rows)
     yield from _read("groups of people", groups_differ)
@@ -32,24 +55,35 @@ def check_all(number: str = "") -> Iterator[Finding]:
     yield from _read("the register", _register)
 
 
-def _keys(number: str) -> Sequence[int]:
+def differs_today(key: int) -> str:
+    """Return what today's rules would say otherwise in the paper of a job; empty for nothing."""
+    job = Job.objects.exclude(signed_at=None).filter(pk=key).first()
+    parts = computes_differently(job) if job is not None else []
+    if job is None or not parts:
+        return ""
+    return f"{job.number}: kept as signed; today's rules would say otherwise in: {', '.join(parts)}"
+
+
+def keys_of(number: str = "", after: str = "") -> Sequence[int]:
     """Return the keys of the jobs; where their list is damaged, every key there may be."""
     jobs = Job.objects.order_by("number")
     if number:
         jobs = jobs.filter(number=number)
+    if after:
+        jobs = jobs.filter(number__gt=after)
     try:
         return list(jobs.values_list("pk", flat=True))
     except DatabaseError:
         return range(1, (Job.objects.aggregate(last=Max("pk"))["last"] or 0) + 1)
 
 
-def _of(key: int) -> Iterator[Finding]:
+def _of(key: int, quick: bool) -> Iterator[Finding]:
     """Yield what does not fit in one job; it is read by itself, so that others still are."""
     job = Job.objects.select_related("instrument", "follows").filter(pk=key).first()
     if job is None:
         return
     try:
-        yield from check_job(job)
+        yield from check_job(job, quick=quick)
     except DatabaseError as cause:
         yield Finding("unreadable", f"{job.number} ({job.instrument.tag})", _cannot(cause))
 

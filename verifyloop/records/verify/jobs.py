@@ -5,21 +5,27 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterator
+from copy import copy
 from datetime import datetime
 from typing import Any
-
-from django.db import transaction
 
 from calibration.engine import events as core
 from calibration.engine.certificate import Beside, certificate
 from calibration.engine.job import Job as CoreJob
+from calibration.engine.ledger import Ledger
 from calibration.engine.sealing import canonical
 from calibration.kernel.codec import encode
 from verifyloop.kit import sources
 from verifyloop.records.verify.finding import Finding
 from verifyloop.register import book, heads, keys
 from verifyloop.register.models import Entry
-from verifyloop.work.folding import core_job, events_of, projected_at, state_of
+from verifyloop.work.folding import (
+    core_job,
+    events_of,
+    projected_at,
+    read_payload,
+    state_of_ledger,
+)
 from verifyloop.work.models import Event, Job
 from verifyloop.work.projection import FIELDS, project
 from verifyloop.work.storing import REGISTERED, subject_of
@@ -28,11 +34,25 @@ from verifyloop.work.storing import REGISTERED, subject_of
 SEALED = ("head", "tail")
 
 
-def check_job(job: Job) -> Iterator[Finding]:
-    """Yield the first thing of each kind that does not fit in one job."""
+#: What is read of each event, as it is stored.
+COLUMNS = ("seq", "uuid", "kind", "at", "by", "actor__username", "payload", "seal")
+Stored = Any
+
+
+def stored_of(job: Job) -> list[Stored]:
+    """Return the events of a job as they are stored, in order."""
+    return list(Event.objects.filter(job=job).order_by("seq").values_list(*COLUMNS, named=True))
+
+
+def check_job(job: Job, *, quick: bool = False) -> Iterator[Finding]:
+    """Yield the first thing of each kind that does not fit in one job.
+
+    ``quick``: seals and register alone; what is made from the events is not made again.
+    """
     where = f"{job.number} ({job.instrument.tag})"
-    stored = list(Event.objects.filter(job=job).select_related("actor").order_by("seq"))
-    broken = _chain(job, stored)
+    stored = stored_of(job)
+    lines = list(Entry.objects.filter(subject=subject_of(job)).order_by("pk"))
+    broken = _chain(job, stored, lines)
     if broken:
         yield Finding("chain", f"{where}, event {broken[0]}", broken[1])
     elif len(stored) != job.seq or (stored and stored[-1].seal != job.head):
@@ -41,21 +61,25 @@ def check_job(job: Job) -> Iterator[Finding]:
         yield Finding("tail", where, "it was further than its events go")
     if set_back := heads.behind(subject_of(job), job.seq, job.head):
         yield Finding("head", where, set_back)
-    for what in _registered(job, stored):
+    for what in _registered(stored, lines):
         yield Finding("register", where, what)
         break
-    if broken or not stored:
-        return
-    events = events_of(job)
+    if not broken and stored:
+        yield from _made_again(job, [read_payload(e.payload) for e in stored], where, quick)
+
+
+def _made_again(job: Job, events: list[core.Event], where: str, quick: bool) -> Iterator[Finding]:
+    """Yield what files, columns of lists and the kit say otherwise than the events."""
     for what in _files(job, events):
         yield Finding("file", where, what)
         break
     wrong = _opened(job, events[0])
-    if not wrong:
-        wrong = _columns(job, events)
+    then = None if quick or wrong else core_job(job, events, events[-1].when)
+    if then is not None:
+        wrong = _columns(job, events, then.ledger)
     if wrong:
         yield Finding("column", where, f"not as its events say: {', '.join(wrong)}")
-    elif _booked_otherwise(job, core_job(job, events, events[-1].when)):
+    elif then is not None and _booked_otherwise(job, then):
         yield Finding("use", where, "what it used up is not what was booked")
 
 
@@ -72,19 +96,15 @@ def _files(job: Job, events: list[core.Event]) -> Iterator[str]:
 
 
 def _booked_otherwise(job: Job, now: CoreJob) -> bool:
-    """Tell whether booking once more would give other rows; what was tried is undone."""
-    before = sources.booked(job.number)
-    with transaction.atomic():
-        drawn, aside = now.family.drawn(now), now.family.aside(now)
-        sources.book(job.number, job.instrument.tag, drawn, aside)
-        after = sources.booked(job.number)
-        transaction.set_rollback(True)
-    return before != after
+    """Tell whether booking once more would give other rows."""
+    drawn, aside = now.family.drawn(now), now.family.aside(now)
+    rows = sources.bookings(job.number, job.instrument.tag, drawn, aside)
+    return sources.booked_as(rows) != sources.booked(job.number)
 
 
-def _chain(job: Job, stored: list[Event]) -> tuple[int, str] | None:
+def _chain(job: Job, stored: list[Stored], lines: list[Entry]) -> tuple[int, str] | None:
     """Return the first event that is not as it was sealed, with why."""
-    previous, adopted = "", _adopted(job)
+    previous, adopted = "", _adopted(lines)
     for place, event in enumerate(stored, start=1):
         if event.seq != place:
             return event.seq, f"event {place} is missing"
@@ -101,16 +121,16 @@ def _chain(job: Job, stored: list[Event]) -> tuple[int, str] | None:
     return None
 
 
-def _adopted(job: Job) -> tuple[int, str]:
+def _adopted(lines: list[Entry]) -> tuple[int, str]:
     """Return up to which event, and with which seal, a job of earlier was taken over."""
-    line = Entry.objects.filter(subject=subject_of(job), kind="adopted").order_by("pk").first()
+    line = next((line for line in lines if line.kind == "adopted"), None)
     if line is None:
         return 0, ""
     said = json.loads(line.said)
     return said.get("seq", 0), said.get("seal", "")
 
 
-def _differs(job: Job, event: Event) -> str:
+def _differs(job: Job, event: Stored) -> str:
     """Return which column of an event says something else than its content."""
     try:
         said = json.loads(event.payload)
@@ -122,8 +142,8 @@ def _differs(job: Job, event: Event) -> str:
             "at": (datetime.fromisoformat(said["at"]), event.at),
             "by": (said["by"], event.by),
         }
-        if "account" in said or event.actor is None:
-            own = event.actor.username if event.actor else ""
+        if "account" in said or event.actor__username is None:
+            own = event.actor__username or ""
             columns["actor"] = (said.get("account", ""), own)
     except (ValueError, KeyError, TypeError):
         return "the content of an event cannot be read"
@@ -131,9 +151,8 @@ def _differs(job: Job, event: Event) -> str:
     return f"its column '{wrong[0]}' differs from its content" if wrong else ""
 
 
-def _registered(job: Job, stored: list[Event]) -> Iterator[str]:
+def _registered(stored: list[Stored], lines: list[Entry]) -> Iterator[str]:
     """Yield what the register and the events of a job do not agree about."""
-    lines = Entry.objects.filter(subject=subject_of(job)).order_by("pk")
     said = [(line.kind, json.loads(line.said)) for line in lines]
     if not any(kind in ("opened", "adopted") for kind, _ in said):
         yield "the register knows of no such job"
@@ -161,10 +180,10 @@ def _opened(job: Job, first: core.Event) -> list[str]:
     return [name for name, (one, other) in columns.items() if one != other]
 
 
-def _columns(job: Job, events: list[core.Event]) -> list[str]:
+def _columns(job: Job, events: list[core.Event], ledger: Ledger) -> list[str]:
     """Return the columns of lists that are not what the events make them."""
-    made = Job.objects.get(pk=job.pk)
-    project(made, events, state_of(job, events, projected_at(events)))
+    made = copy(job)
+    project(made, events, state_of_ledger(ledger, events, projected_at(events)), ledger)
     made.seq = events[-1].seq
     names = [name for name in FIELDS if name not in SEALED]
     return [n for n in names if _plain(getattr(made, n)) != _plain(getattr(job, n))]
@@ -202,6 +221,7 @@ def computes_differently(job: Job) -> list[str]:
         late=paper["issue"]["reason"],
         events=before,
     )
-    made = certificate(then, state_of(job, before, event.when), paper["chain"]["seal"], beside)
+    state = state_of_ledger(then.ledger, before, event.when)
+    made = certificate(then, state, paper["chain"]["seal"], beside)
     today = json.loads(canonical(encode(made)))
     return sorted(k for k in {*today, *paper} if today.get(k) != paper.get(k))

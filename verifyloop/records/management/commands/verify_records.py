@@ -2,6 +2,7 @@
 
 import json
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -9,7 +10,8 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import DatabaseError
 
 from verifyloop.records import outside
-from verifyloop.records.verify import Finding, against, check_all, computes_differently, head_now
+from verifyloop.records.verify import Finding, against, check_rest, head_now, keys_of
+from verifyloop.records.verify.many import look_at
 from verifyloop.register.models import Entry
 from verifyloop.work.models import Event, Job
 
@@ -24,6 +26,12 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--job", default="", help="check one job only")
+        parser.add_argument(
+            "--quick",
+            action="store_true",
+            help="seals and register alone: what is made from the events is not made again",
+        )
+        parser.add_argument("--after", default="", help="go on behind this job")
         parser.add_argument("--head", action="store_true", help="print the head to keep elsewhere")
         parser.add_argument("--against", default="", help="file with a head, or a certificate.json")
 
@@ -31,7 +39,9 @@ class Command(BaseCommand):
         if options["head"]:
             self.stdout.write(json.dumps(head_now()))
             return
-        found = list(check_all(options["job"]))
+        found, differ = self._jobs(options)
+        if not options["job"]:
+            found += check_rest()
         if options["against"]:
             found += against(self._read(options["against"]))
         if not options["job"]:
@@ -39,7 +49,8 @@ class Command(BaseCommand):
         for finding in found:
             self.stdout.write(f"{finding.where}: {finding.what}")
         if not found:
-            self._differently(options["job"])
+            for said in differ:
+                self.stdout.write(said)
         jobs, events, lines = (self._count(m) for m in (Job, Event, Entry))
         said = f"{jobs} jobs, {events} events, {lines} lines of the register: "
         lost = sum(finding.kind == "unreadable" for finding in found)
@@ -79,13 +90,24 @@ class Command(BaseCommand):
                 f"{path} has no head. Give what --head printed, or a certificate.json."
             ) from None
 
-    def _differently(self, number: str) -> None:
-        """Name the papers that stay as they are and that today's rules would write otherwise."""
-        jobs = Job.objects.exclude(signed_at=None).order_by("number")
-        for job in jobs.filter(number=number) if number else jobs.iterator(chunk_size=200):
-            parts = computes_differently(job)
-            if parts:
-                self.stdout.write(
-                    f"{job.number}: kept as signed; today's rules would say otherwise in: "
-                    + ", ".join(parts)
-                )
+    def _jobs(self, options: dict[str, Any]) -> tuple[list[Finding], list[str]]:
+        """Look at the jobs, and say on the error output how far it is and how it is gone on."""
+        keys = keys_of(options["job"], options["after"])
+        found: list[Finding] = []
+        differ: list[str] = []
+        last: Sequence[int] = ()
+
+        def tell(done: int, of: int, left_s: float) -> None:
+            self.stderr.write(f"{done:,} of {of:,} jobs, {left_s / 60:.1f} min left")
+
+        try:
+            for looked in look_at(keys, quick=options["quick"], tell=tell):
+                found += looked.findings
+                differ += looked.differ
+                last = looked.keys
+        except KeyboardInterrupt:
+            for finding in found:
+                self.stdout.write(f"{finding.where}: {finding.what}")
+            at = Job.objects.filter(pk__in=last[-1:]).values_list("number", flat=True).first()
+            raise CommandError(f"Stopped. Go on with: --after {at or '(from the start)'}") from None
+        return found, differ
