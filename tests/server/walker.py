@@ -19,6 +19,8 @@ from calibration.simulate.technician import Technician
 from tests.core.detectors import ANSWERS
 from tests.server.works import PASSWORD, event
 from verifyloop.rigs.models import Rig
+from verifyloop.work.at_hand import at_hand
+from verifyloop.work.folding import events_of, state_of, state_of_ledger
 
 MOST_STEPS = 150
 #: One look at a live signal is so much later than the one before. [s of the rig]
@@ -75,11 +77,19 @@ class Walk:
                 continue
             step = next(s for s in state["steps"] if s["id"] == state["current_step"])
             if step["kind"] == "sign":
+                self.kept_as_made_anew()
                 signed = self.post(state["seq"], event("signed"), password=PASSWORD)
                 self.seen = self.case.must(signed)
             else:
                 self.step(state, step)
         raise AssertionError(f"{self.tag} does not come to its end: {step['id']}")
+
+    def kept_as_made_anew(self):
+        """What the server keeps of the job while people are at it says what all its events say."""
+        with self.at(), at_hand(self.job) as here:
+            now = timezone.now()
+            kept = state_of_ledger(here.ledger, here.events, now)
+            self.case.assertEqual(kept, state_of(here.job, events_of(here.job), now))
 
     def kit(self, state, step):
         for role in step["roles"]:

@@ -224,7 +224,7 @@ def come_to(here: Standing, state: JobState) -> dict[str, Any]:
     job.seq = here.events[-1].seq
     job.tail = tail_of(job)
     here.saved = here.columns()
-    return {n: v for n, v in here.saved.items() if n in PLACE or v != before[n]}
+    return {n: v for n, v in here.saved.items() if n in PLACE or n not in before or v != before[n]}
 
 
 def keep(job: Job, changed: dict[str, Any], old_seq: int) -> None:

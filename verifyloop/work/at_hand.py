@@ -19,8 +19,9 @@ from django.utils import timezone
 from calibration.engine import events as core
 from calibration.engine.ledger import Ledger
 from verifyloop.errors import NotFound
-from verifyloop.work.folding import core_job, events_of
-from verifyloop.work.models import Job
+from verifyloop.register import keys
+from verifyloop.work.folding import core_job, events_of, read_payload
+from verifyloop.work.models import Event, Job
 from verifyloop.work.projection import FIELDS
 
 #: So many jobs are kept in a process.
@@ -68,6 +69,32 @@ def _unknown(number: str) -> NotFound:
     return NotFound("job.unknown", f"There is no job '{number[:40]}'.", "Start from Today.")
 
 
+def _caught_up(here: Standing, seq: int, head: str, tag: str) -> bool:
+    """Add what others wrote since; tell whether the job is now as the store says.
+
+    Each entry proves by its seal that it stands behind the one before.
+    """
+    job = here.job
+    if job.instrument.tag != tag or job.seq > seq:
+        return False
+    if job.seq == seq:
+        return job.head == head
+    newer = Event.objects.filter(job=job, seq__gt=job.seq, seq__lte=seq).order_by("seq")
+    before = job.head
+    for kind, payload, seal in newer.values_list("kind", "payload", "seal"):
+        if kind == "retracted" or not keys.fits(before, payload, seal):
+            return False
+        event, before = read_payload(payload), seal
+        here.events.append(event)
+        here.ledger.add(event)
+    if before != head or len(here.events) != seq:
+        return False
+    job.seq, job.head = seq, head
+    # Its columns were not read: all of them are saved with the next entry.
+    here.saved = {}
+    return True
+
+
 @contextmanager
 def at_hand(number: str, *, to_write: bool = False, anew: bool = False) -> Iterator[Standing]:
     """Have a job as it stands now; ``to_write``: nobody else writes until the transaction ends.
@@ -85,7 +112,7 @@ def at_hand(number: str, *, to_write: bool = False, anew: bool = False) -> Itera
     newest = rows.filter(number=number).values_list("seq", "head", "instrument__tag").first()
     if newest is None:
         raise _unknown(number)
-    if found is None or anew or (found.job.seq, found.job.head, found.job.instrument.tag) != newest:
+    if found is None or anew or not _caught_up(found, *newest):
         job = job_by_number(number)
         events = events_of(job)
         found = Standing(job, events, core_job(job, events, timezone.now()).ledger)
