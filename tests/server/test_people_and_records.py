@@ -149,7 +149,11 @@ class Lists(ApiCase):
         # Nothing changed: what the register says is not worked out again.
         with self.assertNumQueries(9):
             self.ana.get("/api/v1/today")
-        with self.assertNumQueries(8):
+        # Session, person, the line, and since it is another one the words; keys, rows, plans,
+        # areas, kinds.
+        with self.assertNumQueries(10):
+            self.ana.get("/api/v1/instruments?q=pt")
+        with self.assertNumQueries(7):
             self.ana.get("/api/v1/instruments?q=pt")
 
     def test_records_filter(self):

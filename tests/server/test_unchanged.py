@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from unittest import mock
 
 from django.db import transaction
 from django.utils import timezone
@@ -12,6 +13,7 @@ from tests.server import detectors, works
 from tests.server.setting_up import SetUp
 from tests.server.test_walks import TOLD_OF_GAS
 from tests.server.walker import TypedWalk
+from verifyloop.plant import words
 from verifyloop.plant.models import Area, Instrument, Plan, SiteRule
 from verifyloop.register import unchanged
 from verifyloop.work import sensors
@@ -85,3 +87,47 @@ class Unchanged(SetUp):
             self.assertNotEqual(self.looked(), before)
             transaction.set_rollback(True)
         self.assertEqual(self.looked(), before)
+
+
+class Words(SetUp):
+    """The words of instruments are those of the store, whatever changed since they were read."""
+
+    def found(self, words):
+        said = self.must(self.ana.get("/api/v1/instruments", {"q": words}))
+        return [f["tag"] for f in said["found"]]
+
+    def test_what_is_looked_through_follows_the_register(self):
+        self.assertEqual(self.found("drum"), ["PT-1"])
+        works.instrument("PT-2", description="Drum level")
+        self.assertEqual(self.found("DRUM"), ["PT-1", "PT-2"])
+        Instrument.objects.filter(tag="PT-1").update(description="Feed water", serial="S-4711")
+        self.assertEqual(self.found("drum"), ["PT-2"])
+        self.assertEqual(self.found("feed 4711"), ["PT-1"])
+        Area.objects.filter(name="Boiler house").update(name="Power house")
+        self.assertEqual(self.found("power"), ["PT-1", "PT-2"])
+        self.assertEqual(self.found("boiler"), [])
+        with transaction.atomic():
+            Instrument.objects.filter(tag="PT-2").update(description="Elsewhere")
+            self.assertEqual(self.found("elsewhere"), ["PT-2"])
+            transaction.set_rollback(True)
+        self.assertEqual(self.found("elsewhere"), [])
+        self.assertEqual(self.found("drum"), ["PT-2"])
+        Instrument.objects.filter(tag="PT-2").delete()
+        self.assertEqual(self.found("drum"), [])
+
+    def test_many_hits_and_few_are_found_by_the_same_words(self):
+        works.instrument("PT-2", description="Drum level")
+        for most in (1_000, 0):
+            with self.subTest(most), mock.patch.object(words, "MOST_HITS", most):
+                for said in ("drum", "boiler", "s-77", "pt-", "drum pt-2", "nothing"):
+                    self.assertEqual(
+                        self.found(said),
+                        [
+                            i.tag
+                            for i in Instrument.objects.order_by("tag")
+                            if all(
+                                w in f"{i.tag} {i.description} {i.serial} {i.area.name}".lower()
+                                for w in said.split()
+                            )
+                        ],
+                    )

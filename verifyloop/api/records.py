@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Query, Router, Schema
@@ -78,18 +79,37 @@ def find_records(
 ) -> HttpResponse:
     """Return signed jobs by words, mark, area and days, newest first."""
     found = asked.records()
-    total = found.count()
+    # Keys first, from an index where nothing else is asked for; then the rows of one page. Words
+    # are looked for once: counting, and looking for the page, would each go through everything.
+    keys = found.values_list("pk", flat=True)
+    known = _newest_first(found) if asked.q.split() else None
+    total = keys.count() if known is None else len(known)
     page, pages, here = place(total, page, per_page)
+    those = _from_nearest_end(keys, here, total) if known is None else known[here]
+    shown = Job.objects.select_related("instrument__area").filter(pk__in=those)
     orders = order_pattern()
     return as_made(
         RecordsOut.model_construct(
             total=total,
             page=page,
             pages=pages,
-            records=[_record(j, orders) for j in found[here]],
+            records=[_record(j, orders) for j in shown.order_by("-signed_at", "pk")],
             area_names=area_names(),
         )
     )
+
+
+def _newest_first(found: QuerySet[Job]) -> list[int]:
+    """Return the keys of all that fit: they come unordered from the index that has the words."""
+    rows = found.order_by().values_list("signed_at", "pk")
+    return [pk for _, pk in sorted(rows, key=lambda row: (-row[0].timestamp(), row[1]))]
+
+
+def _from_nearest_end(keys: QuerySet[Job, int], here: slice, total: int) -> list[int]:
+    """Return the keys of a page, from the nearer end: what stands before it is gone through."""
+    if here.start <= total // 2:
+        return list(keys[here])
+    return list(keys.reverse()[max(0, total - here.stop) : total - here.start])
 
 
 def _record(j: Job, orders: str) -> RecordOut:

@@ -13,7 +13,7 @@ from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from verifyloop.errors import NotFound
-from verifyloop.kit.models import Reference
+from verifyloop.kit.models import Cylinder, Reference
 
 
 @dataclass(frozen=True)
@@ -132,3 +132,9 @@ def _option(job: CoreJob, reference: Reference, today: date) -> tuple[Option, De
         adequate=judged.ok,
         remark=remark,
     ), ratio
+
+
+def in_kit(word: str) -> bool:
+    """Tell whether a word stands in the number of anything in the kit, withdrawn or not."""
+    named = [m.objects.filter(asset__icontains=word) for m in (Reference, Cylinder)]
+    return any(found.exists() for found in named)

@@ -77,8 +77,8 @@ def truth_of(asset: str, job: str) -> Mapping[str, Any] | None:
 COLUMNS: dict[type[Booked], tuple[str, ...]] = {
     GasUse: ("cylinder", "job", "tag", "at", "litres"),
     GasHold: ("cylinder", "job", "litres"),
-    Use: ("reference", "job", "tag", "at", "amount"),
-    Hold: ("reference", "job", "amount"),
+    Use: (Use.reference.field.name, "job", "tag", "at", "amount"),
+    Hold: (Hold.reference.field.name, "job", "amount"),
 }
 
 

@@ -12,6 +12,8 @@ from calibration.engine.family import FAMILIES
 from calibration.kernel.errors import InputError
 from verifyloop.errors import Conflict
 from verifyloop.plant.models import Area, Instrument, Plan
+from verifyloop.plant.words import matching
+from verifyloop.register.unchanged import unchanged
 
 #: How far ahead something is due soon.
 AHEAD = timedelta(days=14)
@@ -49,8 +51,12 @@ def sought(what: Sought, today: date) -> QuerySet[Instrument]:
         ``state.unknown``.
     """
     found = Instrument.objects.select_related("area").prefetch_related("plans").order_by("tag")
-    areas = list(Area.objects.values_list("pk", "name")) if what.words or what.area else []
-    for word in what.words.split()[:6]:
+    words = what.words.split()[:6]
+    keys = matching(words) if words else None
+    if keys is not None:
+        found, words = found.filter(pk__in=keys), []
+    areas = list(Area.objects.values_list("pk", "name")) if words or what.area else []
+    for word in words:
         # The few areas are looked through here: a join would look at each instrument's anew.
         inside = [pk for pk, name in areas if word.lower() in name.lower()]
         found = found.filter(
@@ -121,5 +127,9 @@ def area_names() -> list[str]:
 
 def kinds_there() -> list[str]:
     """Return the titles of the families of which something is planned here."""
+    return unchanged("kinds", None, _kinds_there)
+
+
+def _kinds_there() -> list[str]:
     methods = set(Plan.objects.order_by().values_list("method", flat=True).distinct())
     return sorted(f.title for f in FAMILIES.values() if methods & {m.id for m in f.methods})

@@ -22,14 +22,14 @@ def place_of(name: str) -> dict[Hashable, Any]:
 
     Only for what rests on nothing but what the register writes down.
     """
-    line = _line()
+    line = line_now()
     found = _kept.get(name)
     if found is None or found[0] != line:
         found = _kept[name] = (line, {})
     return found[1]
 
 
-def _line() -> tuple[int, str]:
+def line_now() -> tuple[int, str]:
     """Return the last line; a request that only reads looks it up once."""
     request = request_now()
     if request is None or request.method != "GET":

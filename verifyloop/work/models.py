@@ -79,6 +79,12 @@ class Job(models.Model):
             models.Index(fields=["has_on"]),
             models.Index(fields=["in_block"]),
             models.Index(fields=["changed_at"]),
+            # What words are looked for in: without the rows themselves.
+            models.Index(
+                fields=["-signed_at", "number", "signed_by", "work_order", "instrument"],
+                condition=models.Q(signed_at__isnull=False),
+                name="record_words",
+            ),
             models.Index(
                 fields=["-signed_at"], condition=Q(follow_up="open"), name="work_job_to_follow_up"
             ),

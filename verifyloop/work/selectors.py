@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import re
 from datetime import date, datetime, time, timedelta
 
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from calibration.engine.outcome import GOOD
+from verifyloop.kit.selectors import in_kit
+from verifyloop.plant.words import matching
 from verifyloop.work.models import Job
+
+#: What a number of a job is made of: a word with anything else stands in none.
+IN_NUMBERS = re.compile(r"[Jj\d-]+")
 
 
 def running() -> QuerySet[Job]:
@@ -67,17 +73,10 @@ def records(
     found = (
         Job.objects.select_related("instrument__area")
         .filter(signed_at__isnull=False)
-        .order_by("-signed_at")
+        .order_by("-signed_at", "pk")
     )
     for word in text.split()[:6]:
-        found = found.filter(
-            Q(number__icontains=word)
-            | Q(instrument__tag__icontains=word)
-            | Q(instrument__description__icontains=word)
-            | Q(signed_by__icontains=word)
-            | Q(references__icontains=word)
-            | Q(work_order__icontains=word)
-        )
+        found = found.filter(_said(word))
     if area:
         found = found.filter(instrument__area__name=area)
     if tag:
@@ -93,6 +92,25 @@ def records(
     elif mark == "follow_up":
         found = found.filter(follow_up="open")
     return found
+
+
+def _said(word: str) -> Q:
+    """Return where a word may stand in a record: nothing is looked through that cannot have it."""
+    named = matching([word])
+    inside = (
+        Q(instrument__in=named)
+        if named is not None
+        else Q(instrument__tag__icontains=word)
+        | Q(instrument__description__icontains=word)
+        | Q(instrument__serial__icontains=word)
+        | Q(instrument__area__name__icontains=word)
+    )
+    said = inside | Q(signed_by__icontains=word) | Q(work_order__icontains=word)
+    if IN_NUMBERS.fullmatch(word):
+        said |= Q(number__icontains=word)
+    if in_kit(word):
+        said |= Q(references__icontains=word)
+    return said
 
 
 def _midnight(day: date) -> datetime:
