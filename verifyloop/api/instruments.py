@@ -224,9 +224,9 @@ class Why(Schema):
 
 
 @router.get("/{tag}", response=InstrumentOut, operation_id="getInstrument")
-def get_instrument(request: HttpRequest, tag: str) -> InstrumentOut:
+def get_instrument(request: HttpRequest, tag: str) -> HttpResponse:
     """Return one instrument with limits, their sources, and its history."""
-    return shown(instrument_by_tag(tag))
+    return as_made(shown(instrument_by_tag(tag)))
 
 
 @router.post("/{tag}/back", response=InstrumentOut, operation_id="backInService")
@@ -247,7 +247,7 @@ def shown(i: Instrument) -> InstrumentOut:
     methods = _methods(i)
     first = i.due_plans(timezone.localdate())[0]
     plans = [_plan(i, p, methods) for p in i.plans.all()]
-    return InstrumentOut(
+    return InstrumentOut.model_construct(
         method=next(m for m in methods if m.id == first.method),
         methods=methods,
         plans=plans,
@@ -326,7 +326,7 @@ def _record(i: Instrument) -> list[RecordLine]:
 
 
 def _plan(i: Instrument, plan: Plan, methods: list[MethodChoice]) -> PlanOut:
-    return PlanOut(
+    return PlanOut.model_construct(
         method=next(m for m in methods if m.id == plan.method),
         next_due=str(plan.next_due or ""),
         due_reason=plan.due_reason,
@@ -340,7 +340,7 @@ def _plan(i: Instrument, plan: Plan, methods: list[MethodChoice]) -> PlanOut:
 def _limits(i: Instrument, plan: Plan) -> list[LimitOut]:
     parameters = parameters_of(i, method=plan.method)
     return [
-        LimitOut(
+        LimitOut.model_construct(
             id=spec.id,
             kind=spec.kind,
             choices=list(spec.choices),

@@ -75,7 +75,7 @@ def _text(value: float | Decimal | None) -> str:
 
 def _job(j: Job, same: bool, anew: str) -> PastOut:
     assert j.signed_at is not None
-    return PastOut(
+    return PastOut.model_construct(
         job=j.number,
         paper="",
         brought="",
@@ -101,7 +101,7 @@ def _paper(result: PastResult, same: bool) -> PastOut:
     past = said_of_result(result)
     left = past.left_error if past.left_error is not None else past.found_error
     found_mark, mark = marks(past)
-    return PastOut(
+    return PastOut.model_construct(
         job="",
         paper=past.report or "no number",
         brought=f"brought in by {result.entered_by} on {timezone.localdate(result.entered_at)}",

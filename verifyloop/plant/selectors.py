@@ -36,4 +36,5 @@ def site_now() -> Site | None:
 
 def out_of_service() -> QuerySet[Instrument]:
     """Return the instruments that are not in service, by tag."""
-    return Instrument.objects.filter(out_of_service__isnull=False).order_by("tag")
+    out = Instrument.objects.filter(out_of_service__isnull=False)
+    return out.only("tag", "out_of_service").order_by("tag")

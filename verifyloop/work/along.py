@@ -55,7 +55,7 @@ def book(job: Job, after: CoreJob) -> None:
 
 def learnt_of(instrument: Instrument) -> History:
     """Return what was learnt at the signed jobs of an instrument, oldest first."""
-    jobs = Job.objects.filter(instrument=instrument, signed_at__isnull=False)
+    jobs = Job.objects.filter(instrument=instrument, signed_at__isnull=False).exclude(learnt=[])
     found = jobs.order_by("signed_at").values_list("signed_at", "learnt")
     return [(timezone.localdate(at), learnt) for at, learnt in found if at is not None]
 

@@ -19,8 +19,11 @@ IN_NUMBERS = re.compile(r"[Jj\d-]+")
 
 def running() -> QuerySet[Job]:
     """Return open jobs, the one touched last first."""
+    said = ("number", "stage", "step_title", "opened_by", "changed_at")
+    of = ("instrument__tag", "instrument__description", "instrument__area__name")
     return (
         Job.objects.select_related("instrument__area")
+        .only(*said, *of)
         .filter(status=Job.Status.OPEN)
         .order_by("-changed_at")[:60]
     )
@@ -29,15 +32,23 @@ def running() -> QuerySet[Job]:
 def with_something_on() -> QuerySet[Job]:
     """Return the jobs that hold a bypass, a connection or a running timer."""
     # "IN" and not the bare column: only so SQLite goes through the index.
-    on = Job.objects.select_related("instrument").filter(has_on__in=[True])
+    names = ("number", "on", "timers", "references", "opened_at", "instrument__tag")
+    on = Job.objects.select_related("instrument").only(*names).filter(has_on__in=[True])
     return on.order_by("opened_at")
+
+
+#: What is said of a signed job in the history of its instrument.
+PAST = (
+    "number", "method", "method_version", "status", "outcome", "anew", "adjusted", "causes",
+    "signed_at", "signed_by", "mark_found", "mark_left", "max_error_found", "max_error_left",
+    "limit_percent",
+)  # fmt: skip
 
 
 def history(instrument_id: int) -> QuerySet[Job]:
     """Return the signed jobs of one instrument, newest first."""
-    return Job.objects.filter(instrument_id=instrument_id, signed_at__isnull=False).order_by(
-        "-signed_at"
-    )[:100]
+    signed = Job.objects.filter(instrument_id=instrument_id, signed_at__isnull=False)
+    return signed.only(*PAST).order_by("-signed_at")[:100]
 
 
 def connected_elsewhere(assets: set[str], but: Job) -> dict[str, str]:
