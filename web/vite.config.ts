@@ -11,7 +11,7 @@ const shell = (): Plugin => ({
   name: "shell",
   generateBundle(_, bundle) {
     const files = Object.keys(bundle).filter((name) => /\.(js|css|woff2)$/.test(name));
-    const source = JSON.stringify({ files: [...files, "theme.js", "mark.svg"] });
+    const source = JSON.stringify({ files: [...files, "first.js", "mark.svg"] });
     this.emitFile({ type: "asset", fileName: "shell.json", source });
   },
 });

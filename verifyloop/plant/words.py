@@ -32,8 +32,11 @@ _reading = threading.Lock()
 
 def matching(words: list[str]) -> list[int] | None:
     """Return the keys of the instruments in which all words stand; none where they are many."""
-    small = [word.lower() for word in words]
-    hits = [pk for pk, text in _texts().items() if all(word in text for word in small)]
+    left = _texts()
+    for word in words:
+        small = word.lower()
+        left = {pk: text for pk, text in left.items() if small in text}
+    hits = list(left)
     return hits if len(hits) <= MOST_HITS else None
 
 

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { askedOrAsk } from "./early";
 import { look } from "./release";
 import type { components, paths } from "./schema";
 
@@ -20,7 +21,11 @@ export const setCsrfToken = (token: string) => {
 /** The token for a request that does not go through the client. */
 export const csrf = () => csrfToken;
 
-export const client = createClient<paths>({ baseUrl: document.baseURI });
+export const client = createClient<paths>({
+  baseUrl: document.baseURI,
+  fetch: askedOrAsk,
+});
+
 /** A token may end with its cookie or its session: who is there is asked again. */
 async function outOfDate(response: Response) {
   const said = (await response.clone().json()) as Partial<Problem>;
