@@ -95,9 +95,10 @@ tables: $(B)/python-dev
 	  planted_magmeters planted_belts planted_vessels planted_indicators; do \
 	  VERIFYLOOP_LONG=$$long $(PY) -m tests.core.$$t >/dev/null || exit 1; done; done
 
-# With BEFORE=REV the same is asked of an earlier commit, turn by turn in one run.
+# DATA names a folder that keeps the filled store. With BEFORE=REV the same is asked of an earlier commit, turn by turn in one run.
 bench: $(B)/python-dev $(B)/web
 	$(PY) -m tests.bench
+	$(PY) -m tests.bench_goals $(or $(DATA),$(B)/bench/10000)
 	$(if $(BEFORE),$(PY) -m tests.bench_beside $(BEFORE))
 	$(if $(BEFORE),$(PY) -m tests.bench_crowd $(BEFORE))
 

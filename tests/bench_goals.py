@@ -1,8 +1,11 @@
-"""CPU of the server a request, at a plant's size, each beside its goal: ``FOLDER`` keeps the data.
+"""CPU of the server a request, at a plant's size, each beside bare Django and beside its goal.
 
-    python -m tests.bench_goals FOLDER [--jobs N] [--only WORDS]
+    python -m tests.bench_goals FOLDER [--jobs N] [--only WORDS] [--keep]
 
-The folder is filled once. Bare Django (`tests.bare`) is asked in the same minute, on a copy.
+The folder is filled once. Bare Django (`tests.bare`) is asked in the same minute on the same data:
+how many times as much a row takes says more than its milliseconds, which change by a factor of two
+from hour to hour. ``--keep`` writes these ratios down; without it a row is named that has become
+worse than 1.3 times what was kept.
 """
 
 from __future__ import annotations
@@ -15,12 +18,15 @@ import statistics
 import subprocess
 import sys
 import time
+import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 TICK = os.sysconf("SC_CLK_TCK")
 ROUNDS = 30
+KEPT = Path(__file__).parent / "bench_kept.json"
+WORSE = 1.3
 #: what is asked, goal for the CPU of the server [ms]; a bare row stands behind it
 GOALS = {
     "a job that there is not": 3.0,
@@ -160,14 +166,19 @@ def asked(client: Any) -> dict[str, Callable[[int], object]]:
     return found
 
 
-def rows(folder: Path, only: str) -> dict[str, dict[str, float]]:
-    """Measure every row on a copy of the folder."""
-    from tests.bench import Visitor
-    from tests.process import RealServer
-
+def copied(folder: Path) -> Path:
+    """Return a copy of the data; what is measured changes it."""
     work = folder.with_name(f"{folder.name}-now")
     shutil.rmtree(work, ignore_errors=True)
     subprocess.run(["cp", "-r", "--reflink=auto", str(folder), str(work)], check=True)
+    return work
+
+
+def rows(work: Path, only: str) -> dict[str, dict[str, float]]:
+    """Measure every row."""
+    from tests.bench import Visitor
+    from tests.process import RealServer
+
     server = RealServer(str(work), "verifyloop.settings")
     server.start()
     client, found = Visitor(server), {}
@@ -177,20 +188,86 @@ def rows(folder: Path, only: str) -> dict[str, dict[str, float]]:
                 ask(0)
             elif only in name:
                 found[name] = measured(server, ask)
-                said = "  ".join(f"{k} {v:.1f}" for k, v in found[name].items())
-                print(f"{name:32} {said}  goal {GOALS.get(name)}", file=sys.stderr, flush=True)
     finally:
         server.kill()
-        shutil.rmtree(work, ignore_errors=True)
     return found
 
 
+def bare(work: Path) -> dict[str, dict[str, float]]:
+    """Measure what bare Django takes on the same data, signed in by a session in its table."""
+    from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+    from django.contrib.sessions.backends.db import SessionStore
+    from django.db import connection
+
+    from tests.process import RealServer
+    from verifyloop.accounts.models import User
+
+    connection.close()
+    connection.settings_dict["NAME"] = str(work / "verifyloop.sqlite3")
+    user, session = User.objects.get(username="ana"), SessionStore()
+    session[SESSION_KEY] = str(user.pk)
+    session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
+    session[HASH_SESSION_KEY] = user.get_session_auth_hash()
+    session.save()
+    connection.close()
+    server = RealServer(str(work), "tests.bare_settings")
+    server.launch()
+    cookie = {"Cookie": f"sessionid={session.session_key}"}
+
+    def ask(path: str, body: bytes | None = None) -> Callable[[int], object]:
+        def work(i: int) -> bytes:
+            sent = urllib.request.Request(f"{server.address}/{path}", data=body, headers=cookie)
+            with urllib.request.urlopen(sent, timeout=30) as answer:
+                return bytes(answer.read())
+
+        return work
+
+    try:
+        for _ in range(200):
+            try:
+                ask("nothing")(0)
+                break
+            except OSError:
+                time.sleep(0.1)
+        return {
+            "nothing": measured(server, ask("nothing")),
+            "append": measured(server, ask("append/B-000001", b"x" * 400)),
+            "a page of rows": measured(server, ask("rows")),
+        }
+    finally:
+        server.kill()
+
+
+def ratios(
+    found: dict[str, dict[str, float]], least: dict[str, dict[str, float]]
+) -> dict[str, float]:
+    """Return how many times as much as bare Django a row takes: writing, a list, or nothing."""
+    beside = {"append one reading": "append", "Today": "a page of rows"}
+    return {n: found[n]["cpu"] / least[beside.get(n, "nothing")]["cpu"] for n in found}
+
+
+def told(
+    found: dict[str, dict[str, float]], least: dict[str, dict[str, float]], kept: dict[str, float]
+) -> list[str]:
+    """Print the table; return the rows that have become worse."""
+    print("| what | CPU, median, p95 [ms] | times bare | goal, CPU [ms] |\n|---|---|---|---|")
+    for name, took in least.items():
+        said = ", ".join(f"{took[k]:.1f}" for k in ("cpu", "median", "p95"))
+        print(f"| bare: {name} | {said} | | |")
+    now = ratios(found, least)
+    for name, took in found.items():
+        said = ", ".join(f"{took[k]:.1f}" for k in ("cpu", "median", "p95"))
+        print(f"| {name} | {said} | {now[name]:.1f} | {GOALS.get(name, '')} |")
+    return [n for n, ratio in now.items() if n in kept and ratio > WORSE * kept[n]]
+
+
 def main() -> None:
-    """Fill where it is empty, measure, and print the rows as JSON."""
+    """Fill where it is empty, measure, and print the table."""
     said = argparse.ArgumentParser()
     said.add_argument("folder", type=Path)
     said.add_argument("--jobs", type=int, default=10_000)
     said.add_argument("--only", default="")
+    said.add_argument("--keep", action="store_true")
     given = said.parse_args()
     os.environ["VERIFYLOOP_DATA"] = str(given.folder.resolve())
     os.environ["VERIFYLOOP_BENCH_JOBS"] = str(given.jobs)
@@ -199,7 +276,19 @@ def main() -> None:
 
     django.setup()
     filled(given.folder, given.jobs)
-    print(json.dumps(rows(given.folder, given.only), indent=1))
+    work = copied(given.folder)
+    try:
+        least = bare(work)
+        found = rows(work, given.only)
+    finally:
+        shutil.rmtree(work, ignore_errors=True)
+    every = json.loads(KEPT.read_text()) if KEPT.exists() else {}
+    worse = told(found, least, every.get(str(given.jobs), {}))
+    if given.keep:
+        now = {name: round(ratio, 2) for name, ratio in ratios(found, least).items()}
+        KEPT.write_text(json.dumps({**every, str(given.jobs): now}, indent=1) + "\n")
+    elif worse:
+        print(f"worse than {WORSE} times what was kept: {', '.join(worse)}", file=sys.stderr)
 
 
 if __name__ == "__main__":

@@ -208,11 +208,11 @@ def _round(
 def _areas(rows: Sequence[DueRow], today: date, open_jobs: dict[int, Job]) -> list[AreaOut]:
     rigs = set(Rig.objects.values_list("instrument_id", flat=True))
     areas: dict[str, list[DueOut]] = {}
-    known = place_of(f"due lines of {today}")
-    missing = [row for row in rows if row.pk not in known]
-    known.update((i.pk, _due(i, today)) for i in (loaded(missing) if missing else ()))
+    known = place_of("due lines")
+    missing = [row for row in rows if (today, row.pk) not in known]
+    known.update(((today, i.pk), _due(i, today)) for i in (loaded(missing) if missing else ()))
     for row in rows:
-        job, (said, rounds) = open_jobs.get(row.pk), known[row.pk]
+        job, (said, rounds) = open_jobs.get(row.pk), known[today, row.pk]
         here = {
             "rig": row.pk in rigs,
             "open_job": job.number if job else "",

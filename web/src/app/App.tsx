@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
-import { ApiError } from "../api/client";
+import { ApiError, SIGNED_OUT } from "../api/client";
 import { BASE } from "../api/release";
-import { sessionQuery } from "../api/session";
+import { sessionQuery, type Me } from "../api/session";
 import TodayPage from "../features/today/TodayPage";
 import { part } from "../ui/part";
 import { asPerson } from "../ui/person";
@@ -31,6 +32,17 @@ const StartPage = part(() => import("../features/site/StartPage"), ThePage);
 const WelcomePage = part(() => import("../features/site/WelcomePage"), ThePage);
 const NothingHere = part(() => import("./NothingHere"), ThePage);
 
+/** The dialog of a session that is over comes with the first answer that says so. */
+function WhenOver({ user }: { user: Me }) {
+  const [heard, setHeard] = useState(false);
+  useEffect(() => {
+    const listen = () => setHeard(true);
+    window.addEventListener(SIGNED_OUT, listen, { once: true });
+    return () => window.removeEventListener(SIGNED_OUT, listen);
+  }, []);
+  return heard && <SignInAgain user={user} />;
+}
+
 /** Sign-in first; then the places. */
 export function App() {
   const session = useQuery(sessionQuery);
@@ -52,7 +64,7 @@ export function App() {
   asPerson(session.data.user.username);
   return (
     <BrowserRouter basename={BASE.replace(/\/$/, "")}>
-      <SignInAgain user={session.data.user} />
+      <WhenOver user={session.data.user} />
       <Routes>
         <Route element={<Shell user={session.data.user} />}>
           <Route index element={<TodayPage user={session.data.user} />} />

@@ -27,6 +27,8 @@ export default function SignInAgain({ user }: { user: Me }) {
       else asking.current = false;
     };
     const listen = () => void heard();
+    // It is on the page because something was refused just now.
+    listen();
     window.addEventListener(SIGNED_OUT, listen);
     return () => window.removeEventListener(SIGNED_OUT, listen);
   }, []);

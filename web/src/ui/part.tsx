@@ -6,9 +6,20 @@ type Load<P> = () => Promise<{ default: ComponentType<P> }>;
 const waiting: (() => Promise<unknown>)[] = [];
 let fetching = false;
 
+/** Until the page has nothing else to do: what is looked at just now comes first. */
+const idle = () =>
+  new Promise<void>((go) =>
+    "requestIdleCallback" in window
+      ? requestIdleCallback(() => go(), { timeout: 3000 })
+      : setTimeout(go, 50),
+  );
+
 async function beforehand() {
   fetching = true;
-  for (let next = waiting.shift(); next; next = waiting.shift()) await next();
+  for (let next = waiting.shift(); next; next = waiting.shift()) {
+    await idle();
+    await next();
+  }
   fetching = false;
   document.documentElement.dataset.parts = "here";
 }
