@@ -43,7 +43,7 @@ def payload_of(job_number: str, event: core.Event) -> str:
     )
 
 
-@lru_cache(maxsize=20_000)
+@lru_cache(maxsize=5_000)
 def read_payload(payload: str) -> core.Event:
     """Return the event of a stored text; the same text is always the same event."""
     said: dict[str, Any] = json.loads(payload)

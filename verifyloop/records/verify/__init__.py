@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from typing import Any
 
-from django.db import DatabaseError
+from django.db import DatabaseError, connection
 from django.db.models import Max
 
 from verifyloop.records.verify.finding import Finding
@@ -43,16 +44,41 @@ def check_all(number: str = "") -> Iterator[Finding]:
 
 def check_key(key: int, *, quick: bool = False) -> list[Finding]:
     """Return what does not fit in one job, or that it cannot be read."""
-    return list(_read(f"job {key}", lambda: _of(key, quick)))
+    with at_one_moment():
+        return list(_read(f"job {key}", lambda: _of(key, quick)))
 
 
-def check_rest() -> Iterator[Finding]:
-    """Yield what was changed from outside in everything but the jobs."""
-    yield from _read("the list of jobs", jobs_missing)
-    yield from _read("plan, rules, kit and people", changed_rows)
-    yield from _read("groups of people", groups_differ)
-    yield from _read("what the kit was used for", uses_of_no_job)
-    yield from _read("the register", _register)
+def check_rest() -> list[Finding]:
+    """Return what was changed from outside in everything but the jobs."""
+    found: list[Finding] = []
+    for where, check in (
+        ("the list of jobs", jobs_missing),
+        ("plan, rules, kit and people", changed_rows),
+        ("groups of people", groups_differ),
+        ("what the kit was used for", uses_of_no_job),
+        ("the register", _register),
+    ):
+        with at_one_moment():
+            found += _read(where, check)
+    return found
+
+
+@contextmanager
+def at_one_moment() -> Iterator[None]:
+    """Read everything as it is at one moment, whoever writes meanwhile; nobody waits for it."""
+    if connection.in_atomic_block:
+        yield
+        return
+    begin = "BEGIN"
+    if connection.vendor == "postgresql":
+        begin += " ISOLATION LEVEL REPEATABLE READ READ ONLY"
+    with connection.cursor() as cursor:
+        cursor.execute(begin)
+    try:
+        yield
+    finally:
+        with connection.cursor() as cursor:
+            cursor.execute("ROLLBACK")
 
 
 def differs_today(key: int) -> str:

@@ -1,5 +1,6 @@
 import { queryOptions } from "@tanstack/react-query";
 import { client, setCsrfToken, unwrap, type Schemas } from "./client";
+import { noPerson } from "../ui/person";
 
 export type Me = Schemas["Me"];
 
@@ -8,9 +9,7 @@ export const sessionQuery = queryOptions({
   queryFn: async ({ signal }) => {
     const session = await unwrap(client.GET("/api/v1/session", { signal }));
     setCsrfToken(session.csrf_token);
-    // Looked at by public/first.js when the page is loaded the next time.
-    if (session.user) localStorage.setItem("someone", "here");
-    else localStorage.removeItem("someone");
+    if (!session.user) noPerson();
     return session;
   },
   staleTime: Infinity,

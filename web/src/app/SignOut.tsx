@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { client, unwrap, type Schemas } from "../api/client";
 import { part } from "../ui/part";
+import { noPerson } from "../ui/person";
 
 const NotOut = part(() => import("./NotOut"));
 const StillOn = part(() => import("./StillOn"));
@@ -15,6 +16,7 @@ export function SignOutButton({ name, role }: { name: string; role: string }) {
     mutationFn: () => unwrap(client.DELETE("/api/v1/session")),
     onSuccess: () => {
       queries.clear();
+      noPerson();
       window.location.assign(document.baseURI);
     },
   });
