@@ -37,21 +37,6 @@ class Entries(BrowserCase):
         page.get_by_role("button", name="Take reading").click()
         expect(page.get_by_role("cell", name="4.01", exact=True)).to_be_visible()
 
-    def test_what_the_first_screen_asks_is_asked_once_and_used(self):
-        """public/first.js asks before the scripts are there; the page takes its answers."""
-        page = self.person()
-        asked = []
-        page.on("request", lambda request: asked.append(request.url.split("/api/v1/")[-1]))
-        page.goto(self.server().address)
-        expect(page.get_by_role("heading", name="Today")).to_be_visible()
-        page.wait_for_function("Object.keys(window.askedEarly).length === 0")
-        for path in ("session", "today?", "safety"):
-            self.assertEqual(len([a for a in asked if a.startswith(path)]), 1, asked)
-        self.assertLess(
-            next(n for n, a in enumerate(asked) if a.startswith("today?")),
-            next(n for n, a in enumerate(asked) if a.endswith(".woff2")),
-        )
-
     def test_ten_open_pages_of_a_live_job_answer(self):
         """A page that held its connection would stop the seventh: a browser allows six."""
         page = self.person()
