@@ -106,7 +106,12 @@ class Killed(SimpleTestCase):
             if round_number % 5 == 0:
                 poster.waiting = None
             worker = threading.Thread(target=poster.post_until_it_dies, args=(job,))
+            before = len(poster.acknowledged)
             worker.start()
+            # Every second time something was acknowledged before the plug is pulled, however slow.
+            until = time.monotonic() + 30 * (round_number % 2)
+            while len(poster.acknowledged) == before and time.monotonic() < until:
+                time.sleep(0.01)
             time.sleep(chance.uniform(0.02, 0.25))
             server.kill()
             worker.join(timeout=10)
@@ -116,7 +121,7 @@ class Killed(SimpleTestCase):
     def check(self, server, poster):
         found = server.rows("SELECT uuid FROM work_event WHERE kind = 'noted'")
         stored = [str(uuid.UUID(str(row[0]))) for row in found]
-        self.assertGreater(len(poster.acknowledged), KILLS)
+        self.assertGreaterEqual(len(poster.acknowledged), KILLS // 2)
         self.assertEqual(len(stored), len(set(stored)))
         self.assertEqual(poster.acknowledged - set(stored), set())
         said = server.manage("verify_records")
