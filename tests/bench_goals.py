@@ -36,8 +36,6 @@ GOALS = {
     "safety strip": 5.0,
     "job state, one in a block": 12.0,
     "safety strip, one in a block": 5.0,
-    "live frame": 2.0,
-    "live frame, one in a block": 2.0,
     "sensors": 60.0,
     "instrument with 2,000 jobs": 30.0,
     "instrument with few": 12.0,

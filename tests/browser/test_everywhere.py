@@ -3,6 +3,7 @@
 from playwright.sync_api import expect
 
 from tests.browser.base import DESK, PHONE, TABLET, BrowserCase
+from tests.server.works import PASSWORD
 
 #: a screen at 400 % of its size
 NARROW = {"width": 320, "height": 600}
@@ -160,3 +161,16 @@ class Everywhere(BrowserCase):
             next(n for n, a in enumerate(asked) if a.startswith("today?")),
             next(n for n, a in enumerate(asked) if a.endswith(".woff2")),
         )
+
+    def test_a_refusal_that_came_before_the_sign_in_is_not_taken_for_todays(self):
+        page = self.person("ben")
+        page.goto(self.server().address)
+        expect(page.get_by_role("heading", name="Today")).to_be_visible()
+        page.context.clear_cookies()
+        page.goto(self.server().address)
+        page.get_by_label("Name").fill("ben")
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in", exact=True).click()
+        expect(page.get_by_role("heading", name="Today")).to_be_visible()
+        expect(page.get_by_text("in the next 14 days")).to_be_visible()
+        expect(page.get_by_role("alert")).to_have_count(0)

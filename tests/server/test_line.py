@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import signal
 import subprocess
 import sys
@@ -9,6 +10,7 @@ import tempfile
 import threading
 import time
 from pathlib import Path
+from unittest import mock
 
 from django.test import SimpleTestCase
 
@@ -125,6 +127,20 @@ class Lines(SimpleTestCase):
         self.assertTrue(line.enter(1))
         self.assertFalse(line.enter(0.01))
         line.leave()
+
+    def test_on_a_disk_without_locks_the_store_looks_after_itself(self):
+        refused = OSError(errno.ENOLCK, "No locks available")
+        with mock.patch("verifyloop.sqlite.line.fcntl.lockf", side_effect=refused):
+            for _ in range(2):
+                self.assertTrue(self.line.enter(1))
+                self.assertFalse(self.line.enter(0.01))
+                self.line.leave()
+
+    def test_who_is_interrupted_while_waiting_keeps_nobody_out(self):
+        with mock.patch.object(self.line, "_wait_for_others", side_effect=KeyboardInterrupt):
+            self.assertRaises(KeyboardInterrupt, self.line.enter, 1)
+        self.assertTrue(self.line.enter(1))
+        self.line.leave()
 
     def test_one_file_has_one_line(self):
         place = Path(self.folder) / "data.sqlite3"

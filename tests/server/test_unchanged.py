@@ -115,6 +115,14 @@ class Words(SetUp):
         Instrument.objects.filter(tag="PT-2").delete()
         self.assertEqual(self.found("drum"), [])
 
+    def test_somebody_is_looking_through_them_while_they_are_read_again(self):
+        works.instrument("PT-2")
+        looking = iter(words._texts().items())
+        next(looking)
+        Instrument.objects.filter(tag="PT-2").delete()
+        self.assertEqual(self.found("pt-2"), [])
+        self.assertEqual(len(list(looking)), 1)
+
     def test_many_hits_and_few_are_found_by_the_same_words(self):
         works.instrument("PT-2", description="Drum level")
         for most in (1_000, 0):

@@ -48,10 +48,9 @@ def _texts() -> dict[int, str]:
             if changed is None:
                 _known.texts = _read()
             else:
-                for pk in changed:
-                    _known.texts.pop(pk, None)
-                # A copy: somebody may be looking through what was there.
-                _known.texts = {**_known.texts, **(_read(changed) if changed else {})}
+                # Another one, never the same changed: somebody may be looking through it just now.
+                left = {pk: text for pk, text in _known.texts.items() if pk not in changed}
+                _known.texts = left | _read(changed)
             _known.line = line
         return _known.texts
 

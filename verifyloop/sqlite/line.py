@@ -32,12 +32,25 @@ class Line:
         """
         if not self._mine.acquire(timeout=seconds):
             return False
+        try:
+            self._wait_for_others()
+        except BaseException:
+            self._mine.release()
+            raise
+        return True
+
+    def _wait_for_others(self) -> None:
         place = self._opened()
-        if place is not None:
+        if place is None:
+            return
+        try:
             fcntl.lockf(place, fcntl.LOCK_EX, 1, DOOR)
             fcntl.lockf(place, fcntl.LOCK_EX, 1, ROOM)
             fcntl.lockf(place, fcntl.LOCK_UN, 1, DOOR)
-        return True
+        except OSError:
+            # A disk that knows no locks: closing lets go of whatever was had.
+            os.close(place)
+            self._file = None
 
     def leave(self) -> None:
         """Let the next one in."""

@@ -61,11 +61,11 @@ def every_sensor() -> list[Sensor]:
     )
     rules, found = all_rules(), []
     marks = {i.pk: (signed[i.pk], version_of(i), _limits(i, rules)) for i in instruments}
-    stale = [pk for pk, mark in marks.items() if _said.get(pk, ((), []))[0] != mark]
+    stale = {pk for pk, mark in marks.items() if _said.get(pk, ((), []))[0] != mark}
     learnt = learnt_of_all(stale) if stale else {}
     for i in instruments:
-        if i.pk in learnt:
-            _said[i.pk] = marks[i.pk], sensors_of(i, rules, learnt[i.pk])
+        if i.pk in stale:
+            _said[i.pk] = marks[i.pk], sensors_of(i, rules, learnt.get(i.pk, []))
         found += _said[i.pk][1]
     return found
 

@@ -1,4 +1,4 @@
-"""Writing to jobs: opening one, and appending a batch of events."""
+"""Opening a job."""
 
 from __future__ import annotations
 

@@ -19,7 +19,7 @@
     return answer;
   }
   ask("api/v1/session");
-  // Somebody was signed in here (src/api/session.ts); where they are no more, nothing is answered.
+  // Somebody was signed in here (src/ui/person.ts); where they are no more, nothing is answered.
   if (!localStorage.getItem("someone")) return;
   if (location.href.split("#")[0] !== document.baseURI) return;
   ask("api/v1/today?q=&area=&kind=&only=&page=1");

@@ -5,10 +5,13 @@ declare global {
   }
 }
 
-/** Ask the server; what was asked early already is taken from there, once. */
+/** Ask the server; what was asked early is taken from there, once. A refusal may be out of date. */
 export function askedOrAsk(request: Request): Promise<Response> {
   const early = request.method === "GET" ? window.askedEarly?.[request.url] : undefined;
   if (!early) return fetch(request);
   delete window.askedEarly?.[request.url];
-  return early;
+  return early.then(
+    (answer) => (answer.ok ? answer : fetch(request)),
+    () => fetch(request),
+  );
 }
