@@ -129,8 +129,8 @@ def rows() -> list[tuple[str, str, str, str]]:
     return found
 
 
-def put_into_block(client: Visitor) -> None:
-    """Prepare a sensor and put it into its block, where its run goes on by itself."""
+def put_into_block(client: Visitor) -> str:
+    """Prepare a sensor and put it into its block; return its job, which goes on by itself."""
     from tests.server import works
 
     job = client.post("/api/v1/jobs", {"tag": "TE-1"})["job"]
@@ -157,6 +157,7 @@ def put_into_block(client: Visitor) -> None:
     ]
     body = {"expected_seq": 1, "events": events, "password": ""}
     client.post(f"/api/v1/jobs/{job}/events", body)
+    return str(job)
 
 
 class Visitor:

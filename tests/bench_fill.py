@@ -60,6 +60,7 @@ def signed_job(length: int) -> Job:
         works.instrument(f"PT-{n:04d}", next_due=today + timedelta(days=n % 180))
     families.shelf()
     families.rig(families.instrument("TE-1", "pt100_sensor"), "pt100_sensor", pace=1.0)
+    works.rig(works.instrument("RIG-1"), pace=1.0)
     makers = (works.instrument, traces.analyzer, traces.analyzer, mixtures.analyzer, gcs.device)
     for method, make in zip(OPENED, makers, strict=True):
         for n in range(OPENINGS):

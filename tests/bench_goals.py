@@ -41,6 +41,8 @@ GOALS = {
     "instrument with few": 12.0,
     "open a job there": 25.0,
     "open a pressure job": 25.0,
+    "live frame": 2.0,
+    "live frame, one in a block": 2.0,
     "instruments, search": 8.0,
     "records, last page": 25.0,
     "records, words": 25.0,
@@ -118,6 +120,9 @@ def asked(client: Any) -> dict[str, Callable[[int], object]]:
         body = {"expected_seq": 1, "events": works.prepared()}
         seq[0] = client.post(f"/api/v1/jobs/{number}/events", body)["seq"]
 
+    inside: list[str] = []
+    rigged = client.post("/api/v1/jobs", {"tag": "RIG-1"})["job"]
+
     def append(i: int) -> None:
         applied, reading = works.GOOD[i % 9]
         data = {"run": "as_found", "point": i % 9, "applied": applied, "kept": True}
@@ -148,6 +153,7 @@ def asked(client: Any) -> dict[str, Callable[[int], object]]:
         "Today": get("today"),
         "job state": get(f"jobs/{number}"),
         "safety strip": get("safety"),
+        "live frame": get(f"rigs/{rigged}/frame"),
         "instruments, search": get("instruments?q=pt-0<i>"),
         "sensors": get("kit/sensors"),
         "instrument with 2,000 jobs": get(f"instruments/{HOT_TAG}"),
@@ -157,10 +163,11 @@ def asked(client: Any) -> dict[str, Callable[[int], object]]:
         "records, last page": get("records?page=99999"),
         "records, words": get("records?q=pt-0<i>"),
         "records, no hit": get("records?q=nothinglikethis"),
-        "_block": lambda i: put_into_block(client) if i == 0 else None,
+        "_block": lambda i: inside.append(put_into_block(client)),
     }
     block = "one in a block"
     found |= {f"job state, {block}": get(f"jobs/{number}"), f"safety strip, {block}": get("safety")}
+    found[f"live frame, {block}"] = lambda i: get(f"rigs/{inside[0]}/frame")(i)
     return found
 
 

@@ -22,6 +22,8 @@ class RigKind:
     live: Callable[[Any, Sequence[Command], float, int], Live]
     window: Callable[[Any, Sequence[Command], float, int, float], list[Live]]
     settings: Callable[[Any, Sequence[Command], float], dict[str, str]]
+    #: its newest result stands for all of a window, also for what was shown before it
+    stands: bool = False
     #: lowest and highest input that its source reaches
     reach: Callable[[Any], tuple[float, float]]
     #: how a virtual technician does a task of the family at it; none for the usual ways

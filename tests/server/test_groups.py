@@ -9,6 +9,7 @@ from calibration.families.temperature.methods import BARE
 from tests.server import families
 from tests.server.base import ApiCase
 from tests.server.works import event
+from verifyloop.work import groups
 from verifyloop.work.models import Event, Job
 from verifyloop.work.unattended import catch_up
 
@@ -148,3 +149,32 @@ class Blocks(ApiCase):
         self.assertIn("cooling to 0.0 °C", group["blocks"][0]["doing"])
         self.assertEqual(group["blocks"][0]["waiting"], ["TE-0", "TE-1"])
         self.assertIn(group["next"], self.jobs)
+
+    def test_what_is_kept_of_a_group_is_what_is_read_anew(self):
+        """Put in one by one, read by themselves, another entry: never an old group."""
+
+        def seen():
+            frames = {}
+            with mock.patch("django.utils.timezone.now", return_value=timezone.now()):
+                for tag, job in self.jobs.items():
+                    path = f"/api/v1/rigs/{job}/frame"
+                    kept = self.must(self.ana.get(path))["group"]
+                    groups._kept = None
+                    frames[tag] = self.must(self.ana.get(path))["group"]
+                    self.assertEqual(kept, frames[tag])
+            return frames
+
+        self.assertEqual(set(seen().values()), {None})
+        for n, tag in enumerate(self.jobs):
+            self.put_in(tag)
+            inside = [f for f in seen().values() if f]
+            self.assertEqual(len(inside), n + 1)
+        kept = groups._kept
+        self.assertEqual(len(kept.members), 4)
+        self.assertIs(groups._at_hand(timezone.now()), kept.members)
+        self.later(30)
+        seen()
+        job = self.jobs["TE-1"]
+        self.must(self.send(job, event("noted", text="seen")))
+        self.assertIsNot(groups._at_hand(timezone.now()), kept.members)
+        seen()

@@ -15,10 +15,12 @@ from calibration.engine.view.came_to import Asked
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from calibration.simulate.answers import answer
+from calibration.simulate.rigs import window
 from calibration.simulate.technician import Technician
 from tests.core.detectors import ANSWERS
 from tests.server.works import PASSWORD, event
 from verifyloop.rigs.models import Rig
+from verifyloop.rigs.reel import Reel, on_grid, reel
 from verifyloop.work.at_hand import at_hand
 from verifyloop.work.folding import events_of, state_of, state_of_ledger
 
@@ -148,8 +150,23 @@ class RigWalk(Walk):
         self.case.must(said)
 
     def frame(self):
-        with self.at():
-            return self.case.ana.get(f"/api/v1/rigs/{self.job}/frame").json()
+        """What the page is shown; each sample that was kept is as it is when made anew."""
+        other = []
+
+        class Checked(Reel):
+            def __init__(self, *rig):
+                self.kept = reel(*rig)
+
+            def window(self, t, seconds):
+                found, rig = self.kept.window(t, seconds), self.kept
+                anew = window(rig.model, rig.commands, on_grid(t), rig.seed, seconds)
+                other.extend(s for s, live in zip(found, anew, strict=True) if s.live != live)
+                return found
+
+        with self.at(), mock.patch("verifyloop.rigs.sources.reel", Checked):
+            found = self.case.ana.get(f"/api/v1/rigs/{self.job}/frame").json()
+        self.case.assertEqual(other, [])
+        return found
 
     def step(self, state, step):
         if state["together"]:

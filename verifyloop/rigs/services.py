@@ -14,6 +14,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import NotFound
 from verifyloop.plant.facts import facts_of
+from verifyloop.plant.models import Instrument
 from verifyloop.register.turns import writing
 from verifyloop.rigs.models import Rig
 
@@ -24,10 +25,21 @@ def rig_of(tag: str, *, to_write: bool = False) -> Rig:
     every = every.select_for_update(of=("self",)) if to_write else every
     found = every.filter(instrument__tag=tag).first()
     if found is None:
-        raise NotFound(
-            "rig.none", f"No rig is wired to '{tag[:40]}'.", "Type the readings in instead."
-        )
+        raise _none(tag)
     return found
+
+
+def rig_at(instrument: Instrument) -> Rig:
+    """Return the rig wired to an instrument that is at hand."""
+    found = Rig.objects.filter(instrument_id=instrument.pk).order_by().first()
+    if found is None:
+        raise _none(instrument.tag)
+    return found
+
+
+def _none(tag: str) -> NotFound:
+    said = f"No rig is wired to '{tag[:40]}'."
+    return NotFound("rig.none", said, "Type the readings in instead.")
 
 
 @writing()

@@ -17,13 +17,14 @@ from calibration.engine.view.strip import stations
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float
 from calibration.kernel.rounding import as_typed, decimals_of, fixed, show
-from calibration.signals.stability import AssessIn, AssessOut, Sample, assess
+from calibration.signals.stability import AssessIn, AssessOut, assess
 from calibration.signals.transfer import input_for
 from calibration.simulate.alongside import Beside, Watched
 from calibration.simulate.block import BlockModel, as_trimmed
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
-from calibration.simulate.rigs import live, model_of, settings_at, window
+from calibration.simulate.rigs import live, model_of, settings_at
 from verifyloop.rigs.models import Rig
+from verifyloop.rigs.reel import on_grid, reel, shown
 
 SOURCE_NAME = "simulated"
 
@@ -162,20 +163,25 @@ class SimulatedLoop:
         """Return one setting as the device says it now; empty when it has none of that name."""
         return self.settings(self.time_at(now)).get(name, "")
 
+    def _sampled(self, t: float) -> float:
+        """Return when the newest sample was; the time itself where a command is newer."""
+        sample = on_grid(t)
+        return t if any(sample <= c.t <= t for c in self.commands) else sample
+
     def _assess(self, t: float) -> tuple[list[Live], AssessOut]:
-        recent = window(self.model, self.commands, t, self.rig.seed, self.wanted.dwell_s + 2)
+        kept = reel(self.model, tuple(self.commands), self.rig.seed)
         changed = max((c.t for c in self.commands if c.t < t), default=0.0)
-        recent = [v for v in recent if v.t > changed]
+        recent = [s for s in kept.window(t, self.wanted.dwell_s + 2) if s.live.t > changed]
         if not recent:
-            recent = [live(self.model, self.commands, t, self.rig.seed)]
+            recent = [shown(live(self.model, self.commands, t, self.rig.seed))]
         judged = assess(
             AssessIn(
-                samples=tuple(Sample(t=v.t, value=float(v.output)) for v in recent),
+                samples=tuple(s.sample for s in recent),
                 band=self.wanted.band,
                 dwell_s=self.wanted.dwell_s,
             )
         )
-        return recent, judged
+        return [s.live for s in recent], judged
 
     def _commanded(self) -> str:
         """Return what was last asked for, as plain digits: a value, or a fixed current."""
@@ -205,8 +211,10 @@ class SimulatedLoop:
         return live(self.model, [*self.commands, order], order.t + 0.5, self.rig.seed).digital
 
     def frame(self, t: float) -> Frame:
-        """Return the live picture at a time of the rig."""
+        """Return the live picture of the newest sample up to a time of the rig."""
+        t = self._sampled(t)
         recent, judged = self._assess(t)
+        over = self._held(t)
         now = self._as_fixed(recent[-1])
         unit = self.facts.output_unit
         held = min(judged.since_s, self.wanted.dwell_s)
@@ -217,8 +225,8 @@ class SimulatedLoop:
             digital=as_typed(now.digital),
             output=as_typed(now.output),
             indicated=as_typed(now.indicated),
-            steady=judged.stable and self._held(t) >= 1,
-            steady_share=min(held / self.wanted.dwell_s, self._held(t)),
+            steady=judged.stable and over >= 1,
+            steady_share=min(held / self.wanted.dwell_s, over),
             steady_text=f"steady for {show(held, 0)} of {show(self.wanted.dwell_s, 0)} s",
             scatter="" if judged.std is None else f"±{show(judged.std, 3)} {unit}",
             settings=self.settings(t),

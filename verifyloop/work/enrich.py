@@ -23,7 +23,7 @@ from verifyloop.accounts.proving import proven
 from verifyloop.accounts.resets import mark
 from verifyloop.kit.sources import facts_by_asset
 from verifyloop.rigs.models import Rig
-from verifyloop.rigs.services import rig_of
+from verifyloop.rigs.services import rig_at
 from verifyloop.rigs.sources import Captured, OnDisplay, SimulatedLoop, Wanted, refuse_unsteady
 from verifyloop.work.device_files import read_from
 from verifyloop.work.groups import programme_of
@@ -204,7 +204,7 @@ def source_of(
     facts = before.facts_of(run)
     band = before.settings.share("stable_band_percent") * abs(facts.transfer.output_span)
     return SimulatedLoop(
-        rig_of(job.instrument.tag),
+        rig_at(job.instrument),
         facts,
         Wanted(float(band), float(before.settings.number("stable_dwell_s"))),
         watched,

@@ -6,9 +6,12 @@ out from those events, so it is the same after a restart.
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+
+from django.db.models import Q
 
 from calibration.engine import events as core
 from calibration.engine.job import Job as CoreJob
@@ -17,6 +20,7 @@ from calibration.kernel.rounding import show
 from calibration.simulate.block import Block, BlockModel
 from calibration.simulate.group import BlockState, Request, Rules, Timeline, timeline
 from calibration.simulate.rigs import model_of
+from verifyloop.register.unchanged import line_now
 from verifyloop.rigs.models import Rig
 from verifyloop.rigs.sources import BlockLine, Group, Programme
 from verifyloop.work.folding import core_job, events_of
@@ -26,6 +30,8 @@ from verifyloop.work.models import Event, Job
 SEED = 1
 #: How long before the first sensor that is still in a block others may have been touched last.
 LONGEST = timedelta(hours=24)
+#: Who looks again looks so far back: an entry may be stored a moment after its time.
+OVERLAP = timedelta(seconds=60)
 
 
 @dataclass(frozen=True)
@@ -55,9 +61,35 @@ class Course:
         return self.started_at + timedelta(seconds=t / self.pace)
 
 
+@dataclass
+class _Kept:
+    """The members as they were read, and the newest seal of every job that was looked at."""
+
+    members: dict[str, Member]
+    heads: dict[int, str]
+    looked: datetime
+    #: the newest line of the register: instruments and rigs are as they were then
+    line: tuple[int, str]
+    #: the course that was asked for last, by job and moment
+    course: tuple[tuple[str, datetime], Course | None] | None = None
+
+
+_kept: _Kept | None = None
+_hands = threading.Lock()
+
+
 def course_of(number: str, now: datetime) -> Course | None:
     """Return the group that a job belongs to; none when its sensor is in no block."""
-    every = _members(now)
+    with _hands:
+        if _kept is not None and _kept.course is not None and _kept.course[0] == (number, now):
+            return _kept.course[1]
+        found = _course(number, _at_hand(now), now)
+        if _kept is not None:
+            _kept.course = (number, now), found
+        return found
+
+
+def _course(number: str, every: Mapping[str, Member], now: datetime) -> Course | None:
     if number not in every:
         return None
     inside = _together(number, every)
@@ -121,6 +153,37 @@ def _line(course: Course, state: BlockState, tags: Mapping[str, str]) -> BlockLi
         waiting=tuple(tags[m] for m in state.waiting),
         then=", ".join(f"{show(x, 1)} °C" for x in state.then),
     )
+
+
+def _at_hand(now: datetime) -> Mapping[str, Member]:
+    """Return the members; they are read anew where one has an entry more, or is new in a block.
+
+    A place of working only: after a restart they are read again.
+    """
+    global _kept
+    line = line_now()
+    if _kept is not None and (_kept.looked > now or _kept.line != line):
+        _kept = None
+    changed = Q(changed_at__gte=_kept.looked - OVERLAP) if _kept is not None else Q()
+    heads = dict(Job.objects.filter(~Q(in_block="") | changed).values_list("pk", "head"))
+    if _kept is None or not _unchanged(_kept, heads):
+        members = _members(now)
+        known = {m.job.pk: m.job.head for m in members.values()}
+        _kept = _Kept(members, heads | known, now, line)
+    _kept.looked = now
+    return _kept.members
+
+
+def _unchanged(kept: _Kept, heads: Mapping[int, str]) -> bool:
+    """Tell whether no entry is new that the members depend on; remember what is not of them."""
+    new = {pk: head for pk, head in heads.items() if kept.heads.get(pk) != head}
+    if not new:
+        return True
+    members = {m.job.pk for m in kept.members.values()}
+    if members & new.keys() or Event.objects.filter(kind="placed", job__in=list(new)).exists():
+        return False
+    kept.heads |= new
+    return True
 
 
 def _members(now: datetime) -> dict[str, Member]:

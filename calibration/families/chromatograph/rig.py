@@ -156,6 +156,7 @@ KINDS["chromatograph"] = RigKind(
     model=GcModel,
     live=own.live,
     window=own.window,
+    stands=True,
     settings=own.settings_at,
     reach=lambda model: (0.0, 0.0),
     task=_task,

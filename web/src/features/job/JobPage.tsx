@@ -43,7 +43,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
   const others = useQuery(jobQueries.here(job.job));
   const step = job.steps.find((s) => s.id === job.current_step);
   const shows = job.task !== null || LIVE.includes(step?.kind ?? "");
-  const live = useLive(job.job, job.instrument.rig && job.status === "open" && shows);
+  const live = useLive(job.job, job.seq, job.instrument.rig && job.status === "open" && shows);
   const hasResult = job.as_found.taken > 0 || step?.kind === "capture";
   const tab = chosenTab || (hasResult ? "Result" : "Steps");
   useEffect(() => {
