@@ -16,7 +16,7 @@ from calibration.engine.explain import Explanation
 from calibration.engine.signing import account_note, statement
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.state import JobState, Station
-from verifyloop.api.answers import answer
+from verifyloop.api.parts import in_parts
 from verifyloop.errors import NotAllowed
 from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
@@ -110,10 +110,10 @@ def open_job(request: HttpRequest, body: OpenJob) -> JobRef:
 
 @router.get("/{number}", response=JobState, operation_id="getJob")
 def get_job(request: HttpRequest, number: str) -> HttpResponse:
-    """Return everything that a screen shows of a job."""
+    """Return everything that a screen shows of a job; only what is new with ``Parts-Held``."""
     catch_up(timezone.now())
     with at_hand(number) as here:
-        return answer(state_of_ledger(here.ledger, here.events, timezone.now()))
+        return in_parts(request, state_of_ledger(here.ledger, here.events, timezone.now()))
 
 
 @router.get("/{number}/here", response=list[str], operation_id="alsoHere")
@@ -158,7 +158,7 @@ def turns_of(request: HttpRequest, number: str) -> list[TurnOut]:
 
 @router.post("/{number}/events", response=JobState, operation_id="addEvents")
 def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse:
-    """Append a batch of events and answer with the new state."""
+    """Append a batch of events; answer with the new state, in parts as when it is asked for."""
     if body.account and body.account != request.user.get_username():
         raise NotAllowed(
             "account.other",
@@ -177,7 +177,7 @@ def add_events(request: HttpRequest, number: str, body: BatchIn) -> HttpResponse
             now=timezone.now(),
         )
     )
-    return answer(state)
+    return in_parts(request, state)
 
 
 @router.get("/{number}/history", response=list[LogLine], operation_id="getHistory")

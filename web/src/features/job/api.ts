@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
+import { stateOf } from "./parts";
 
 const path = (number: string) => ({ path: { number } });
 
@@ -8,8 +9,7 @@ export const jobQueries = {
   state: (number: string) =>
     queryOptions({
       queryKey: ["jobs", number] as const,
-      queryFn: async ({ signal }) =>
-        unwrap(client.GET("/api/v1/jobs/{number}", { params: path(number), signal })),
+      queryFn: ({ signal }) => stateOf(number, signal),
       refetchInterval: 2000,
     }),
   /** Who else looks at the job; asking says that one is here. */

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, client, unwrap, type JobState, type Problem } from "../../api/client";
+import { ApiError, type JobState, type Problem } from "../../api/client";
 import { jobQueries } from "./api";
 import { keep, made, othersWaiting, toSend, waitingFor, type Group } from "./outbox";
+import { added } from "./parts";
 
 export type NewEvent = {
   kind: string;
@@ -69,17 +70,12 @@ export function useWriter(number: string, person: string): Writer {
       busy.current = true;
       setSending(true);
       try {
-        const state = await unwrap(
-          client.POST("/api/v1/jobs/{number}/events", {
-            params: { path: { number } },
-            body: {
-              expected_seq: seq,
-              events: group.entries.map(toSend) as never,
-              password,
-              account: person,
-            },
-          }),
-        );
+        const state = await added(number, {
+          expected_seq: seq,
+          events: group.entries.map(toSend) as never,
+          password,
+          account: person,
+        });
         await queries.cancelQueries({ queryKey: key, exact: true });
         queries.setQueryData(key, state);
         void queries.invalidateQueries({ queryKey: ["safety"] });
@@ -102,11 +98,11 @@ export function useWriter(number: string, person: string): Writer {
       const [first, ...rest] = waitingFor(person, number);
       if (!first || first.problem || busy.current || !queries.getQueryData(key)) return;
       const failed = await post(first, "");
-      const added = waitingFor(person, number).slice(1 + rest.length);
+      const since = waitingFor(person, number).slice(1 + rest.length);
       setWhy(failed?.problem.message ?? "");
       if (failed?.waits) return;
-      if (failed) return store([{ ...first, problem: failed.problem }, ...rest, ...added]);
-      store([...rest, ...added]);
+      if (failed) return store([{ ...first, problem: failed.problem }, ...rest, ...since]);
+      store([...rest, ...since]);
     }
   }, [person, number, post, store, queries, key]);
 
