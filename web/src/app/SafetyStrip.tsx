@@ -1,12 +1,12 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { client, unwrap } from "../api/client";
-import { part } from "../ui/part";
+import { quietPart } from "../ui/part";
 import { useNow } from "../ui/time";
 import { ALL, counted, shown, type On } from "./on";
 
-// Its panel comes with what places it; until then there is its button.
-const AllOn = part(
+// Its panel comes with what places it, when nothing else is to do; until then it only counts.
+const AllOn = quietPart(
   () => import("./AllOn"),
   ({ groups }) => <span className={ALL}>{counted(groups.length)}</span>,
 );

@@ -1,4 +1,4 @@
-import { lazy, Suspense, type ComponentType } from "react";
+import { lazy, Suspense, useEffect, useState, type ComponentType } from "react";
 
 type Load<P> = () => Promise<{ default: ComponentType<P> }>;
 
@@ -49,4 +49,20 @@ export function part<P extends object>(load: Load<P>, Meanwhile?: ComponentType<
       <Part {...props} />
     </Suspense>
   );
+}
+
+/** A part that nothing waits for: it is fetched in a quiet moment, and then takes its place. */
+export function quietPart<P extends object>(load: Load<P>, Meanwhile: ComponentType<P>) {
+  let Here: ComponentType<P> | undefined;
+  let tell: () => void;
+  const arrival = new Promise<void>((go) => (tell = go));
+  waiting.push(async () => {
+    Here ??= (await patiently(load)).default;
+    tell();
+  });
+  return (props: P) => {
+    const [, setHere] = useState(false);
+    useEffect(() => void arrival.then(() => setHere(true)), []);
+    return Here ? <Here {...props} /> : <Meanwhile {...props} />;
+  };
 }
