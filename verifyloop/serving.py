@@ -38,7 +38,9 @@ beside: list[subprocess.Popen[bytes]] = []
 def when_ready(server: object) -> None:
     """Hold the records against the heads outside, and start what does background tasks."""
     if settings.HEADS:
-        subprocess.Popen([sys.executable, "manage.py", "heads", "--no-send"], cwd=settings.BASE_DIR)
+        # Whoever waits for the first answer goes first.
+        heads = ["nice", sys.executable, "manage.py", "heads", "--no-send"]
+        subprocess.Popen(heads, cwd=settings.BASE_DIR)
     if settings.BACKGROUND == "worker":
         beside.append(
             subprocess.Popen([sys.executable, "-m", "verifyloop.background"], cwd=settings.BASE_DIR)
