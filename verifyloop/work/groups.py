@@ -165,7 +165,8 @@ def _at_hand(now: datetime) -> Mapping[str, Member]:
     if _kept is not None and (_kept.looked > now or _kept.line != line):
         _kept = None
     changed = Q(changed_at__gte=_kept.looked - OVERLAP) if _kept is not None else Q()
-    heads = dict(Job.objects.filter(~Q(in_block="") | changed).values_list("pk", "head"))
+    # Greater than nothing, not other than nothing: a range of an index, however many jobs there are.
+    heads = dict(Job.objects.filter(Q(in_block__gt="") | changed).values_list("pk", "head"))
     if _kept is None or not _unchanged(_kept, heads):
         members = _members(now)
         known = {m.job.pk: m.job.head for m in members.values()}
@@ -188,7 +189,7 @@ def _unchanged(kept: _Kept, heads: Mapping[int, str]) -> bool:
 
 def _members(now: datetime) -> dict[str, Member]:
     """Return the jobs whose sensor is in a block, and those of late, by number."""
-    still_in = list(Job.objects.exclude(in_block="").values_list("pk", flat=True))
+    still_in = list(Job.objects.filter(in_block__gt="").values_list("pk", flat=True))
     if not still_in:
         return {}
     # By job, as events are indexed: the events of all other jobs are never looked at.

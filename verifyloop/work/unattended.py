@@ -28,7 +28,7 @@ def catch_up(now: datetime) -> None:
     global _quiet
     inside = frozenset(
         Job.objects.filter(status=Job.Status.OPEN)
-        .exclude(in_block="")
+        .filter(in_block__gt="")
         .values_list("number", "head")
     )
     if not inside or (_quiet is not None and _quiet[0] == inside and _quiet[1] <= now < _quiet[2]):
