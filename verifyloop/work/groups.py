@@ -165,7 +165,7 @@ def _at_hand(now: datetime) -> Mapping[str, Member]:
     if _kept is not None and (_kept.looked > now or _kept.line != line):
         _kept = None
     changed = Q(changed_at__gte=_kept.looked - OVERLAP) if _kept is not None else Q()
-    # Greater than nothing, not other than nothing: a range of an index, however many jobs there are.
+    # Greater than nothing, not other than nothing: that is a range of an index.
     heads = dict(Job.objects.filter(Q(in_block__gt="") | changed).values_list("pk", "head"))
     if _kept is None or not _unchanged(_kept, heads):
         members = _members(now)
