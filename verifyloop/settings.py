@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from typing import Any
 
 import dj_database_url
 
@@ -126,7 +127,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 #: Tests that run side by side copy their database as one file: no journal beside it.
 JOURNAL = SAID.one_of("JOURNAL", "WAL", "MEMORY")
-DATABASES = {
+DATABASES: dict[str, dict[str, Any]] = {
     "default": {
         "ENGINE": "verifyloop.sqlite",
         "NAME": DATA_DIR / "verifyloop.sqlite3",

@@ -141,7 +141,8 @@ def cool_off(request: HttpRequest | None) -> timedelta:
     last = AccessLog.objects.filter(username=username).order_by("-attempt_time").first()
     since = max(since, last.attempt_time) if last else since
     wrong = AccessFailureLog.objects.filter(username=username, attempt_time__gt=since).count()
-    return min(LONGEST, FIRST * 2 ** min(10, max(0, wrong // FAILURES - 1)))
+    lasts: timedelta = FIRST * 2 ** min(10, max(0, wrong // FAILURES - 1))
+    return min(LONGEST, lasts)
 
 
 @receiver(user_login_failed, dispatch_uid="wrong on a known device")

@@ -32,7 +32,7 @@ class User(Kept, AbstractUser):
     reset_at = models.DateTimeField(null=True)
     reset_how = models.CharField(max_length=240, blank=True)
 
-    objects = People()
+    objects = People()  # type: ignore[misc]
 
     @property
     def display_name(self) -> str:

@@ -217,7 +217,7 @@ def _last(user: User) -> bool:
 
 def by_username(username: str) -> User:
     """Return an account."""
-    found = User.objects.filter(username=username[:150]).first()
+    found: User | None = User.objects.filter(username=username[:150]).first()
     if found is None:
         raise NotFound("person.unknown", "There is nobody of that name.", "Reload the list.")
     return found

@@ -47,7 +47,7 @@ def proven(username: str, password: str, wrong: tuple[str, str, str], quick: boo
         )
     if request is not None:
         guessing.look(request, username, wrong[2])
-    user = User.objects.filter(username=username, is_active=True).first()
+    user: User | None = User.objects.filter(username=username, is_active=True).first()
     if user is not None and quick:
         if passkeys.used(request, user, password):
             return user

@@ -107,7 +107,7 @@ def _user(request: HttpRequest) -> User | AnonymousUser:
     user = auth.get_user(request)
     if key and isinstance(user, User):
         keep("user", key, since, [getattr(user, name) for name in names])
-    return user  # type: ignore[return-value]
+    return user
 
 
 class AuthenticationMiddleware(middleware.AuthenticationMiddleware):

@@ -22,7 +22,7 @@ from verifyloop.accounts.models import User
 log = logging.getLogger("django.security.single")
 
 
-class ByClaims(OIDCAuthenticationBackend):
+class ByClaims(OIDCAuthenticationBackend):  # type: ignore[misc]
     """Finds the person whose e-mail address the site's own sign-in vouches for."""
 
     def authenticate(self, request: HttpRequest | None, **more: Any) -> User | None:
@@ -41,15 +41,16 @@ class ByClaims(OIDCAuthenticationBackend):
     def filter_users_by_claims(self, claims: dict[str, Any]) -> QuerySet[User]:
         """Return who works here under that address; nobody where two share it."""
         found = User.objects.filter(email__iexact=str(claims.get("email", "")), is_active=True)
-        return found if found.count() == 1 else found.none()
+        alone: QuerySet[User] = found if found.count() == 1 else found.none()
+        return alone
 
     def verify_token(self, token: str, **more: Any) -> dict[str, Any]:
         """Return what an ID token says; one made by or for somebody else is refused."""
         payload: dict[str, Any] = super().verify_token(token, **more)
         meant = payload.get("aud")
         meant = [meant] if isinstance(meant, str) else meant or []
-        if settings.OIDC_RP_CLIENT_ID not in meant:
+        if settings.OIDC_RP_CLIENT_ID not in meant:  # type: ignore[misc]
             raise SuspiciousOperation("the token is for another client")
-        if payload.get("iss") != settings.OIDC_ISSUER:
+        if payload.get("iss") != settings.OIDC_ISSUER:  # type: ignore[misc]
             raise SuspiciousOperation("the token is by another issuer")
         return payload

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated
 from urllib.parse import quote
 
@@ -21,7 +22,11 @@ from verifyloop.work.at_hand import job_by_number
 
 router = Router(tags=["files"])
 #: By what a file lies beside: how that is found.
-FOUND = {"instrument": instrument_by_tag, "kit": thing_by_asset, "job": job_by_number}
+FOUND: dict[str, Callable[[str], object]] = {
+    "instrument": instrument_by_tag,
+    "kit": thing_by_asset,
+    "job": job_by_number,
+}
 #: A browser shows it, and lets it do nothing.
 LOCKED = "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src 'self'"
 

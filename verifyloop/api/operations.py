@@ -16,9 +16,9 @@ from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.pictures import Bars, Chart, Sketch
 from calibration.kernel.present import Entry, Shown, entries
-from calibration.kernel.registry import OPERATIONS, Operation
+from calibration.kernel.registry import OPERATIONS, Operation, find
 from calibration.kernel.schema import schema
-from calibration.operations import find, output_schema
+from calibration.operations import output_schema
 from verifyloop.api.asked import Words
 from verifyloop.api.described import file_of
 from verifyloop.bench import services

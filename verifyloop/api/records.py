@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, datetime
 from typing import Any
 
 from django.db.models import QuerySet
@@ -102,7 +102,12 @@ def find_records(
 def _newest_first(found: QuerySet[Job]) -> list[int]:
     """Return the keys of all that fit: they come unordered from the index that has the words."""
     rows = found.order_by().values_list("signed_at", "pk")
-    return [pk for _, pk in sorted(rows, key=lambda row: (-row[0].timestamp(), row[1]))]
+    return [pk for _, pk in sorted(rows, key=_newest)]
+
+
+def _newest(row: tuple[datetime | None, int]) -> tuple[float, int]:
+    at, pk = row
+    return -at.timestamp() if at is not None else 0.0, pk
 
 
 def _from_nearest_end(keys: QuerySet[Job, int], here: slice, total: int) -> list[int]:

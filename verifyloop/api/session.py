@@ -133,11 +133,11 @@ def sign_in(request: HttpRequest, response: HttpResponse, body: SignIn) -> Sessi
             "Check both; capital letters count in the password.",
             "password",
         )
-    factors.ask(user, body.code)  # type: ignore[arg-type]
+    factors.ask(user, body.code)
     login(request, user)
-    if factors.missing(user):  # type: ignore[arg-type]
+    if factors.missing(user):
         request.session[BARE] = True
-    guessing.remember(request, response, user)  # type: ignore[arg-type]
+    guessing.remember(request, response, user)
     return session_out(request)
 
 

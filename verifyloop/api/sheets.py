@@ -66,6 +66,7 @@ def instrument_labels(
 def kit_labels(request: HttpRequest) -> HttpResponse:
     """Return labels of everything in the kit, each with a code that opens it."""
     base = request.build_absolute_uri(settings.BASE_PATH)
-    things = [*Reference.objects.order_by("asset"), *Cylinder.objects.order_by("asset")]
+    things: list[Reference | Cylinder] = [*Reference.objects.order_by("asset")]
+    things += Cylinder.objects.order_by("asset")
     labels = (Label(t.asset, t.description, t.certificate, f"{base}kit/{t.asset}") for t in things)
     return _pdf(label_sheet(labels), "labels")

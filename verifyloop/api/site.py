@@ -10,6 +10,7 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
+from calibration.kernel.units import PREFERRED
 from verifyloop.accounts import guessing
 from verifyloop.accounts.people import PersonGiven
 from verifyloop.accounts.permissions import require
@@ -20,7 +21,7 @@ from verifyloop.errors import NotFound
 from verifyloop.plant import start
 from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
-from verifyloop.plant.site import PREFERRED, SiteGiven, change_site, units_of
+from verifyloop.plant.site import SiteGiven, change_site, units_of
 from verifyloop.plant.zone import zones
 from verifyloop.records import outside
 from verifyloop.register.kept import version_of

@@ -213,7 +213,7 @@ def _areas(rows: Sequence[DueRow], today: date, open_jobs: dict[int, Job]) -> li
     known.update(((today, i.pk), _due(i, today)) for i in (loaded(missing) if missing else ()))
     for row in rows:
         job, (said, rounds) = open_jobs.get(row.pk), known[today, row.pk]
-        here = {
+        here: dict[str, Any] = {
             "rig": row.pk in rigs,
             "open_job": job.number if job else "",
             "round": rounds and job is None,
@@ -343,7 +343,7 @@ def get_mine_on(request: HttpRequest) -> SafetyOut:
 def _items(jobs: Iterable[Job], now: str) -> list[OnOut]:
     items: list[OnOut] = []
     for job in jobs:
-        common = {"job": job.number, "tag": job.instrument.tag}
+        common: dict[str, Any] = {"job": job.number, "tag": job.instrument.tag}
         items += [
             OnOut(
                 **common,

@@ -166,7 +166,7 @@ def keep_view(request: HttpRequest, body: ViewIn) -> ViewOut:
     mine = View.objects.filter(user=request.user)  # type: ignore[misc]
     if mine.count() >= MOST and not mine.filter(place=body.place, name=name).exists():
         raise InputError("view.too_many", "name", f"You keep {MOST} views.", "Forget one first.")
-    kept, _ = mine.update_or_create(
+    kept, _ = mine.update_or_create(  # type: ignore[misc]
         place=body.place,
         name=name,
         defaults={"query": body.query, "user": request.user},

@@ -176,7 +176,8 @@ def _me(request: HttpRequest) -> User:
 
 
 def _mine(request: HttpRequest) -> MineOut:
-    user, pin = _me(request), Pin.objects.filter(user_id=request.user.pk).first()
+    user = _me(request)
+    pin = Pin.objects.filter(user=user).first()
     day = timezone.localdate
     return MineOut(
         passkeys=[

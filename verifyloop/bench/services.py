@@ -10,7 +10,8 @@ from calibration.analyzers.ph.buffers import BufferTable, check_table
 from calibration.kernel.checks import some
 from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
-from calibration.operations import find, run, with_text
+from calibration.kernel.registry import find
+from calibration.operations import run, with_text
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.bench.models import SiteBuffer

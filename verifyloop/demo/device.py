@@ -51,7 +51,7 @@ def span(percent: str) -> dict[str, Any]:
 
 
 MILLIAMPS = {"output_unit": "mA", "output_lower": "4", "output_upper": "20"}
-FAST = {"source_tau_s": 0.7, "transmitter_tau_s": 0.25}
+FAST: dict[str, Any] = {"source_tau_s": 0.7, "transmitter_tau_s": 0.25}
 CLASS_B = {
     "tolerance": {"absolute": "0.3", "percent_of_reading": "0.5"},
     "tolerance_source": "IEC 60751, class B",

@@ -71,7 +71,7 @@ def build(now: datetime) -> None:
             _module_visit(spec, number, day, people)
         elif isinstance(spec, Device):
             _device_visit(spec, number, day, people)
-        else:
+        elif isinstance(spec, Transmitter):
             _visit(spec, number, day, people)
     _kit(now.date())
     gas.as_today(now.date())

@@ -80,7 +80,7 @@ class Visit:
     def run(self, name: str, points: int = 99) -> JobState:
         """Take the points of a run."""
         runs = (self.state.as_found, self.state.as_left, *self.state.extra_runs)
-        run = next(r for r in runs if r.id == name)
+        run = next(r for r in runs if r is not None and r.id == name)
         sent = []
         for point in run.points[run.taken : points]:
             data = self.person.reading(run, point)

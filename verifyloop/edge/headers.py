@@ -74,7 +74,7 @@ class TextGZipMiddleware(GZipMiddleware):
         """Pack an answer where that makes it smaller."""
         if response.streaming or not response.headers.get("Content-Type", "").startswith(TEXT):
             return response
-        return super().process_response(request, response)  # type: ignore[arg-type]
+        return super().process_response(request, response)
 
 
 def kept_for(headers: dict[str, str], path: str, url: str) -> None:

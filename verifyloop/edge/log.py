@@ -94,6 +94,7 @@ class LogMiddleware:
 def _write(request: HttpRequest, response: HttpResponseBase, took: float) -> None:
     # The route and not the path: some paths are secret.
     match = request.resolver_match
+    assert match is not None
     route = match.view_name if match.route.startswith("^") else match.route
     # Who asked, where that was asked for; it is not looked up for the log.
     user = vars(request).get("_cached_user") or getattr(request, "token_user", None)

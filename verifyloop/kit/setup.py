@@ -100,7 +100,9 @@ def as_stored(record: Mapping[str, Any], kind: KitKind) -> dict[str, Any]:
     plain = filled({k: v for k, v in record.items() if k != "own"})
     if kind.form is CylinderForm:
         plain.pop("pure", None)
-        empty = {f.name: "" for f in fields(CylinderForm) if f.name in ("lot", "issued_by")}
+        empty: dict[str, Any] = {
+            f.name: "" for f in fields(CylinderForm) if f.name in ("lot", "issued_by")
+        }
         columns = {**empty, "parts": [], "flow_l_per_min": "", **plain}
         columns |= {name: bool(plain.get(name)) for name in YES_NO}
         for name in ("uncertainty_percent", "water_l", "pressure_bar", "minimum_bar"):

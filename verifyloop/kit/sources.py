@@ -122,4 +122,5 @@ def book(job: str, tag: str, drawn: Sequence[Drawn], aside: Mapping[str, float])
         return
     for model in COLUMNS:
         model.objects.filter(job=job).delete()
-        model.objects.bulk_create([row for row in rows if type(row) is model])
+        mine: list[Any] = [row for row in rows if type(row) is model]
+        model.objects.bulk_create(mine)

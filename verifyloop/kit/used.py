@@ -71,7 +71,10 @@ def listed(references: QuerySet[Reference], today: date) -> list[Listed]:
     held: Counter[int] = Counter()
     for hold in Hold.objects.all():
         held[hold.reference_id] += hold.amount  # type: ignore[assignment]
-    return [_listed(r, float(r.taken or 0.0), float(held[r.pk]), today) for r in references]
+    return [
+        _listed(r, float(getattr(r, "taken", None) or 0.0), float(held[r.pk]), today)
+        for r in references
+    ]
 
 
 def _listed(reference: Reference, taken: float, held: float, today: date) -> Listed:

@@ -41,7 +41,7 @@ class Instruments:
     """Instruments with their plans."""
 
     id, title, code = "instruments", "Instruments", "plant.setup"
-    keys = ("tag",)
+    keys: tuple[str, ...] = ("tag",)
 
     def columns(self) -> list[Column]:
         """Return the columns of all families; what is a family's own begins with own."""

@@ -30,7 +30,8 @@ STEP = 200
 class _Kit(ABC):
     """What lists of the kit share."""
 
-    keys, code = ("asset",), "kit.setup"
+    keys: tuple[str, ...] = ("asset",)
+    code = "kit.setup"
 
     @abstractmethod
     def kind(self, record: Mapping[str, Any]) -> KitKind:

@@ -24,7 +24,7 @@ class Past:
     """Checks that were done before, as their papers say."""
 
     id, title, code = "results", "Results from before", "plant.setup"
-    keys = ("tag", "day", "report")
+    keys: tuple[str, ...] = ("tag", "day", "report")
 
     def columns(self) -> list[Column]:
         """Return the columns of a result."""

@@ -24,7 +24,7 @@ class People:
     """Accounts by the name with which somebody signs in."""
 
     id, title, code = "people", "People", "people.manage"
-    keys = ("username",)
+    keys: tuple[str, ...] = ("username",)
 
     def columns(self) -> list[Column]:
         """Return the columns of an account; passwords are in no list."""

@@ -25,9 +25,8 @@ from verifyloop.lists.sheets import read_sheet, write_csv, write_xlsx
 from verifyloop.plant.selectors import site_now
 from verifyloop.register import book
 
-KINDS: dict[str, ListKind] = {
-    k.id: k for k in (Instruments(), Past(), References(), Cylinders(), People())
-}
+EVERY: tuple[ListKind, ...] = (Instruments(), Past(), References(), Cylinders(), People())
+KINDS = {k.id: k for k in EVERY}
 #: So many rows of each fate are shown; the sums are of all.
 SHOWN = 200
 
@@ -163,7 +162,9 @@ def _row(
         put(row.record, name, value)
     row.record = {k: v for k, v in row.record.items() if v != {}}
     row.fate = "new" if was is None else "unchanged"
-    for name, entry in entries.items() if was is not None and was != row.record else ():
+    for name, entry in entries.items():
+        if was is None:
+            break
         said = as_cell(at(was, name), entry), as_cell(at(row.record, name), entry)
         if said[0] != said[1]:
             row.differs[name], row.fate = said, "changed"

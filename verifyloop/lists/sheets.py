@@ -81,7 +81,8 @@ def _packed(content: bytes) -> bool:
 def _sheet(name: str, content: bytes) -> Sheet:
     found = _xlsx(content) if _packed(content) else _csv(name, content)
     rows: list[tuple[int, tuple[str, ...]]] = []
-    headings, cells = (), 0
+    headings: tuple[str, ...] = ()
+    cells = 0
     for number, row in enumerate(found, 1):
         if not any(row):
             continue
@@ -158,7 +159,7 @@ def _xlsx(content: bytes) -> Iterator[tuple[str, ...]]:
                 raise refused("kind", "It is a ZIP, but no XLSX.", "Take a CSV or an XLSX file.")
             book = load_workbook(io.BytesIO(content), read_only=True, keep_links=False)
             sheet = book.worksheets[0]
-            _not_merged(packed, sheet._worksheet_path)
+            _not_merged(packed, sheet._worksheet_path)  # type: ignore[attr-defined]
         # What the file says of its own size is not believed.
         sheet.reset_dimensions()
         for row in sheet.iter_rows(max_col=MOST_COLUMNS + 1):

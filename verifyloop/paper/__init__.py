@@ -85,4 +85,5 @@ def named(sign: str) -> str:
 
 
 def _has(font: str, sign: str) -> bool:
-    return ord(sign) in pdfmetrics.getFont(font).face.charToGlyph
+    known: dict[int, int] = pdfmetrics.getFont(font).face.charToGlyph  # type: ignore[attr-defined]
+    return ord(sign) in known

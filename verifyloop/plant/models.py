@@ -67,7 +67,7 @@ class SiteRule(Kept):
         ]
 
 
-class Instruments(models.Manager.from_queryset(KeptQuerySet["Instrument"])):
+class Instruments(models.Manager.from_queryset(KeptQuerySet["Instrument"])):  # type: ignore[misc]
     """Instruments with what is planned for them."""
 
     def planned(
@@ -80,7 +80,7 @@ class Instruments(models.Manager.from_queryset(KeptQuerySet["Instrument"])):
         **record: Any,
     ) -> Instrument:
         """Enter an instrument and its plan."""
-        instrument = self.create(**record)
+        instrument: Instrument = self.create(**record)
         Plan.objects.create(
             instrument=instrument,
             method=method,
@@ -93,8 +93,6 @@ class Instruments(models.Manager.from_queryset(KeptQuerySet["Instrument"])):
 
 class Instrument(Kept):
     """An installed instrument. Numbers stay text, as they were written."""
-
-    plans: models.Manager[Plan]
 
     tag = models.CharField(max_length=40, unique=True)
     serial = models.CharField(max_length=60)
@@ -135,7 +133,7 @@ class Instrument(Kept):
     #: since when, by which job, how it is left, who has it; none while it is in service
     out_of_service = models.JSONField(null=True, default=None)
 
-    objects = Instruments()
+    objects = Instruments()  # type: ignore[misc]
 
     class Meta:
         indexes = [
@@ -167,11 +165,10 @@ class Instrument(Kept):
         failed = [p for p in self.plans.all() if p.next_due is None]
         if self.out_of_service is not None and failed:
             return failed
-        dated = sorted(
-            (p for p in self.plans.all() if p.next_due is not None), key=lambda p: p.next_due
-        )
-        until = max(today, dated[0].next_due) if dated else today
-        due = [p for p in dated if p.next_due <= until] or [self.plan]
+        planned = [(p.next_due, p) for p in self.plans.all() if p.next_due is not None]
+        dated = sorted(planned, key=lambda one: one[0])
+        until = max(today, dated[0][0]) if dated else today
+        due = [p for day, p in dated if day <= until] or [self.plan]
         covered = {m for p in due for m in newest(p.method).covers}
         return sorted(due, key=lambda p: p.method in covered)
 

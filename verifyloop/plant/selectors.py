@@ -11,7 +11,7 @@ from verifyloop.plant.models import Instrument, Site
 
 def instrument_by_tag(tag: str) -> Instrument:
     """Return one instrument."""
-    found = (
+    found: Instrument | None = (
         Instrument.objects.select_related("area").prefetch_related("plans").filter(tag=tag).first()
     )
     if found is None:
@@ -37,4 +37,5 @@ def site_now() -> Site | None:
 def out_of_service() -> QuerySet[Instrument]:
     """Return the instruments that are not in service, by tag."""
     out = Instrument.objects.filter(out_of_service__isnull=False)
-    return out.only("tag", "out_of_service").order_by("tag")
+    found: QuerySet[Instrument] = out.only("tag", "out_of_service").order_by("tag")
+    return found

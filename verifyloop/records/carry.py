@@ -100,11 +100,13 @@ def _carry(source: str, target: str) -> None:
         for table in tables():
             fields = [f for f in table._meta.concrete_fields if not f.generated]
             names = [f.attname for f in fields]
-            rows = models.QuerySet(table, using=source).order_by("pk").values_list(*names)
+            every: models.QuerySet[models.Model] = models.QuerySet(table, using=source)
+            rows = every.order_by("pk").values_list(*names)
             found = rows.iterator(chunk_size=LOT)
             while lot := list(islice(found, LOT)):
                 made = [_as_is(table, names, row) for row in lot]
-                models.QuerySet(table, using=target).bulk_create(made, batch_size=LOT)
+                into: models.QuerySet[models.Model] = models.QuerySet(table, using=target)
+                into.bulk_create(made, batch_size=LOT)
 
 
 def _as_is(table: type[models.Model], names: list[str], row: tuple[Any, ...]) -> models.Model:

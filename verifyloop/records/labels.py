@@ -40,11 +40,11 @@ def label_sheet(labels: Iterable[Label]) -> bytes:
     for n, one in enumerate(labels):
         place = n % (COLUMNS * ROWS)
         if n and not place:
-            canvas.showPage()  # type: ignore[no-untyped-call]
+            canvas.showPage()
         x = (place % COLUMNS) * WIDE
         y = A4[1] - top - (place // COLUMNS + 1) * HIGH
         _label(canvas, one, x, y)
-    canvas.save()  # type: ignore[no-untyped-call]
+    canvas.save()
     return out.getvalue()
 
 
@@ -57,8 +57,8 @@ def _label(canvas: Canvas, one: Label, x: float, y: float) -> None:
     height = y + HIGH - 10 * mm
     for font, size, said in lines:
         for line in _folded(canvas, plain(said, font), font, size, room)[:3]:
-            canvas.setFont(font, size)  # type: ignore[no-untyped-call]
-            canvas.drawString(at, height, line)  # type: ignore[no-untyped-call]
+            canvas.setFont(font, size)
+            canvas.drawString(at, height, line)
             height -= size * 1.25
 
 
@@ -66,7 +66,7 @@ def _code(canvas: Canvas, one: Label, x: float, y: float) -> None:
     """Draw a QR code (ISO/IEC 18004): dark cells that touch in a row are one stroke."""
     rows = segno.make_qr(one.address, error="m").matrix
     cell = CODE / (len(rows) + 2 * QUIET)
-    path = canvas.beginPath()  # type: ignore[no-untyped-call]
+    path = canvas.beginPath()
     for down, row in enumerate(rows):
         top = y + MARGIN + CODE - (QUIET + down + 1) * cell
         across = 0
@@ -75,7 +75,7 @@ def _code(canvas: Canvas, one: Label, x: float, y: float) -> None:
             if dark:
                 path.rect(x + MARGIN + (QUIET + across) * cell, top, wide * cell, cell)
             across += wide
-    canvas.drawPath(path, stroke=0, fill=1)  # type: ignore[no-untyped-call]
+    canvas.drawPath(path, stroke=0, fill=1)
 
 
 def _folded(canvas: Canvas, said: str, font: str, size: float, room: float) -> list[str]:

@@ -36,8 +36,8 @@ def picture(points: list[dict[str, Any]]) -> Drawing:
             y(-limit),
             right - left,
             y(limit) - y(-limit),
-            fillColor=CORRIDOR,
-            strokeColor=None,
+            fillColor=CORRIDOR,  # type: ignore[arg-type]
+            strokeColor=None,  # type: ignore[arg-type]
         )
     )
     for level in (-limit, 0.0, limit):
@@ -79,7 +79,7 @@ def picture(points: list[dict[str, Any]]) -> Drawing:
                     y(b["error_exact"]),
                     strokeColor=INK,
                     strokeWidth=0.7,
-                    strokeDashArray=None if direction == "up" else [2, 2],
+                    strokeDashArray=None if direction == "up" else [2, 2],  # type: ignore[arg-type]
                 )
             )
     for p in points:

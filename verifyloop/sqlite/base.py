@@ -17,38 +17,39 @@ from verifyloop.sqlite.line import Line, line_of
 WAITS_S = 20.0
 
 
-class DatabaseWrapper(base.DatabaseWrapper):
+class DatabaseWrapper(base.DatabaseWrapper):  # type: ignore[no-redef]
     """Waits in line before it writes.
 
     A file that nobody can write to is opened as one that does not change, for one request.
     """
 
     unchanging = False
+    init_commands: list[str]
     #: the line in which this connection has its turn now
     _turn: Line | None = None
 
     def _start_transaction_under_autocommit(self) -> None:
         self._wait_in_line()
         try:
-            super()._start_transaction_under_autocommit()
+            super()._start_transaction_under_autocommit()  # type: ignore[misc]
         except BaseException:
             self._leave_line()
             raise
 
     def _commit(self) -> None:
         # Where it fails it is rolled back, and the turn ends there.
-        super()._commit()
+        super()._commit()  # type: ignore[misc]
         self._leave_line()
 
     def _rollback(self) -> None:
         try:
-            super()._rollback()
+            super()._rollback()  # type: ignore[misc]
         finally:
             self._leave_line()
 
     def _close(self) -> None:
         try:
-            super()._close()
+            super()._close()  # type: ignore[misc]
         finally:
             self._leave_line()
 

@@ -29,6 +29,8 @@ class SupportSite(AdminSite):
         said = "The support pages are for the administrator. Sign in as one, then try again."
         return HttpResponse(said, status=403, content_type="text/plain")
 
-    def password_change(self, request: HttpRequest, extra_context: object = None) -> HttpResponse:
+    def password_change(  # type: ignore[override]
+        self, request: HttpRequest, extra_context: object = None
+    ) -> HttpResponse:
         """Send a person to where a password is changed, and where that is written down."""
         return redirect(f"{get_script_prefix()}site?show=password")

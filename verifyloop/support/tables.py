@@ -19,7 +19,7 @@ SECRET = {"password", "digest", "secret", "session_data", "content"}
 COLUMNS, TEXT = 6, (models.CharField, models.DateField, models.IntegerField, models.BooleanField)
 
 
-class ToLookAt(admin.ModelAdmin):
+class ToLookAt(admin.ModelAdmin):  # type: ignore[type-arg]
     """Shown, and never changed."""
 
     list_per_page = 50
@@ -33,9 +33,10 @@ class ToLookAt(admin.ModelAdmin):
             for f in model._meta.concrete_fields
             if isinstance(f, TEXT) and f.name in names and not f.primary_key
         ]
-        self.fields = self.readonly_fields = names
+        self.fields = self.readonly_fields = names  # type: ignore[misc, assignment]
         self.list_display = ("__str__", *plain[:COLUMNS])
-        self.search_fields = [n for n in plain if isinstance(model._meta.get_field(n), TEXT[0])][:4]
+        texts = [n for n in plain if isinstance(model._meta.get_field(n), TEXT[0])]
+        self.search_fields = texts[:4]  # type: ignore[misc]
 
     def has_module_permission(self, request: HttpRequest) -> bool:
         """Everybody who comes in looks."""

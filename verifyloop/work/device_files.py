@@ -15,6 +15,7 @@ from calibration.engine.method import Step
 from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
+from calibration.kernel.sheets import Table
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.models import FileColumns, Instrument
@@ -44,7 +45,7 @@ class Looked:
     values: dict[str, str]
     said: tuple[str, ...]
     form: filed.FileForm
-    table: filed.Table
+    table: Table
     columns: dict[str, filed.Mapped]
     #: nobody said yet which column is which, or the file has others
     asks: bool

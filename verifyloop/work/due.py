@@ -130,7 +130,8 @@ def _undated() -> int:
         return 0
     dated = Plan.objects.filter(next_due__isnull=False, instrument_id__in=never)
     never -= set(dated.values_list("instrument_id", flat=True))
-    return Instrument.objects.filter(pk__in=never, out_of_service__isnull=True).count()
+    found: int = Instrument.objects.filter(pk__in=never, out_of_service__isnull=True).count()
+    return found
 
 
 def names_of(rows: Iterable[DueRow]) -> tuple[list[str], list[str]]:

@@ -13,7 +13,7 @@ from datetime import datetime, timedelta
 
 from django.db.models import Q
 
-from calibration.engine import events as core
+from calibration.engine.events import Event as Entry
 from calibration.engine.job import Job as CoreJob
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import show
@@ -39,12 +39,12 @@ class Member:
     """One sensor's job with all that its points depend on."""
 
     job: Job
-    events: list[core.Event]
+    events: list[Entry]
     core: CoreJob
     rig: Rig
     model: BlockModel
     #: by run: when the sensor was put in
-    placed: dict[str, core.Event]
+    placed: dict[str, Entry]
 
 
 @dataclass(frozen=True)
@@ -193,8 +193,8 @@ def _members(now: datetime) -> dict[str, Member]:
     if not still_in:
         return {}
     # By job, as events are indexed: the events of all other jobs are never looked at.
-    placed = Event.objects.filter(kind="placed", job__in=still_in)
-    first = min((e.at for e in placed), default=now)
+    put_in = Event.objects.filter(kind="placed", job__in=still_in)
+    first = min((e.at for e in put_in), default=now)
     late = Job.objects.filter(changed_at__gte=min(first, now) - LONGEST)
     of_late = Event.objects.filter(kind="placed", job__in=late.values("pk"))
     numbers = {*still_in, *of_late.values_list("job_id", flat=True)}

@@ -79,4 +79,6 @@ def _store(course: Course, now: datetime) -> bool:
 
 
 def _who(event_id: str) -> User:
-    return Event.objects.select_related("actor").get(uuid=event_id).actor
+    actor = Event.objects.select_related("actor").get(uuid=event_id).actor
+    assert actor is not None
+    return actor

@@ -66,27 +66,27 @@ class Numbered(Canvas):
     def showPage(self) -> None:
         """Keep the page until all are there."""
         self.pages.append(dict(self.__dict__))
-        self._startPage()  # type: ignore[no-untyped-call]
+        self._startPage()  # type: ignore[attr-defined]
 
     def save(self) -> None:
         """Write every page with its foot."""
         for page in self.pages:
             self.__dict__.update(page)
             self._foot(len(self.pages))
-            super().showPage()  # type: ignore[no-untyped-call]
-        super().save()  # type: ignore[no-untyped-call]
+            super().showPage()
+        super().save()
 
     def _foot(self, total: int) -> None:
         seal, number = self.foot
-        last = self._pageNumber == total
-        self.setFont("Mono", 6.5)  # type: ignore[no-untyped-call]
-        self.setFillColor(MUTED)  # type: ignore[no-untyped-call]
-        self.drawString(18 * mm, 11 * mm, seal)  # type: ignore[no-untyped-call]
-        self.setFont("Text", 8)  # type: ignore[no-untyped-call]
-        said = f"{number}, page {self._pageNumber} of {total}"
-        self.drawRightString(A4[0] - 18 * mm, 11 * mm, said)  # type: ignore[no-untyped-call]
-        if last:
-            self.drawCentredString(A4[0] / 2, 15 * mm, self.end)  # type: ignore[no-untyped-call]
+        here: int = self._pageNumber  # type: ignore[attr-defined]
+        self.setFont("Mono", 6.5)
+        self.setFillColor(MUTED)
+        self.drawString(18 * mm, 11 * mm, seal)
+        self.setFont("Text", 8)
+        said = f"{number}, page {here} of {total}"
+        self.drawRightString(A4[0] - 18 * mm, 11 * mm, said)
+        if here == total:
+            self.drawCentredString(A4[0] / 2, 15 * mm, self.end)
 
 
 def paragraphs(lines: Sequence[str], look: ParagraphStyle) -> list[Flowable]:
@@ -157,5 +157,5 @@ def table(
         for k, row in enumerate(rows, start=1):
             if "OUTSIDE" in row:
                 look.append(("TEXTCOLOR", (-5, k), (-1, k), OUT))
-    made.setStyle(TableStyle(look))
+    made.setStyle(TableStyle(look))  # type: ignore[arg-type]
     return made

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from typing import Any
 
 from django.db import models
 
@@ -46,7 +47,8 @@ def uses_of_no_job() -> Iterator[Finding]:
 def changed_in(model: type[Kept]) -> Iterator[Finding]:
     """Yield every row of a table that is not as the register saw it last."""
     known = _last(model)
-    for values in model._base_manager.order_by("pk").values():
+    rows: Iterable[Any] = model._base_manager.order_by("pk").values()
+    for values in rows:
         subject = subject_of(model, values["id"])
         said = known.pop(subject, None)
         name = str(model._base_manager.get(pk=values["id"]))

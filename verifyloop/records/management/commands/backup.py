@@ -27,7 +27,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         sqlite = connection.vendor == "sqlite"
-        database = Path(settings.DATABASES["default"]["NAME"]) if sqlite else write_file
+        database = Path(str(settings.DATABASES["default"]["NAME"])) if sqlite else write_file
         try:
             into = Path(options["folder"])
             copied = back_up(database, into, timezone.now(), attachments=attachments())

@@ -36,7 +36,7 @@ class Command(BaseCommand):
         try:
             if connection.vendor == "sqlite":
                 connection.close()
-                where = settings.DATABASES["default"]["NAME"]
+                where = str(settings.DATABASES["default"]["NAME"])
                 copied = restore(folder, Path(where), attachments())
             else:
                 call_command("migrate", verbosity=0)

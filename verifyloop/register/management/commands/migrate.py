@@ -22,7 +22,7 @@ class Whole(MigrationExecutor):
             self.progress_callback("apply_start", migration, fake)
         with self.connection.schema_editor(atomic=True) as editor:
             state = migration.apply(state, editor)
-            self.record_migration(migration)
+            self.record_migration(migration)  # type: ignore[call-arg]
         if self.progress_callback:
             self.progress_callback("apply_success", migration, fake)
         return state
@@ -30,9 +30,9 @@ class Whole(MigrationExecutor):
 
 class Command(migrate.Command):
     def handle(self, *args: Any, **options: Any) -> None:
-        django_s = migrate.MigrationExecutor
-        migrate.MigrationExecutor = Whole
+        django_s = migrate.MigrationExecutor  # type: ignore[attr-defined]
+        migrate.MigrationExecutor = Whole  # type: ignore[attr-defined]
         try:
             super().handle(*args, **options)
         finally:
-            migrate.MigrationExecutor = django_s
+            migrate.MigrationExecutor = django_s  # type: ignore[attr-defined]
