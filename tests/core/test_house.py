@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import os
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -108,10 +109,10 @@ class Names(SimpleTestCase):
         )
 
 
-def imports() -> dict[str, set[str]]:
-    """Return which module of the core imports which; imports for types and in functions too."""
+def imports(package: str) -> dict[str, set[str]]:
+    """Return which module of a package imports which; imports for types and in functions too."""
     modules = {}
-    for path in (ROOT / "calibration").rglob("*.py"):
+    for path in (ROOT / package).rglob("*.py"):
         parts = path.relative_to(ROOT).with_suffix("").parts
         modules[".".join(p for p in parts if p != "__init__")] = path
     graph = {}
@@ -124,6 +125,18 @@ def imports() -> dict[str, set[str]]:
                 inner = {f"{node.module}.{alias.name}" for alias in node.names}
                 found |= inner & set(modules) or {node.module}
         graph[name] = (found & set(modules)) - {name}
+    return graph
+
+
+def page_imports() -> dict[str, set[str]]:
+    """Return which file of the page imports which, at once or when it is needed."""
+    files = [p for p in (ROOT / WEB).rglob("*.ts*") if not p.name.endswith(".d.ts")]
+    modules = {str(p.relative_to(ROOT / WEB).with_suffix("")): p for p in files}
+    graph = {}
+    for name, path in modules.items():
+        said = re.findall(r'(?:from|import)\s*\(?\s*"(\.[^"]+)"', path.read_text())
+        there = [os.path.normpath(Path(name).parent / one) for one in said]
+        graph[name] = (set(there) & set(modules)) - {name}
     return graph
 
 
@@ -155,7 +168,19 @@ def circles(graph: dict[str, set[str]]) -> list[list[str]]:
 
 class Imports(SimpleTestCase):
     def test_there_is_no_circle(self):
-        self.assertEqual(circles(imports()), [])
+        for graph in (imports("calibration"), imports("verifyloop"), page_imports()):
+            self.assertGreater(sum(map(len, graph.values())), 500)
+            self.assertEqual(circles(graph), [])
+
+    def test_a_feature_of_the_page_imports_no_other(self):
+        place = re.compile(r"features/(\w+)/")
+        found = [
+            (name, other)
+            for name, others in page_imports().items()
+            for other in others
+            if (mine := place.match(name)) and (its := place.match(other)) and mine[1] != its[1]
+        ]
+        self.assertEqual(found, [])
 
     def test_a_circle_would_be_found(self):
         self.assertEqual(
