@@ -89,6 +89,16 @@ class AtOnce(SimpleTestCase):
         notes = self.people[0].call(f"jobs/{job}")["notes"]
         self.assertEqual(len(notes), EACH)
 
+    def test_whoever_looks_at_a_job_sees_the_others_in_whatever_process(self):
+        job = self.people[0].call("jobs", {"tag": "PT-1"})["job"]
+        ben, rea = (devices(self.server.address, 1, name)[0] for name in ("ben", "rea"))
+        for _ in range(2):
+            for one in (ben, rea, self.people[0]):
+                one.call(f"jobs/{job}/here")
+        for _ in range(6):
+            self.assertEqual(ben.call(f"jobs/{job}/here"), ["Ana Test", "Rea Test"])
+            self.assertEqual(rea.call(f"jobs/{job}/here"), ["Ana Test", "Ben Test"])
+
     def test_each_on_a_job_of_their_own_loses_nothing(self):
         tags = [f"PT-{n}" for n in range(2, 10)]
 

@@ -30,7 +30,7 @@ NO_EVIDENCE = {
     "axes_accessattempt", "axes_accessattemptexpiration", "axes_accessfailurelog",
     "axes_accesslog", "django_tasks_database_dbtaskresult",
     "accounts_knowndevice", "accounts_view", "lists_brought", "rigs_rig",
-    "work_round", "work_roundplace",
+    "work_presence", "work_round", "work_roundplace",
 }  # fmt: skip
 
 COUNT = itertools.count(10)

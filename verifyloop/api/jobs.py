@@ -119,8 +119,8 @@ def get_job(request: HttpRequest, number: str) -> HttpResponse:
 @router.get("/{number}/here", response=list[str], operation_id="alsoHere")
 def also_here(request: HttpRequest, number: str) -> list[str]:
     """Say that one looks at the job, and who else does."""
-    job_by_number(number)
-    return here.also_here(number, request.user, timezone.now())  # type: ignore[arg-type]
+    job = job_by_number(number)
+    return here.also_here(job, request.user, timezone.now())  # type: ignore[arg-type]
 
 
 class SignatureOut(Schema):

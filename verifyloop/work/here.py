@@ -1,22 +1,36 @@
-"""Who looks at a job right now. Nothing of it is kept: it is gone when nobody looks."""
+"""Who looks at a job right now, in whatever process it is asked. It is gone when nobody looks."""
 
 from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from django.core.cache import cache
+from django.db import OperationalError, transaction
 
 from verifyloop.accounts.models import User
+from verifyloop.work.models import Job, Presence
 
-#: Who was not heard of for so long has gone. A page asks every five seconds.
-GONE_AFTER = timedelta(seconds=13)
+#: A page asks every five seconds; it is written down only so often.
+EVERY = timedelta(seconds=9)
+#: Who was not heard of for so long has gone; who has gone for a day is no longer kept.
+GONE_AFTER, KEPT = timedelta(seconds=20), timedelta(days=1)
 
 
-def also_here(number: str, user: User, now: datetime) -> list[str]:
+def also_here(job: Job, user: User, now: datetime) -> list[str]:
     """Note that a person looks at a job, and return the names of the others who do."""
-    key = f"here:{number}"
-    seen: dict[str, tuple[str, datetime]] = cache.get(key, {})
-    seen = {who: (name, at) for who, (name, at) in seen.items() if now - at < GONE_AFTER}
-    seen[user.username] = (user.display_name, now)
-    cache.set(key, seen, timeout=60)
-    return sorted(name for who, (name, _) in seen.items() if who != user.username)
+    heard = Presence.objects.filter(job=job).select_related("user").order_by()
+    seen = {one.user_id: one for one in heard}
+    mine = seen.pop(user.pk, None)
+    if mine is None or not now - EVERY < mine.heard_at <= now:
+        _write(job, user, now)
+    here = [s.user for s in seen.values() if now - GONE_AFTER < s.heard_at <= now + GONE_AFTER]
+    return sorted(other.display_name for other in here)
+
+
+def _write(job: Job, user: User, now: datetime) -> None:
+    """Write down who is here. Where the store takes nothing now, nobody waits for that."""
+    try:
+        with transaction.atomic():
+            Presence.objects.update_or_create(job=job, user=user, defaults={"heard_at": now})
+            Presence.objects.filter(job=job, heard_at__lt=now - KEPT).delete()
+    except OperationalError:
+        return

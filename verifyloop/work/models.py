@@ -187,3 +187,14 @@ class Event(models.Model):
     def delete(self, *args: Any, **kwargs: Any) -> tuple[int, dict[str, int]]:
         """Refuse to delete an event."""
         raise FrozenError("events are never deleted")
+
+
+class Presence(models.Model):
+    """Somebody looks at a job: when that was last heard. Gone soon, and no evidence of anything."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="+")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    heard_at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["job", "user"], name="once_at_a_job")]
