@@ -117,5 +117,6 @@ class Analyzers(BrowserCase):
         expect(holds.get_by_text("switched off, noted by Ana Test")).to_be_visible()
         self.axe(page)
         self.go(page, "/")
-        line = page.get_by_role("region", name="Good for now").get_by_role("link", name=tag)
-        expect(line.filter(has_text="switched off").filter(has_text="no").first).to_be_visible()
+        line = page.get_by_role("region", name="Still valid?").get_by_role("link", name=tag)
+        off = line.filter(has_text="switched off")
+        expect(off.filter(has_text="Not valid now").first).to_be_visible()

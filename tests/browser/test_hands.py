@@ -93,7 +93,7 @@ class Slips(Hands):
         alert = page.get_by_role("alert")
         expect(alert).to_contain_text("Applied 1700 kPa is far from the target, 1000 kPa.")
         alert.get_by_role("button", name="The target cannot be reached").click()
-        alert.get_by_role("button", name="Keep it beside the target").click()
+        alert.get_by_role("button", name="Keep as extra point").click()
         expect(page.get_by_role("cell", name="1700", exact=True).last).to_be_visible()
         self.see(page, "point 2 of 10")
         page.get_by_role("button", name="This point cannot be reached").click()

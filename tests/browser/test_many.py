@@ -92,7 +92,7 @@ class Many(BrowserCase):
     def test_a_view_is_kept_and_forgotten(self):
         page = self.person("ben")
         self.go(page, "/instruments")
-        page.get_by_label("However they stand").select_option(label="Due in 14 days")
+        page.get_by_label("Any state").select_option(label="Due in 14 days")
         page.get_by_role("button", name="Keep this view").click()
         page.get_by_label("Name").fill("Soon")
         page.get_by_role("button", name="Keep it").click()

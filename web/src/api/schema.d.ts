@@ -445,7 +445,7 @@ export interface paths {
         };
         /**
          * Get Job
-         * @description Return everything that a screen shows of a job.
+         * @description Return everything that a screen shows of a job; only what is new with ``Parts-Held``.
          */
         get: operations["getJob"];
         put?: never;
@@ -487,7 +487,7 @@ export interface paths {
         put?: never;
         /**
          * Add Events
-         * @description Append a batch of events and answer with the new state.
+         * @description Append a batch of events; answer with the new state, in parts as when it is asked for.
          */
         post: operations["addEvents"];
         delete?: never;

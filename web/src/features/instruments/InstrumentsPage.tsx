@@ -77,7 +77,7 @@ export default function InstrumentsPage({ user }: { user: Me }) {
             onChange={(kind) => look({ kind })}
           />
           <Choose
-            label="However they stand"
+            label="Any state"
             value={sought.state}
             choices={data.states.map((s) => ({ value: s.id, label: s.label }))}
             onChange={(state) => look({ state })}

@@ -63,7 +63,13 @@ export function NowPanel(props: Props) {
       className="flex min-h-0 scroll-pb-24 flex-col gap-2.5 *:shrink-0 lg:overflow-auto rounded-[14px] border border-line bg-card p-4"
     >
       <p className="text-[13.5px] text-muted">
-        {again ? "Taking again" : asked || said ? "To be said first" : job.action.kicker}
+        {again
+          ? "Taking again"
+          : asked
+            ? "Before you sign"
+            : said
+              ? "What happened"
+              : job.action.kicker}
       </p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
         {again && point

@@ -93,7 +93,7 @@ export function LimitsTab({ job }: { job: JobState }) {
             Value
           </th>
           <th scope="col" className="py-1 font-normal">
-            Says who
+            Source
           </th>
         </tr>
       </thead>

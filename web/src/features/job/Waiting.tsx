@@ -28,7 +28,7 @@ export function Waiting({ writer }: { writer: Writer }) {
               Send it again
             </Button>
             <Button className="flex-1" onClick={writer.discard}>
-              Leave it out
+              Delete this entry
             </Button>
           </p>
         </div>

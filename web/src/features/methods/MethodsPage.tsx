@@ -84,7 +84,7 @@ function Limits({ method, mayChange }: { method: Method; mayChange: boolean }) {
       <table className="w-full text-left text-[15px]">
         <thead className="text-[14px] text-muted">
           <tr>
-            {["Limit", "Counts now", "Says who", ""].map((head) => (
+            {["Limit", "Counts now", "Source", ""].map((head) => (
               <th key={head} scope="col" className="py-1 pr-3 font-normal">
                 {head || <span className="sr-only">Change</span>}
               </th>

@@ -171,10 +171,9 @@ export default function TodayPage({ user }: { user: Me }) {
 function Stands({ lines, more }: { lines: Schemas["StandsLine"][]; more: number }) {
   if (lines.length === 0) return null;
   return (
-    <section aria-label="Good for now" className="rounded-2xl border border-line bg-card p-4">
+    <section aria-label="Still valid?" className="rounded-2xl border border-line bg-card p-4">
       <h2 className="mb-2 font-semibold">
-        Good for now?{" "}
-        <span className="text-[14px] font-normal text-muted">results that hold for a while</span>
+        Still valid? <span className="text-[14px] font-normal text-muted">results with an end</span>
       </h2>
       <ul className="grid gap-1.5">
         {lines.map((line) => (
@@ -184,7 +183,7 @@ function Stands({ lines, more }: { lines: Schemas["StandsLine"][]; more: number 
               className={`flex min-h-11 flex-col justify-center rounded-xl px-3 py-1.5 ${line.good ? "bg-sunk" : "bg-caution"}`}
             >
               <strong>
-                {line.tag} {line.good ? "yes" : "no"}
+                {line.good ? "Valid now" : "Not valid now"}: {line.tag}
               </strong>
               <span className="text-[14.5px]">{line.text}</span>
             </Link>

@@ -143,7 +143,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
           <Reason
             label="Kept where it was taken: why?"
             suggestions={["The target cannot be reached", "Read on the way"]}
-            button="Keep it beside the target"
+            button="Keep as extra point"
             problem={null}
             busy={writer.sending}
             onReason={(reason) => reason.trim() && void take({ kept: true }, reason)}
