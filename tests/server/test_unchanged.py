@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import timedelta
 from unittest import mock
 
-from django.db import transaction
+from django.db import connection, transaction
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from tests.core.detectors import BOTTLES, DETECTORS
@@ -16,7 +17,7 @@ from tests.server.walker import TypedWalk
 from verifyloop.plant import words
 from verifyloop.plant.models import Area, Instrument, Plan, SiteRule
 from verifyloop.register import unchanged
-from verifyloop.work import sensors
+from verifyloop.work import selectors, sensors
 
 JSON = "application/json"
 LOOKED = ("today", "kit/sensors", "instruments?q=gt")
@@ -139,3 +140,34 @@ class Words(SetUp):
                             )
                         ],
                     )
+
+    def records(self, words):
+        said = self.must(self.ana.get("/api/v1/records", {"q": words}))
+        return [r["job"] for r in said["records"]]
+
+    def test_names_and_orders_of_records_follow_each_signature(self):
+        self.assertEqual(self.records("ana"), [])
+        plan = Plan.objects.get(instrument__tag="PT-1")
+        plan.work_order = "WO 47/11"
+        plan.save()
+        first = self.signed_job("PT-1")
+        for words_ in ("ana", "ANA test", "47/11", "ana 47/11", "ana pt-1"):
+            self.assertEqual(self.records(words_), [first], words_)
+        self.assertEqual(self.records("ben"), [])
+        works.instrument("PT-2")
+        self.ana, ana = self.client_of("ben"), self.ana
+        second = self.signed_job("PT-2")
+        self.ana = ana
+        self.assertEqual(self.records("ben"), [second])
+        self.assertEqual(self.records("test"), [second, first])
+        self.assertEqual(self.records("test 47"), [first])
+        with mock.patch.object(selectors, "MOST_NAMES", 0):
+            self.assertEqual(self.records("test"), [second, first])
+            self.assertEqual(self.records("ben"), [second])
+
+    def test_what_is_in_no_record_is_not_looked_for_in_any(self):
+        self.signed_job("PT-1")
+        self.records("ana")
+        with CaptureQueriesContext(connection) as asked:
+            self.assertEqual(self.records("nothinglikethis"), [])
+        self.assertFalse([q for q in asked if 'FROM "work_job"' in q["sql"]])

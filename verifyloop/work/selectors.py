@@ -11,10 +11,13 @@ from django.utils import timezone
 from calibration.engine.outcome import GOOD
 from verifyloop.kit.selectors import in_kit
 from verifyloop.plant.words import matching
+from verifyloop.register.unchanged import unchanged
 from verifyloop.work.models import Job
 
 #: What a number of a job is made of: a word with anything else stands in none.
 IN_NUMBERS = re.compile(r"[Jj\d-]+")
+#: Beyond so many the store looks by itself.
+MOST_NAMES = 500
 
 
 def running() -> QuerySet[Job]:
@@ -116,12 +119,28 @@ def _said(word: str) -> Q:
         | Q(instrument__serial__icontains=word)
         | Q(instrument__area__name__icontains=word)
     )
-    said = inside | Q(signed_by__icontains=word) | Q(work_order__icontains=word)
+    said = inside | _named("signed_by", word) | _named("work_order", word)
     if IN_NUMBERS.fullmatch(word):
         said |= Q(number__icontains=word)
     if in_kit(word):
         said |= Q(references__icontains=word)
     return said
+
+
+def _named(column: str, word: str) -> Q:
+    """Return where a word may stand in a column: names and orders are few, records are many."""
+    small = word.lower()
+    every = unchanged("names in records", column, lambda: _names(column))
+    hits = [name for name in every if small in name.lower()]
+    if len(hits) > MOST_NAMES:
+        return Q(**{f"{column}__icontains": word})
+    return Q(**{f"{column}__in": hits})
+
+
+def _names(column: str) -> list[str]:
+    """Return every name in a column of the records; a signature is a line of the register."""
+    signed = Job.objects.filter(signed_at__isnull=False).order_by()
+    return list(signed.values_list(column, flat=True).distinct())
 
 
 def _midnight(day: date) -> datetime:
