@@ -163,7 +163,7 @@ def _row(
     row.record = {k: v for k, v in row.record.items() if v != {}}
     row.fate = "new" if was is None else "unchanged"
     for name, entry in entries.items():
-        if was is None:
+        if was is None or was == row.record:
             break
         said = as_cell(at(was, name), entry), as_cell(at(row.record, name), entry)
         if said[0] != said[1]:
