@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useState, type ComponentType } from "react";
+import { lazy, Suspense, type ComponentType } from "react";
 
 type Load<P> = () => Promise<{ default: ComponentType<P> }>;
 
@@ -51,18 +51,14 @@ export function part<P extends object>(load: Load<P>, Meanwhile?: ComponentType<
   );
 }
 
-/** A part that nothing waits for: it is fetched in a quiet moment, and then takes its place. */
+/**
+ * A part that nothing waits for: it is fetched in a quiet moment, and stands in its place when that
+ * is drawn next. For what is drawn again by itself, as the strip is by its clock.
+ */
 export function quietPart<P extends object>(load: Load<P>, Meanwhile: ComponentType<P>) {
-  let Here: ComponentType<P> | undefined;
-  let tell: () => void;
-  const arrival = new Promise<void>((go) => (tell = go));
+  let Here = Meanwhile;
   waiting.push(async () => {
-    Here ??= (await patiently(load)).default;
-    tell();
+    Here = (await patiently(load)).default;
   });
-  return (props: P) => {
-    const [, setHere] = useState(false);
-    useEffect(() => void arrival.then(() => setHere(true)), []);
-    return Here ? <Here {...props} /> : <Meanwhile {...props} />;
-  };
+  return (props: P) => <Here {...props} />;
 }
