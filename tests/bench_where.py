@@ -1,6 +1,6 @@
 """Where an entry, Today and a live picture spend their time, written into docs/speed.md.
 
-    python -m tests.bench_where
+    python -m tests.bench_where [PAGE]
 
 Profiled in this process on a small plant, so it says shares, not milliseconds: a call of a small
 function costs more under a profiler than without one.
@@ -13,6 +13,7 @@ import json
 import os
 import pstats
 import re
+import sys
 import tempfile
 from collections import defaultdict
 from collections.abc import Callable
@@ -110,7 +111,7 @@ def table(found: dict[str, dict[str, float]]) -> str:
     return "\n".join(lines) + "\n"
 
 
-def main() -> None:
+def main(docs: Path = DOCS) -> None:
     """Profile, and write the table into the page."""
     with tempfile.TemporaryDirectory() as folder:
         os.environ["VERIFYLOOP_DATA"] = folder
@@ -124,11 +125,11 @@ def main() -> None:
         settings.ALLOWED_HOSTS = ["*"]
         call_command("migrate", verbosity=0)
         found = {name: shares(work) for name, work in asked().items()}
-    page = DOCS.read_text()
+    page = docs.read_text()
     pattern = re.escape(BEGIN) + ".*?" + re.escape(END)
-    DOCS.write_text(re.sub(pattern, lambda _: BEGIN + table(found) + END, page, flags=re.DOTALL))
+    docs.write_text(re.sub(pattern, lambda _: BEGIN + table(found) + END, page, flags=re.DOTALL))
     print(json.dumps(found, indent=1))
 
 
 if __name__ == "__main__":
-    main()
+    main(*map(Path, sys.argv[1:]))

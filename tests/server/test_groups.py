@@ -3,6 +3,7 @@
 from datetime import timedelta
 from unittest import mock
 
+from django.db import transaction
 from django.utils import timezone
 
 from calibration.families.temperature.methods import BARE
@@ -171,10 +172,17 @@ class Blocks(ApiCase):
             self.assertEqual(len(inside), n + 1)
         kept = groups._kept
         self.assertEqual(len(kept.members), 4)
-        self.assertIs(groups._at_hand(timezone.now()), kept.members)
+        self.assertIs(groups._at_hand(timezone.now()), kept)
         self.later(30)
         seen()
         job = self.jobs["TE-1"]
         self.must(self.send(job, event("noted", text="seen")))
-        self.assertIsNot(groups._at_hand(timezone.now()), kept.members)
+        self.assertIsNot(groups._at_hand(timezone.now()), kept)
+        with transaction.atomic():
+            moved = Job.objects.get(number=self.jobs["TE-0"])
+            moved.in_block, moved.head = "", "another"
+            moved.save(update_fields=["in_block", "head"])
+            groups._at_hand(timezone.now())
+            transaction.set_rollback(True)
+        seen()
         seen()

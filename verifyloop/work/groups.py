@@ -81,12 +81,10 @@ _hands = threading.Lock()
 def course_of(number: str, now: datetime) -> Course | None:
     """Return the group that a job belongs to; none when its sensor is in no block."""
     with _hands:
-        if _kept is not None and _kept.course is not None and _kept.course[0] == (number, now):
-            return _kept.course[1]
-        found = _course(number, _at_hand(now), now)
-        if _kept is not None:
-            _kept.course = (number, now), found
-        return found
+        kept = _at_hand(now)
+        if kept.course is None or kept.course[0] != (number, now):
+            kept.course = (number, now), _course(number, kept.members, now)
+        return kept.course[1]
 
 
 def _course(number: str, every: Mapping[str, Member], now: datetime) -> Course | None:
@@ -155,7 +153,7 @@ def _line(course: Course, state: BlockState, tags: Mapping[str, str]) -> BlockLi
     )
 
 
-def _at_hand(now: datetime) -> Mapping[str, Member]:
+def _at_hand(now: datetime) -> _Kept:
     """Return the members; they are read anew where one has an entry more, or is new in a block.
 
     A place of working only: after a restart they are read again.
@@ -172,11 +170,15 @@ def _at_hand(now: datetime) -> Mapping[str, Member]:
         known = {m.job.pk: m.job.head for m in members.values()}
         _kept = _Kept(members, heads | known, now, line)
     _kept.looked = now
-    return _kept.members
+    return _kept
 
 
 def _unchanged(kept: _Kept, heads: Mapping[int, str]) -> bool:
     """Tell whether no entry is new that the members depend on; remember what is not of them."""
+    inside = {m.job.pk for m in kept.members.values() if m.job.in_block}
+    if not inside <= heads.keys():
+        # What was read of a transaction that was rolled back: it is in no block.
+        return False
     new = {pk: head for pk, head in heads.items() if kept.heads.get(pk) != head}
     if not new:
         return True

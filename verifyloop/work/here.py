@@ -27,7 +27,7 @@ def also_here(job: Job, user: User, now: datetime) -> list[str]:
 
 
 def _write(job: Job, user: User, now: datetime) -> None:
-    """Write down who is here. Where the store takes nothing now, nobody waits for that."""
+    """Write down who is here; where the store refuses that, who looks is answered all the same."""
     try:
         with transaction.atomic():
             Presence.objects.update_or_create(job=job, user=user, defaults={"heard_at": now})
