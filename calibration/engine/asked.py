@@ -12,30 +12,33 @@ from calibration.engine.history import LEFT_WORDS
 from calibration.engine.job import Job
 from calibration.engine.outcome import standing
 from calibration.engine.repeating import first_answer_outside
-from calibration.engine.view.came_to import Asked, AskedChoice, AskedField
+from calibration.engine.view.asks import Choice, Form, Value
 from calibration.kernel.errors import InputError
 
-LEFT = Asked(
+LEFT = Form(
     kind="left_as",
     title="How is it left?",
     why="It is not put back as good. Say what is true now, and who has it.",
-    choices=tuple(AskedChoice(id=id, label=words) for id, words in LEFT_WORDS.items()),
+    choices=tuple(Choice(id=id, label=words) for id, words in LEFT_WORDS.items()),
     fields=(
-        AskedField(
+        Value(
+            number=False,
             id="to",
             label="Who has it now",
             hint="name",
             required=True,
             often=("workshop", "operator of the shift"),
         ),
-        AskedField(
+        Value(
+            number=False,
             id="tag",
             label="Tag or lock on it",
             hint="number or words",
             required=False,
             often=("red tag",),
         ),
-        AskedField(
+        Value(
+            number=False,
             id="told",
             label="Who was told",
             hint="name",
@@ -44,44 +47,46 @@ LEFT = Asked(
         ),
     ),
 )
-LIMIT = Asked(
+LIMIT = Form(
     kind="limited",
     title="How far may it be used?",
     why="It reads outside its limits and stays in service: the limit stands on the certificate.",
-    choices=(),
     fields=(
-        AskedField(
+        Value(
+            number=False,
             id="limit",
             label="Use is limited to",
             hint="range, purpose",
             required=True,
             often=("indication only, no trip and no invoice by it",),
         ),
-        AskedField(id="until", label="Until", hint="day, or what is done", required=False),
+        Value(number=False, id="until", label="Until", hint="day, or what is done", required=False),
     ),
 )
-IMPACT = Asked(
+IMPACT = Form(
     kind="impact",
     title="Found outside: what follows?",
     why="Since it was last good it may have misled somebody. This stays on a list until it is "
     "worked off.",
-    choices=(),
     fields=(
-        AskedField(
+        Value(
+            number=False,
             id="last_good",
             label="Last known good",
             hint="day or check",
             required=True,
             often=("not known",),
         ),
-        AskedField(
+        Value(
+            number=False,
             id="affected",
             label="May have affected",
             hint="product, trip, earlier alarms; none, and why",
             required=True,
             often=("indication only: nothing", "product since then", "alarms and trips since then"),
         ),
-        AskedField(
+        Value(
+            number=False,
             id="told",
             label="Who was told",
             hint="name",
@@ -92,7 +97,7 @@ IMPACT = Asked(
 )
 
 
-def asked(job: Job) -> tuple[Asked, ...]:
+def asked(job: Job) -> tuple[Form, ...]:
     """Return what is asked now and not answered, the most urgent first."""
     ledger = job.ledger
     if not ledger.opened.asks or ledger.signed is not None or ledger.voided is not None:
@@ -111,7 +116,7 @@ def asked(job: Job) -> tuple[Asked, ...]:
     return tuple(found)
 
 
-def _impact(last_good: str) -> Asked:
+def _impact(last_good: str) -> Form:
     """Return the question what follows, with the last good check on record first."""
     if not last_good:
         return IMPACT

@@ -6,7 +6,8 @@ import json
 from typing import Any
 
 from calibration.engine.job import Job
-from calibration.engine.view.blocks import BenchLink, Task
+from calibration.engine.view.asks import Task
+from calibration.engine.view.blocks import BenchLink
 from calibration.kernel.codec import encode
 from calibration.kernel.units import alternatives
 
@@ -22,23 +23,15 @@ def link(operation: str, label: str, given: Any) -> BenchLink:
     return BenchLink(operation=operation, label=label, given=filled)
 
 
-def links(job: Job, task: Task | None) -> tuple[BenchLink, ...]:
+def links(job: Job, todo: Task) -> tuple[BenchLink, ...]:
     """Return those of the family, and the way from another unit into that of a typed value."""
-    into = dict.fromkeys(unit for unit in _units(job, task) if alternatives(unit))
+    into = dict.fromkeys(unit for unit in _units(job, todo) if alternatives(unit))
     turned = (link("unit.convert", f"Another unit into {u}", {"to_unit": u}) for u in into)
     return (*job.family.bench(job), *turned)
 
 
-def _units(job: Job, task: Task | None) -> list[str]:
-    """Return the units of what the present step lets a person type; a rig gives them by itself."""
-    step = job.current
-    if step is None or job.ledger.facts.rig:
+def _units(job: Job, todo: Task) -> list[str]:
+    """Return the units of what is typed; a rig gives them by itself."""
+    if job.ledger.facts.rig:
         return []
-    if task is not None:
-        return [column.unit for column in task.columns]
-    if step.kind == "record":
-        return [field.unit for field in job.fields(step)]
-    if step.kind == "capture":
-        facts = job.facts_of(step.id)
-        return [facts.input_unit, facts.output_unit]
-    return []
+    return [value.unit for ask in todo.asks if not ask.said for value in ask.values]

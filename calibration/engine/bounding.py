@@ -11,7 +11,7 @@ from calibration.engine.conditions import renewed
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
 from calibration.engine.method import Step
-from calibration.engine.view.state import Choice
+from calibration.engine.view.asks import Choice
 
 #: So often the same is advised; then something else is.
 MOST_ROUNDS = 2

@@ -32,7 +32,8 @@ from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.shape import Shape
 from calibration.engine.template import Template
-from calibration.engine.view.blocks import BenchLink, Block, Push, Row, Task
+from calibration.engine.view.asks import Ask, Push
+from calibration.engine.view.blocks import BenchLink, Block, Row
 from calibration.engine.view.judge import Judge
 from calibration.engine.view.lines import OnState
 from calibration.kernel.errors import InputError, one_of
@@ -153,7 +154,7 @@ class Family:
     #: kicker and title of the next action; none for the engine's own words
     heading: Callable[[Reads, Step], tuple[str, str] | None] = lambda job, step: None
     #: what the present step asks for in the family's own way; none for the engine's
-    task: Callable[[Reads], Task | None] = lambda job: None
+    task: Callable[[Reads], Ask | None] = lambda job: None
     #: a step of its own that may be stated together with others: the line and its events
     states: Callable[[Reads, Step], Push | None] = lambda job, step: None
     #: what a screen shows of the whole job besides runs and judgement

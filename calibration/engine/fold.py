@@ -17,13 +17,13 @@ from calibration.engine.method import STAGES, Method
 from calibration.engine.outcome import outcome
 from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
-from calibration.engine.view.action import adjustment_state, next_action
+from calibration.engine.view.action import adjustment_state
+from calibration.engine.view.forms import mishaps
 from calibration.engine.view.lines import Limit, LogLine, OnState, StageState, TimerState
-from calibration.engine.view.mishaps import mishaps
 from calibration.engine.view.runview import attempt_states, run_state
 from calibration.engine.view.state import Instrument, JobState
 from calibration.engine.view.stepview import step_state
-from calibration.engine.view.togetherness import together
+from calibration.engine.view.tasks import tasks
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed, trimmed
@@ -59,7 +59,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
     signed, reviewed = ledger.signed, ledger.reviewed
     status = "reviewed" if reviewed else "signed" if signed else "open"
     status = "voided" if ledger.voided else status
-    task = job.family.task(job)
+    todo = tasks(job)
     return JobState(
         job=ledger.opened.job,
         seq=ledger.seq,
@@ -71,7 +71,7 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         stages=_stages(job),
         steps=steps,
         current_step=current.id if current else "",
-        action=next_action(job),
+        tasks=todo,
         as_found=run_state(job, method.found.id, job.as_found),
         as_left=run_state(job, left.id, job.figures(left.id)) if left is not None else None,
         extra_runs=tuple(
@@ -85,10 +85,8 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         by_turns=_by_turns(job),
         judgement=judgement(job),
         adjustment=adjustment_state(job),
-        task=task,
         blocks=job.family.blocks(job),
-        bench=links(job, task) if status == "open" else (),
-        together=together(job),
+        bench=links(job, todo[0]) if status == "open" else (),
         on=on_states(job),
         timers=timer_states(job),
         to_close=to_close(job),

@@ -145,6 +145,8 @@ class Step:
     instruction: str
     why: str = ""
     caution: str = ""
+    #: what its main button says; the words of its kind where there are none
+    button: str = ""
     items: tuple[Item, ...] = ()
     fields: tuple[Field, ...] = ()
     roles: tuple[KitRole, ...] = ()

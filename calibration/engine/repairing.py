@@ -14,8 +14,8 @@ from calibration.engine.job import Job
 from calibration.engine.ledger import REPAIR, Ledger
 from calibration.engine.method import Step
 from calibration.engine.setbacks import Refused
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import choice
-from calibration.engine.view.state import Choice
 
 
 def may_repair(job: Job, step: Step) -> bool:

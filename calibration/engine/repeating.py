@@ -11,8 +11,8 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
 from calibration.engine.ledger import REPAIR, REPEAT, REPEAT_OTHER
 from calibration.engine.method import Step
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import choice
-from calibration.engine.view.state import Choice
 
 
 def choices_with(

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from calibration.engine.view.came_to import Asked
+from calibration.engine.view.asks import Form
 
 
-def answer(asked: Asked) -> dict[str, str]:
+def answer(asked: Form) -> dict[str, str]:
     """Return an answer that a person might give: what is said often, else a word of their own."""
     said = {f.id: f.often[0] if f.often else f"{f.hint}, as agreed" for f in asked.fields}
     if asked.choices:

@@ -16,7 +16,7 @@ from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Task
+from calibration.engine.view.asks import Ask
 from calibration.engine.view.state import Station
 from calibration.engine.view.strip import stations
 from calibration.simulate.alongside import Alongside, Beside, Truth, Watched, finishes
@@ -116,35 +116,34 @@ class Machine:
             person.t += self.takes_s
 
     def _task(
-        self, person: Any, state: Any, task: Any, step: Any
+        self, person: Any, state: Any, ask: Any, todo: Any
     ) -> list[tuple[str, dict[str, Any]]]:
-        """Read it once what has to pass is over, or do what the task sends."""
+        """Read it once what has to pass is over, or do what the ask sends."""
         sent: list[tuple[str, dict[str, Any]]] = []
-        if task.way == "read":
-            run = next(r for r in state.runs if r.id == task.run)
-            point = run.points[task.point]
+        if ask.way == "read":
+            data = dict(ask.sends.data)
+            run = next(r for r in state.runs if r.id == data["run"])
+            point = run.points[data["point"]]
             to = float(point.target_value)
             person.model = self.at_point(person.model, to, point.direction, point.label)
             self.wait(person)
-            data: dict[str, Any] = {"run": run.id, "point": task.point, **person.values(run)}
-            if point.stands_for:
-                data["applied"] = point.stands_for
+            data = {**person.values(run), **data}
             now = self.at(person.model, person.commands, person.t)
-            known = {c.id for c in task.columns}
+            known = {value.id for value in ask.values}
             seen = self.seen(person.model, now, person.seed)
             data |= {k: v for k, v in seen.items() if k in known}
-            sent.append((task.kind, data))
-            person.commands.append(taken(person.t, run.id, task.point))
-        elif task.way == "set":
-            data = {"step": step.id}
+            sent.append((ask.sends.kind, data))
+            person.commands.append(taken(person.t, run.id, data["point"]))
+        elif ask.way == "set":
+            data = dict(ask.sends.data)
             shown = {"before": self._shown(person)}
-            self._told(person, step.order or step.id, float(task.target or 0))
+            self._told(person, todo.order or todo.step, float(ask.target or 0))
             shown["after"] = self._shown(person)
             said = self.settings_at(person.model, person.commands, person.t)
-            for column in task.columns:
-                data[column.id] = said.get(column.id) or shown.get(column.id, "")
-            sent.append((task.kind, data))
-        for event in task.events:
+            for value in ask.values:
+                data[value.id] = said.get(value.id) or shown.get(value.id, "")
+            sent.append((ask.sends.kind, data))
+        for event in ask.also:
             self._told(person, event.kind)
             sent.append((event.kind, dict(event.data)))
         return sent
@@ -228,7 +227,7 @@ class Follows(Alongside):
         self,
         machine: Machine,
         tells: tuple[str, ...] = (),
-        asks: Callable[[Reads], Task | None] = lambda job: None,
+        asks: Callable[[Reads], Ask | None] = lambda job: None,
     ) -> None:
         self.machine = machine
         #: what the present step of a job asks for

@@ -11,8 +11,8 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.view.blocks import Task
-from calibration.engine.view.state import JobState, PointState, RoleState, RunState, StepState
+from calibration.engine.view.asks import Ask, Task
+from calibration.engine.view.state import JobState, PointState, RunState
 from calibration.kernel.codec import encode
 from calibration.kernel.rounding import fixed
 from calibration.simulate.answers import answer
@@ -65,47 +65,54 @@ class Technician:
         """Return the events of the present step; a capture step is done point by point."""
         if state.asked:
             return [(state.asked[0].kind, answer(state.asked[0]))]
-        step = next(s for s in state.steps if s.id == state.current_step)
-        if step.kind == "kit":
-            return [self._chosen(r) for r in step.roles if not (r.chosen or r.without)]
-        if step.kind == "record":
-            return self._record(step)
-        if step.kind == "checklist":
-            self.tell(step.order)
-            return [("confirmed", {"step": step.id, "item": i.id}) for i in step.items]
-        if step.kind == "lock_on":
-            proven = "start pressed: it stays still"
-            return [("lock_hung", {"step": step.id, "proven": proven})]
-        if step.kind == "lock_off":
-            mine = next(o.step for o in state.on if o.kind == "lock")
-            return [("lock_taken_off", {"step": mine})]
-        if step.kind in ("put_on", "take_off"):
-            return self._on_off(step)
-        if step.kind == "timer":
-            return [("timer_waived", {"step": step.id, "reason": "in service and powered"})]
-        if state.task is not None:
-            return self._task(state, state.task, step)
-        if step.kind == "capture":
-            return self._capture(state, step)
-        if step.kind == "set":
-            return self._write(step)
-        if step.kind == "decide":
-            return self._decide(state, step)
-        return self._adjust(state) if step.kind == "adjust" else [("signed", {})]
+        todo = state.task
+        asks = [ask for ask in todo.asks if not ask.said]
+        ask = asks[0]
+        if ask.key == "asset":
+            return [self._chosen(one) for one in asks]
+        by_kind = {"adjusted": self._adjust, "decided": self._decide, "recorded": self._record}
+        own = by_kind.get(ask.sends.kind) if ask.sends is not None else None
+        if own is not None:
+            return own(state, ask)
+        if ask.way == "wait":
+            return [("timer_waived", {"step": todo.step, "reason": "in service and powered"})]
+        if ask.way == "prove":
+            return [self._proven(ask)]
+        if ask.way == "state" and (ask.lines or ask.sends):
+            return self._stated(ask, todo.order)
+        if ask.alone:
+            return self._capture(state, ask)
+        return self._write(asks) if ask.order is not None else self._task(state, ask, todo)
 
-    def _chosen(self, role: RoleState) -> Sent:
+    def _proven(self, ask: Ask) -> Sent:
+        assert ask.sends is not None
+        proven = {"proven": "start pressed: it stays still"} if ask.key == "proven" else {}
+        return ask.sends.kind, {**ask.sends.data, **proven}
+
+    def _stated(self, ask: Ask, order: str) -> list[Sent]:
+        """Say that every line is so, or that something is on or off, and do it to the rig."""
+        if ask.order is not None:
+            self.commands.append(Command(t=self.t, kind=ask.order.kind))
+            self.t += 20
+        else:
+            self.tell(order)
+        every = (*(line.sent for line in ask.lines), ask.sends)
+        return [(e.kind, dict(e.data)) for e in every if e is not None]
+
+    def _chosen(self, ask: Ask) -> Sent:
         """Take what is at hand for a role; go without where there is another way and none here."""
-        asset = self.assets.get(role.id) or self.assets.get(role.quantity)
-        if asset is None and role.instead:
-            return "went_without", {"role": role.id}
+        asset = self.assets.get(ask.id) or self.assets.get(ask.quantity)
+        if asset is None and ask.if_not:
+            return ask.if_not[0].kind, dict(ask.if_not[0].data)
         if asset is None:
-            raise KeyError(role.quantity)
-        return "kit_chosen", {"role": role.id, "asset": asset, "reason": self.reason}
+            raise KeyError(ask.quantity)
+        return "kit_chosen", {"role": ask.id, "asset": asset, "reason": self.reason}
 
-    def _record(self, step: StepState) -> list[Sent]:
+    def _record(self, state: JobState, ask: Ask) -> list[Sent]:
         device = settings_at(self.model, self.commands, self.t)
+        assert ask.sends is not None
         sent: list[Sent] = []
-        for entry in step.fields:
+        for entry in ask.values:
             value = self.answers.get(entry.id) or device.get(entry.id, "")
             if entry.id == "serial":
                 value = self.serial
@@ -117,21 +124,14 @@ class Technician:
             if not value and entry.required:
                 value = "23" if entry.number else "Control room, shift B"
             if value and not entry.value:
-                data = {"step": step.id, "field": entry.id, "value": value}
-                sent.append(("recorded", data))
-        if not sent and step.may_wait:
-            return [("decided", {"step": step.id, "choice": "later"})]
+                data = {**ask.sends.data, "field": entry.id, "value": value}
+                sent.append((ask.sends.kind, data))
+        if not sent and ask.others:
+            return [(e.kind, dict(e.data)) for e in ask.others[0].events]
         if not sent:
-            reason = "record is out of date"
-            return [("decided", {"step": step.id, "choice": "accept", "reason": reason})]
+            accept = ask.if_not[0]
+            return [(accept.kind, {**accept.data, "reason": "record is out of date"})]
         return sent
-
-    def _on_off(self, step: StepState) -> list[Sent]:
-        self.tell(step.order if step.order != "release" else "")
-        if step.order == "release":
-            self.commands.append(Command(t=self.t, kind="release"))
-            self.t += 20
-        return [("put_on" if step.kind == "put_on" else "taken_off", {"step": step.id})]
 
     def tell(self, order: str) -> None:
         """Do to the rig what a step asks for: adapter, calibration mode, alarm."""
@@ -145,24 +145,25 @@ class Technician:
             self.commands.append(Command(t=self.t, kind=kind, value=value))  # type: ignore[arg-type]
             self.t += 60.0 if way == "off" else 5.0
 
-    def _task(self, state: JobState, task: Task, step: StepState) -> list[Sent]:
+    def _task(self, state: JobState, ask: Ask, todo: Task) -> list[Sent]:
         """Do what a family's own step asks for: open or shut, read, or set."""
         own = kind_of(self.model).task
         if own is not None:
-            return own(self, state, task, step)
+            return own(self, state, ask, todo)
         assert isinstance(self.model, DetectorModel)
-        if task.way == "send":
-            for event in task.events:
-                self._feel(event.kind, event.data, float(task.minutes))
-            return [(event.kind, dict(event.data)) for event in task.events]
-        if any(column.row for column in task.columns):
+        if ask.way == "state":
+            for event in ask.also:
+                self._feel(event.kind, event.data, float(ask.minutes))
+            return [(event.kind, dict(event.data)) for event in ask.also]
+        assert ask.sends is not None
+        if any(value.row for value in ask.values):
             every = any(p.id == "school" and p.value == "always" for p in state.limits)
-            return [(task.kind, {"step": step.id, **self._together(task, every)})]
-        self.model = looked_at(self.model, task.channel)
-        if task.way == "set":
-            return [(task.kind, {"step": step.id, **self._set(task)})]
-        run = next(r for r in state.runs if r.id == step.run)
-        return [(task.kind, self.gas_reading(run, run.points[run.current]))]
+            return [(ask.sends.kind, {**ask.sends.data, **self._together(ask, every)})]
+        self.model = looked_at(self.model, ask.channel)
+        if ask.way == "set":
+            return [(ask.sends.kind, {**ask.sends.data, **self._set(ask)})]
+        run = next(r for r in state.runs if r.id == ask.sends.data["run"])
+        return [(ask.sends.kind, self.gas_reading(run, run.points[run.current]))]
 
     def _feel(self, kind: str, data: Mapping[str, Any], minutes: float) -> None:
         """Let the detector feel what is opened or shut."""
@@ -191,13 +192,13 @@ class Technician:
         self.commands.append(Command(t=self.t, kind="shut"))
         self.t += 20.0
 
-    def _together(self, task: Task, every: bool) -> dict[str, str]:
+    def _together(self, ask: Ask, every: bool) -> dict[str, str]:
         """Read several gases at once, beside a proven instrument; set all, or what is off."""
         assert isinstance(self.model, DetectorModel)
         found: dict[str, str] = {}
-        if all("_" not in column.id for column in task.columns):
+        if all("_" not in column.id for column in ask.values):
             self.t += 300.0  # nothing is set: it is the last look, when all gas is gone
-        for column in task.columns:
+        for column in ask.values:
             name, _, what = column.id.partition("_")
             self.model = looked_at(self.model, "abcd".index(name))
             if what == "other":
@@ -238,16 +239,16 @@ class Technician:
             return SETS_FROM <= 100 * shown / to <= SETS_TO
         return abs(shown) <= ZERO_REACH / 100 * top
 
-    def _set(self, task: Task) -> dict[str, str]:
+    def _set(self, ask: Ask) -> dict[str, str]:
         before = window(self.model, self.commands, self.t, self.seed, DWELL_S)[-1].digital
         self.commands.append(
             Command(
                 t=self.t,
                 kind="trim",
-                end=task.end,  # type: ignore[arg-type]
-                setting="abcd"[task.channel],
-                to=float(task.target.replace("\u202f", "").replace("\u2212", "-")),
-                forced=task.refusal is not None,
+                end=ask.end,  # type: ignore[arg-type]
+                setting="abcd"[ask.channel],
+                to=float(ask.target.replace("\u202f", "").replace("\u2212", "-")),
+                forced=ask.refusal is not None,
             )
         )
         self.t += 20.0
@@ -267,26 +268,27 @@ class Technician:
             data["t90_s"] = None
         return {k: v for k, v in data.items() if v is not None}
 
-    def _write(self, step: StepState) -> list[Sent]:
+    def _write(self, asks: list[Ask]) -> list[Sent]:
         sent: list[Sent] = []
-        for item in step.sets:
-            if item.to_write and not item.done:
-                order = Command(t=self.t, kind="write", setting=item.id, text=item.to_write)
-                self.commands.append(order)
-                self.t += WRITE_S
-                said = settings_at(self.model, self.commands, self.t).get(item.id, "")
-                data = {"step": step.id, "setting": item.id, "value": item.to_write}
-                sent.append(("written", {**data, "read_back": said}))
+        for ask in asks:
+            assert ask.order is not None and ask.sends is not None
+            order = Command(t=self.t, kind="write", setting=ask.id, text=ask.order.text)
+            self.commands.append(order)
+            self.t += WRITE_S
+            said = settings_at(self.model, self.commands, self.t).get(ask.id, "")
+            sent.append((ask.sends.kind, {**ask.sends.data, "read_back": said}))
         return sent
 
-    def _decide(self, state: JobState, step: StepState) -> list[Sent]:
-        chosen = next(c for c in state.judgement.choices if c.recommended)
+    def _decide(self, state: JobState, ask: Ask) -> list[Sent]:
+        chosen = next(c for c in ask.options if c.recommended)
         reason = "repair or replacement ordered" if chosen.needs_reason else ""
-        return [("decided", {"step": step.id, "choice": chosen.id, "reason": reason})]
+        assert ask.sends is not None
+        return [(ask.sends.kind, {**ask.sends.data, "choice": chosen.id, "reason": reason})]
 
-    def _capture(self, state: JobState, step: StepState) -> list[Sent]:
-        run = next(r for r in state.runs if r.id == step.run)
-        return [("reading_taken", self.reading(run, run.points[run.current]))]
+    def _capture(self, state: JobState, ask: Ask) -> list[Sent]:
+        assert ask.sends is not None
+        run = next(r for r in state.runs if r.id == ask.sends.data["run"])
+        return [(ask.sends.kind, self.reading(run, run.points[run.current]))]
 
     def reading(self, run: RunState, point: PointState) -> dict[str, Any]:
         """Go to a point of a run and read it when it is steady."""
@@ -335,23 +337,19 @@ class Technician:
         }
         return {name: columns[name] for name in run.points_to_type if name in columns}
 
-    def _adjust(self, state: JobState) -> list[Sent]:
-        advice, run = state.adjustment, state.as_found
-        if advice.order == "fix":
-            self.go(float(advice.apply_value), "fix")
-        else:
-            self.go(float(advice.apply_value) - self._shift(run))
-        before = self.values(run)
-        data: dict[str, Any] = {"hop": advice.hop, "end": advice.end, "action": advice.action}
-        if advice.stands_for:
-            data["applied"] = advice.stands_for
-        if advice.action == "check":
-            return [("adjusted", {**data, **self._columns(advice.fields, before)})]
-        self.trim(advice.rig_hop, advice.end, float(advice.aim) if advice.aim else None)
-        after = self.values(run)
-        column = {"sensor": "digital", "receiver": "indicated"}.get(advice.hop, "reading")
-        data["before"] = before.get(column, before["reading"])
-        return [("adjusted", {**data, **self._columns(advice.fields, after)})]
+    def _adjust(self, state: JobState, ask: Ask) -> list[Sent]:
+        run, known = state.as_found, [value.id for value in ask.values]
+        assert ask.sends is not None and ask.go is not None
+        away = self._shift(run) if ask.go.kind == "apply" else 0.0
+        self.go(float(ask.go.value) - away, ask.go.kind)
+        before, data = self.values(run), dict(ask.sends.data)
+        if ask.order is None:
+            return [(ask.sends.kind, self._known(before, known) | data)]
+        to = float(ask.order.value) if ask.order.value else None
+        self.trim(ask.order.hop, ask.order.end, to)
+        column = {"sensor": "digital", "receiver": "indicated"}.get(str(data["hop"]), "reading")
+        told = {"before": before.get(column, before["reading"])}
+        return [(ask.sends.kind, {**self._known(self.values(run), known), **told, **data})]
 
     def trim(self, hop: str, end: str, to: float | None = None) -> None:
         """Trim a hop, or turn a screw until the output stands where it is wanted."""
@@ -368,5 +366,6 @@ class Technician:
         )
         self.t += self._settling(0.0) if isinstance(self.model, LoopModel) else 30.0
 
-    def _columns(self, fields: tuple[str, ...], values: Mapping[str, str]) -> dict[str, str]:
-        return {name: values[name] for name in fields if name in values}
+    @staticmethod
+    def _known(values: Mapping[str, str], names: list[str]) -> dict[str, Any]:
+        return {name: values[name] for name in names if name in values}

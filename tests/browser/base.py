@@ -203,7 +203,7 @@ class BrowserCase(SimpleTestCase):
             expect(page.locator("[data-main]")).to_contain_text(line)
             keys.press("Enter")
         self.see(page, "Connect the references")
-        expect(page.locator("[data-main]")).to_contain_text("it is on")
+        expect(page.locator("[data-main]")).to_contain_text("References are connected")
         keys.press("Enter")
         self.fill(page, "Note the surroundings", "21,5", "")
         self.see(page, "Let it warm up")

@@ -112,7 +112,7 @@ class Rounds(BrowserCase):
             self.type(page, "S-77")
             self.tap(page, "All of this is so")
             self.tap(page, "Open G-")
-            self.tap(page, "Done: it is off")
+            self.tap(page, "Adapter is off")
             expect(page.get_by_role("region", name="Now")).to_contain_text(
                 "Alarm reset, and it stays away", timeout=90_000
             )
@@ -134,7 +134,7 @@ class Rounds(BrowserCase):
             self.type(page, "49.6", "11.94", "18")
             # On for a second only: the job asks, once in each of these hurried tests.
             page.get_by_role("button", name="Keep it").click()
-            self.tap(page, "Done: it is off")
+            self.tap(page, "Adapter is off")
             expect(
                 page.get_by_role("button", name="Clean air, alarm reset, bypass off")
             ).to_be_visible()

@@ -86,10 +86,10 @@ class Counting(Walker):
     #: decided where it is offered, whatever is advised: a new one that fails goes back
     decides = ""
 
-    def decide(self, state, step):
-        offered = {c["id"]: c["label"] for c in state["judgement"]["choices"]}
+    def choose(self, state, ask):
+        offered = {c["id"]: c["label"] for c in ask["options"]}
         if self.decides not in offered:
-            super().decide(state, step)
+            super().choose(state, ask)
             return
         label = offered[self.decides]
         self.press(self.page.get_by_role("button", name=label, exact=True))
@@ -101,9 +101,9 @@ class Counting(Walker):
         self.presses += 1
         super().press(button)
 
-    def checklist(self, state, step):
-        super().checklist(state, step)
-        if step["id"] == "replace":
+    def state_so(self, state, ask):
+        super().state_so(state, ask)
+        if ask["id"] == "replace":
             fresh = tuple(replace(head, response=1.0) for head in self.typist.model.heads)
             self.typist.model = replace(self.typist.model, heads=fresh)
 

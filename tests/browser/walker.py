@@ -8,7 +8,8 @@ from contextlib import suppress
 
 from playwright.sync_api import Locator, Page, expect
 
-from calibration.engine.view.came_to import Asked
+from calibration.engine.family import METHODS
+from calibration.engine.view.asks import Form
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from calibration.simulate.answers import answer
@@ -60,6 +61,15 @@ class Walker:
         self.password = PASSWORD
         #: what is true of an instrument that is not put back as good
         self.left = "isolated"
+        self.ways = {
+            "choose": self.choose,
+            "state": self.state_so,
+            "tell": self.tell,
+            "read": self.read,
+            "set": self.set,
+            "wait": self.wait,
+            "prove": self.prove,
+        }
 
     @property
     def state(self) -> dict:
@@ -73,25 +83,25 @@ class Walker:
                 return state
             if state["current_step"] == stop and not state["asked"]:
                 return state
-            step = next(s for s in state["steps"] if s["id"] == state["current_step"])
-            if step["id"] not in self.seen:
-                self.seen.append(step["id"])
-                self.there(step["id"], state["seq"])
-                self.look(step["id"])
+            todo = state["tasks"][0]
+            step = todo["step"]
+            if step not in self.seen:
+                self.seen.append(step)
+                self.there(step, state["seq"])
+                self.look(step)
             if state["asked"]:
-                self.asked(state, decode(Asked, state["asked"][0]))
+                self.asked(state, decode(Form, state["asked"][0]))
                 continue
-            if state["together"]:
+            if todo["together"]:
                 self.main(state)
                 if self.typist:
                     self.stated(state)
                 continue
-            if state["task"]:
-                self.task(state["task"], state, step)
-                continue
-            getattr(self, step["kind"])(state, step)
+            ask = next(a for a in todo["asks"] if not a["said"])
+            self.ways[ask["way"]](state, ask)
             # A list of lines tells the device once, by its last one.
-            if self.typist and step["order"] and self.state["current_step"] != step["id"]:
+            tells = self.typist and todo["order"] and not ask["also"]
+            if tells and self.state["current_step"] != step:
                 self.follow(state)
         raise AssertionError(f"the walk does not end: {self.seen}")
 
@@ -149,50 +159,54 @@ class Walker:
         self.press(self.page.locator("[data-main]").first)
         self.changed(state["seq"])
 
-    def kit(self, state, step):
-        expect(self.page.locator("[data-main]").first).to_be_visible()
-        self.main(state)
+    def choose(self, state, ask):
+        if ask["key"] == "asset":
+            expect(self.page.locator("[data-main]").first).to_be_visible()
+            return self.main(state)
+        chosen = next(c for c in ask["options"] if c["recommended"])
+        self.press(self.page.get_by_role("button", name=f"{chosen['label']} (advised)"))
+        if chosen["needs_reason"]:
+            often = (chosen["often"] or ["Replacement ordered"])[-1]
+            self.press(self.page.get_by_role("button", name=often))
+            form = self.page.locator("form").last
+            self.press(form.get_by_role("button", name=chosen["label"]))
+        return self.changed(state["seq"])
 
-    def record(self, state, step):
-        if any(f["question"] for f in step["fields"]):
-            waits = self.page.get_by_role("button", name="Read right")
-            if step["may_wait"]:
-                self.press(waits)
-            else:
-                self.put(self.page.get_by_label("Why go on?"), "as it is")
-                self.press(self.page.get_by_role("button", name="Go on with the difference"))
-            self.changed(state["seq"])
-            return
+    def tell(self, state, ask):
+        if any(v["question"] for v in ask["values"]):
+            if ask["others"]:
+                self.press(self.page.get_by_role("button", name=ask["others"][0]["label"]))
+                return self.changed(state["seq"])
+            why = self.page.get_by_label("Why go on?")
+            self.put(why, "Read twice")
+            self.press(self.page.get_by_role("button", name="Go on with the difference"))
+            return self.changed(state["seq"])
         form = self.page.locator("form").first
-        expect(form.locator("input").first).to_be_visible()
-        if any(f["choices"] for f in step["fields"]):
-            chosen = [entry for entry in step["fields"] if entry["choices"]]
-            for entry in chosen:
-                answer = self.answers.get(entry["id"], entry["choices"][0])
-                group = form.get_by_role("group", name=entry["label"], exact=True)
+        if any(v["choices"] for v in ask["values"]):
+            chosen = [value for value in ask["values"] if value["choices"]]
+            for value in chosen:
+                answer = self.answers.get(value["id"]) or value["choices"][0]
+                group = form.get_by_role("group", name=value["label"], exact=True)
                 group.get_by_label(answer, exact=True).press("Space")
-            self.press(self.page.get_by_role("button", name="Save"))
-            self.changed(state["seq"], len(chosen))
-            return
+            self.press(self.page.get_by_role("button", name=ask["button"], exact=True))
+            return self.changed(state["seq"], len(chosen))
         read = self.page.get_by_role("button", name="Read from the device")
-        if not self.typist and (step["id"] == "settings" or read.is_visible()):
-            self.still([f["id"] for f in step["fields"]])
+        if not self.typist and (ask["id"] == "settings" or read.is_visible()):
+            self.still([v["id"] for v in ask["values"]])
             read.click()
-        for entry in step["fields"]:
-            box = form.locator("input").nth(step["fields"].index(entry))
-            said = self.answers.get(entry["id"]) or (entry["usual"] if entry["required"] else "")
+        for n, value in enumerate(ask["values"]):
+            box = form.locator("input").nth(n)
+            said = self.answers.get(value["id"]) or (value["usual"] if value["required"] else "")
             if not box.input_value() and said:
                 self.put(box, said)
             elif not box.input_value() and self.typist:
-                self.put(box, self.device(entry["id"]))
-        said = [form.locator("input").nth(n).input_value() for n in range(len(step["fields"]))]
+                self.put(box, self.device(value["id"]))
+        said = [form.locator("input").nth(n).input_value() for n in range(len(ask["values"]))]
         new = [
-            f
-            for f, value in zip(step["fields"], said, strict=True)
-            if value not in ("", f["value"])
+            v for v, value in zip(ask["values"], said, strict=True) if value not in ("", v["value"])
         ]
-        self.press(self.page.get_by_role("button", name="Save"))
-        self.changed(state["seq"], len(new))
+        self.press(self.page.get_by_role("button", name=ask["button"], exact=True))
+        return self.changed(state["seq"], len(new))
 
     def still(self, names: list[str]) -> None:
         """Wait until the device says the same twice: it is read when it has come to rest."""
@@ -210,34 +224,48 @@ class Walker:
         """What the typing person reads off the device; its record, where it has no model of it."""
         return settings_at(self.typist.model, self.typist.commands, self.typist.t).get(name, "")
 
-    def checklist(self, state, step):
+    def state_so(self, state, ask):
+        """Say that it is so; the typing person's own device feels what is opened or shut."""
         self.main(state)
+        if self.typist and ask["also"]:
+            self.follow(state)
 
-    def task(self, task, state, step):
-        """Do what the step of a family asks for: press it, take values, or set."""
-        if task["way"] == "send":
-            self.main(state)
-            if self.typist:
-                self.follow(state)
-        elif self.typist:
-            if step["run"].startswith("air_left"):
-                self.typist.t += 300.0
-            _, data = self.typist.act(decode(JobState, {**state}, ""))[0]
-            self.type_in(state, [data.get(c["id"], "") for c in task["columns"]])
-            if task["events"]:
-                self.typist.shut()
-        elif task["by_hand"]:
-            self.by_hand(state, task)
-        elif task["way"] == "set":
-            self.set_live(state)
+    def read(self, state, ask):
+        if self.typist:
+            return self.typed(state, ask)
+        if not ask["alone"]:
+            return self.changed(state["seq"])
+        if state["block"]:
+            self.page.get_by_role("button", name="and let it run").click()
+            expect(self.page.get_by_role("region", name="Blocks")).to_be_visible()
         else:
-            self.changed(state["seq"])
+            self.page.get_by_label("Go on by itself").click()
+        step = state["current_step"]
+        return self.until(f"!document.querySelector('[data-step={step}]')", seconds=150)
 
-    def by_hand(self, state, task):
+    def set(self, state, ask):
+        if self.typist:
+            return self.typed(state, ask)
+        if "rig" not in ask["by"]:
+            return self.by_hand(state, ask)
+        if ask["order"] and ask["order"]["kind"] == "write":
+            return self.write(state, ask)
+        return self.adjust(state) if ask["go"] else self.set_live(state)
+
+    def typed(self, state, ask):
+        """Type what the person's own device says of each value that is asked for."""
+        if ask["at_once"] and ask["id"].startswith("air_left"):
+            self.typist.t += 300.0
+        _, data = self.typist.act(decode(JobState, {**state}, ""))[0]
+        self.type_in(state, [str(data.get(v["id"], "")) for v in ask["values"]])
+        if ask["also"]:
+            self.typist.shut()
+
+    def by_hand(self, state, ask):
         """Write down what the display shows, and what a proven instrument shows beside it."""
         self.press(self.page.get_by_role("button", name="Fill in what it shows"))
         form = self.page.locator("form").first
-        for n, column in enumerate(task["columns"]):
+        for n, column in enumerate(ask["values"]):
             what = column["id"].partition("_")[2]
             if what:
                 clean = "20.9" if "xygen" in column["row"] else "0"
@@ -247,12 +275,22 @@ class Walker:
 
     def stated(self, state):
         """What was stated together happens to the typing person's detector as well."""
-        for order in state["together"]["orders"]:
-            self.typist.tell(order)
-        for event in state["together"]["events"]:
+        stated = state["tasks"][0]["together"]
+        orders = {step.id: step.order for step in self.method(state).steps}
+        for name in dict.fromkeys(event["data"]["step"] for event in stated["also"]):
+            self.typist.tell(orders[name])
+        for event in stated["also"]:
             if event["kind"] == "gas_on":
                 self.typist.open(event["data"]["role"], float(event["data"]["flow"]))
                 self.typist.t += 120.0
+
+    def method(self, state):
+        """The method of the job, by its title."""
+        return next(
+            m
+            for (_, version), m in METHODS.items()
+            if (m.title, version) == (state["method"], state["method_version"])
+        )
 
     def set_live(self, state):
         """Press it when it is steady; a press that comes too early is made again."""
@@ -280,51 +318,31 @@ class Walker:
             self.put(now.get_by_label(label), said[field.id])
         self.main(state)
 
-    def runs(self, state):
-        left = [state["as_left"]] if state["as_left"] else []
-        return (state["as_found"], *left, *state["extra_runs"])
-
     def follow(self, state):
         """Let the typing person's own detector feel what was just confirmed."""
         self.typist.act(decode(JobState, {**state}, ""))
 
-    put_on = take_off = checklist
-
-    def lock_on(self, state, step):
-        self.put(self.page.get_by_label("How is it proven that nothing starts?"), "start pressed")
-        self.press(self.page.get_by_role("button", name="My lock is on"))
-        self.changed(state["seq"])
-
-    def lock_off(self, state, step):
-        self.put(self.page.get_by_label("only you take your lock off"), self.password)
-        self.press(self.page.get_by_role("button", name="my lock is off"))
-        self.changed(state["seq"])
-
-    def timer(self, state, step):
-        self.press(self.page.get_by_role("button", name="No wait is needed"))
-        if step["often"]:
-            self.press(self.page.get_by_role("button", name=step["often"][0]))
+    def prove(self, state, ask):
+        if ask["key"] == "proven":
+            box = self.page.get_by_label("How is it proven that nothing starts?")
+            self.put(box, "start pressed")
+        elif ask["key"]:
+            self.put(self.page.get_by_label("only you take your lock off"), self.password)
         else:
-            self.put(self.page.get_by_label("Why is no wait needed?"), "it stood long enough")
-        self.press(self.page.get_by_role("button", name="Go on without waiting"))
+            self.put(self.page.get_by_label("Your password"), self.password)
+        self.press(self.page.get_by_role("button", name=ask["button"]))
         self.changed(state["seq"])
 
-    def capture(self, state, step):
-        if self.typist:
-            self.typed(state, step)
-            return
-        if state["block"]:
-            self.page.get_by_role("button", name="and let it run").click()
-            expect(self.page.get_by_role("region", name="Blocks")).to_be_visible()
+    def wait(self, state, ask):
+        form = ask["if_not"][0]
+        self.press(self.page.get_by_role("button", name=form["button"], exact=True))
+        why = form["fields"][0]
+        if why["often"]:
+            self.press(self.page.get_by_role("button", name=why["often"][0]))
         else:
-            self.page.get_by_label("Go on by itself").click()
-        self.until(f"!document.querySelector('[data-step={step['id']}]')", seconds=150)
-
-    def typed(self, state, step):
-        view = decode(JobState, {**state}, "")
-        run = next(r for r in view.runs if r.id == step["run"])
-        values = self.typist.reading(run, run.points[run.current])
-        self.type_in(state, [values[name] for name in run.points_to_type])
+            self.put(self.page.get_by_label(why["label"]), "it stood long enough")
+        self.press(self.page.get_by_role("button", name=form["send"], exact=True))
+        self.changed(state["seq"])
 
     def type_in(self, state, values):
         form = self.page.locator("form").first
@@ -338,45 +356,24 @@ class Walker:
             self.press(keep)
         self.changed(state["seq"])
 
-    def decide(self, state, step):
-        chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])
-        self.press(self.page.get_by_role("button", name=f"{chosen['label']} (advised)"))
-        if chosen["needs_reason"]:
-            often = (chosen["often"] or ["Replacement ordered"])[-1]
-            self.press(self.page.get_by_role("button", name=often))
-            form = self.page.locator("form").last
-            self.press(form.get_by_role("button", name=chosen["label"]))
-        self.changed(state["seq"])
+    def write(self, state, ask):
+        """Write one setting and read it back, again and again until the device says so."""
+        self.press(self.page.get_by_role("button", name=ask["order"]["label"], exact=True))
+        back = self.page.get_by_role("button", name=ask["button"])
+        there = "[...document.querySelectorAll('button')].some(b => "
+        there += "b.innerText.startsWith('Read it back') && !b.disabled)"
+        for _ in range(20):
+            # It may be taken while one still waits to ask again.
+            self.until(f"{self.newer(state['seq'])} || {there}")
+            if not back.is_visible():
+                return
+            self.press(back)
+            with suppress(AssertionError):
+                self.until(self.newer(state["seq"]), seconds=1)
+                return
+        raise AssertionError("the setting is not taken")
 
-    def set(self, state, step):
-        if not self.typist:
-            self.press(self.page.get_by_role("button", name="Write "))
-            back = self.page.get_by_role("button", name="Read it back")
-            there = "[...document.querySelectorAll('button')].some(b => "
-            there += "b.innerText.startsWith('Read it back') && !b.disabled)"
-            for _ in range(20):
-                # It may be taken while one still waits to ask again.
-                self.until(f"{self.newer(state['seq'])} || {there}")
-                if not back.is_visible():
-                    return
-                self.press(back)
-                with suppress(AssertionError):
-                    self.until(self.newer(state["seq"]), seconds=1)
-                    return
-            raise AssertionError("the setting is not taken")
-        for _, data in self.typist.act(decode(JobState, {**state}, "")):
-            seq = self.state["seq"]
-            self.put(self.page.locator("form input").first, data["read_back"])
-            self.press(self.page.get_by_role("button", name="It reads so"))
-            self.changed(seq)
-
-    def adjust(self, state, step):
-        if self.typist:
-            kind_and_data = self.typist.act(decode(JobState, {**state}, ""))
-            advice, data = state["adjustment"], kind_and_data[0][1]
-            names = [column["id"] for column in advice["columns"]]
-            self.type_in(state, [data[name] for name in names])
-            return
+    def adjust(self, state):
         said, done = "", self.newer(state["seq"])
         while not self.page.evaluate(done):
             button = "document.querySelector('[data-main]')"
@@ -388,8 +385,3 @@ class Walker:
             if not self.page.evaluate(done):
                 said = self.page.locator("[data-main]").first.inner_text()
                 self.press(self.page.locator("[data-main]").first)
-
-    def sign(self, state, step):
-        self.put(self.page.get_by_label("Your password"), self.password)
-        self.press(self.page.get_by_role("button", name="Sign and close"))
-        self.changed(state["seq"])

@@ -6,6 +6,7 @@ from calibration.engine.asked import asked
 from calibration.engine.fold import on_states, view
 from calibration.engine.view.runview import run_state
 from calibration.engine.view.stepview import step_state
+from calibration.engine.view.tasks import tasks
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.numbers import exact
 
@@ -52,7 +53,7 @@ class Glance:
     @cached_property
     def task(self):
         with exact():
-            return self._job.family.task(self._job)
+            return tasks(self._job)[0]
 
     @property
     def asked(self):

@@ -89,6 +89,9 @@ class Play:
         self.events.append(event)
         return event
 
+    def standing(self):
+        return self.job()
+
     def job(self):
         return Job(build(METHOD, self.events), self.now)
 

@@ -10,6 +10,7 @@ from calibration.engine.history import in_words
 from calibration.families.gas.airproof import oxygen_of_moist_air
 from calibration.gas.cylinder import Channel, Cylinder, fits
 from calibration.kernel.codec import decode
+from tests.core.asking import every_step
 from tests.core.detectors import GasVisit, cylinder, part
 from tests.core.jobs import Jobs
 
@@ -51,15 +52,16 @@ class Fixed(Jobs):
 
     def test_nothing_is_said_of_the_sensor_while_the_air_is_in_doubt(self):
         for shown in ("16.0", "17.3", "18.8", "20.3", "21.5", "21.9"):
-            state = self.visit(shown).state()
+            visit = self.visit(shown)
+            state = visit.state()
             self.assertEqual(state.current_step, "air_proof", shown)
             self.assertEqual([c.cause for c in state.judgement.causes], ["air_in_doubt"])
             self.assertEqual(state.judgement.mark, "none")
             self.assertIn(
-                "do not enter", next(s for s in state.steps if s.id == "as_found").caution
+                "do not enter", next(s for s in every_step(visit) if s.id == "as_found").caution
             )
             # A low alarm that stands may be real: nothing has taken it away yet.
-            bypass = next(s for s in state.steps if s.id == "bypass")
+            bypass = next(s for s in every_step(visit) if s.id == "bypass")
             self.assertEqual(bypass.status, "blocked")
 
     def test_good_air_asks_nothing(self):
@@ -200,7 +202,7 @@ class Alarms(Jobs):
             visit.push("recorded", step=step, field=field, value=value)
 
     def test_each_alarm_is_asked_by_its_set_point(self):
-        step = next(s for s in self.visit().state().steps if s.id == "alarms_seen")
+        step = next(s for s in every_step(self.visit()) if s.id == "alarms_seen")
         asked = [(f.label, f.choices) for f in step.fields if f.choices]
         three = ("came", "did not come", "not looked at")
         self.assertEqual(

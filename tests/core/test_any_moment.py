@@ -51,10 +51,11 @@ class AtAnyMoment:
             with self.subTest(job=name, entry=place):
                 self.assertEqual(state.seq, place)
                 if state.status == "open":
+                    self.assertTrue(any(not ask.said for ask in state.task.asks) or state.asked)
                     self.assertTrue(state.current_step)
-                    self.assertEqual(state.action.step, state.current_step)
-                    self.assertTrue(state.action.title)
-                    self.assertTrue(state.action.why or state.action.kicker)
+                    self.assertEqual(state.task.step, state.current_step)
+                    self.assertTrue(state.task.title)
+                    self.assertTrue(state.task.why or state.task.kicker)
                 else:
                     self.assertEqual((state.on, state.to_close), ((), ()))
                     self.assertTrue(state.signed_by and state.signed_at)
@@ -67,8 +68,6 @@ class AtAnyMoment:
                 with self.subTest(job=name, entry=place, step=step.id):
                     if step.status == "blocked":
                         self.assertTrue(step.blocked_by)
-                    if step.status == "done":
-                        self.assertTrue(all(i.done for i in step.items))
                     self.assertTrue(step.title)
                     if step.id == state.current_step:
                         self.assertNotIn(step.status, ("blocked", "skipped", "done"))

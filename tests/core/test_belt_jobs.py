@@ -8,6 +8,7 @@ from statistics import stdev
 from calibration.families.belt.lasting import courses, learnt, remembered
 from calibration.kernel.numbers import exact
 from tests.core import planted_belts
+from tests.core.asking import every_step
 from tests.core.belts import BeltVisit
 from tests.core.jobs import Jobs
 
@@ -21,7 +22,7 @@ class Turns(Jobs):
         self.assertEqual(len(visit.until("as_found").as_found.points), 4)
         visit = BeltVisit(own={"belt_length_m": "240", "belt_speed_m_s": "0.8"})
         self.assertEqual(len(visit.until("as_found").as_found.points), 3)
-        self.assertIn("3 whole ones", visit.state().task.blocks[0].rows[0].value)
+        self.assertIn("3 whole ones", visit.state().task.asks[0].blocks[0].rows[0].value)
 
     def test_what_the_weights_stand_for_by_hand(self):
         """3.6 × 1.6 m/s × 120 kg / 2.4 m = 288 t/h."""
@@ -81,7 +82,7 @@ class Turns(Jobs):
     def test_new_counts_are_means_and_are_proved_without_and_with_weights(self):
         visit = BeltVisit(asks=True, zero_percent=0.8)
         visit.until("counts_taken_over")
-        step = next(s for s in visit.state().steps if s.id == "counts_taken_over")
+        step = next(s for s in every_step(visit) if s.id == "counts_taken_over")
         zero, span = (int(i.to_write) for i in step.sets)
         self.assertAlmostEqual(zero, 20150 + 0.008 * 41200, delta=5)
         self.assertAlmostEqual(span, 41200, delta=5)
@@ -171,7 +172,7 @@ class Material(Jobs):
         """A span that multiplies: 41,200 × 24,000 / 24,600."""
         visit = BeltVisit("belt_material", asks=True, span_percent=2.5)
         visit.until("span_by_material")
-        step = next(s for s in visit.state().steps if s.id == "span_by_material")
+        step = next(s for s in every_step(visit) if s.id == "span_by_material")
         self.assertAlmostEqual(int(step.sets[0].to_write), 41200 / 1.024, delta=60)
         self.assertEqual(visit.until("").outcome.id, "adjusted")
 

@@ -4,6 +4,7 @@ from django.test import SimpleTestCase
 
 from calibration.kernel.errors import InputError
 from tests.core import passes, planted
+from tests.core.asking import every_step
 from tests.core.families import FAMILIES, Visit
 from tests.long import LONG
 
@@ -67,7 +68,7 @@ class Settings(SimpleTestCase):
         visit = Visit("smart_transmitter", set_upper=3500.0)
         visit.until("settings")
         visit.step()
-        step = next(s for s in visit.state().steps if s.id == "settings")
+        step = next(s for s in every_step(visit) if s.id == "settings")
         self.assertIn("The record says 4000", " ".join(f.question for f in step.fields))
         self.assertTrue(step.may_wait)
         found = visit.until("judge")
@@ -146,7 +147,7 @@ class Settings(SimpleTestCase):
         visit = Visit("dp_level", facts=wrong, lower=0.0, upper=30.0)
         visit.until("settings")
         visit.step()
-        step = next(s for s in visit.state().steps if s.id == "settings")
+        step = next(s for s in every_step(visit) if s.id == "settings")
         self.assertIn("it comes to -36.1", " ".join(f.question for f in step.fields))
         shown = {line.label: line.value for line in step.computed}
         self.assertEqual(shown["zero is"], "elevated")
@@ -156,7 +157,7 @@ class Settings(SimpleTestCase):
         visit.until("loop")
         for name, value in (("supply_v", "16"), ("loop_ohm", "50"), ("resistor_ohm", "250")):
             visit.push("recorded", step="loop", field=name, value=value)
-        step = next(s for s in visit.state().steps if s.id == "loop")
+        step = next(s for s in every_step(visit) if s.id == "loop")
         self.assertIn("would reach the transmitter", step.fields[-1].question)
         self.assertEqual(visit.state().current_step, "loop")
         visit.push("recorded", step="loop", field="supply_v", value="24")

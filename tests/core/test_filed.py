@@ -158,7 +158,7 @@ class InAJob(Gc):
         found = form(of(visit))
         self.assertEqual(found.serial, of(visit).ledger.facts.serial)
         self.assertEqual(len(found.rows), len(AS_IN_THE_GAS))
-        self.assertTrue(visit.state().task.file)
+        self.assertTrue(visit.state().task.asks[0].file)
 
     def test_history_says_the_file_and_what_was_typed_over(self):
         visit = GcVisit()

@@ -1,6 +1,7 @@
 """What a run was read by stays with it: unit, how it is read, references."""
 
 from calibration.kernel.numbers import exact
+from tests.core.asking import every_step
 from tests.core.families import Visit, asset
 from tests.core.jobs import Jobs
 
@@ -11,7 +12,7 @@ class Frozen(Jobs):
         visit = Visit("type_k_sensor", asks=True)
         visit.until("as_found")
         visit.step()
-        step = next(s for s in visit.state().steps if s.id == "how_read")
+        step = next(s for s in every_step(visit) if s.id == "how_read")
         other = next(c for c in step.fields[0].choices if c != step.fields[0].value)
         said = self.refused(
             visit, "recorded.frozen", "recorded", step="how_read", field=step.fields[0].id,
@@ -25,7 +26,7 @@ class Frozen(Jobs):
         before = visit.standing().figures("as_found")
         shown = [(visit.standing().facts_of("as_found").output_unit, m) for m in before.marks]
         visit.push("decided", step="judge", choice="repeat", reason="clip was loose")
-        step = next(s for s in visit.state().steps if s.id == "how_read")
+        step = next(s for s in every_step(visit) if s.id == "how_read")
         other = next(c for c in step.fields[0].choices if c != step.fields[0].value)
         visit.push("recorded", step="how_read", field=step.fields[0].id, value=other)
         with exact():
@@ -66,5 +67,5 @@ class AsRead(Jobs):
         visit.until("as_found")
         found = {e["name"]: (e["value"], e["unit"]) for e in self.paper(visit)["settings_found"]}
         self.assertEqual(found["Upper range value found"], ("4014.7", "inH2O"))
-        fields = {f.id: f.unit for s in visit.state().steps for f in s.fields}
+        fields = {f.id: f.unit for s in every_step(visit) for f in s.fields}
         self.assertEqual(fields["upper"], "inH2O")

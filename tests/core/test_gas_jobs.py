@@ -15,6 +15,7 @@ from calibration.kernel.errors import InputError
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Bottle
 from tests.core import planted_gas
+from tests.core.asking import every_step
 from tests.core.detectors import DETECTORS, SPAN, GasVisit, cylinder, part
 from tests.core.planted_gas import around, methane
 from tests.long import LONG
@@ -88,23 +89,24 @@ class Together(SimpleTestCase):
         """One covers bypass, area and adapter; the plate is read, the gas opened by itself."""
         visit = GasVisit("gas_bump")
         visit.until("bypass")
-        stated = visit.state().together
-        self.assertEqual(stated.title, "All of this is so")
-        self.assertFalse([line for line in stated.lines if "Serial" in line])
-        kinds = [e.kind for e in stated.events]
+        stated = visit.state().task.together
+        self.assertEqual(stated.button, "All of this is so")
+        self.assertFalse([line for line in stated.lines if "Serial" in line.label])
+        kinds = [e.kind for e in stated.also]
         self.assertEqual(kinds.count("put_on"), 2)
         self.assertNotIn("gas_on", kinds)
-        for event in stated.events:
+        for event in stated.also:
             visit.push(event.kind, **event.data)
         self.assertEqual(visit.gas.todo, "open")
-        self.assertIsNone(visit.state().together)
+        self.assertIsNone(visit.state().task.together)
 
     def test_what_was_done_by_itself_is_not_stated_again(self):
         visit = GasVisit("gas_bump")
         visit.until("bypass")
         visit.push("put_on", step="bypass")
         self.assertNotIn(
-            "put_on:bypass", [f"{e.kind}:{e.data['step']}" for e in visit.state().together.events]
+            "put_on:bypass",
+            [f"{e.kind}:{e.data['step']}" for e in visit.state().task.together.also],
         )
 
 
@@ -280,7 +282,7 @@ class Background(SimpleTestCase):
         state = visit.state()
         causes = {c for r in (state.as_found, *state.extra_runs) for c in r.causes}
         return "Gas in the background" in causes or any(
-            f.question for s in state.steps for f in s.fields if f.id.startswith("air_")
+            f.question for s in every_step(visit) for f in s.fields if f.id.startswith("air_")
         )
 
     def test_a_bottle_under_the_adapter_is_clean_whatever_little_is_around(self):
@@ -330,7 +332,7 @@ class Reference(Refusals):
         visit.until("reference")
         visit.push("recorded", step="reference", field="reference_a", value="3.000")
         question = next(
-            f.question for s in visit.state().steps if s.id == "reference" for f in s.fields
+            f.question for s in every_step(visit) if s.id == "reference" for f in s.fields
         )
         self.assertIn("2.500 V", question)
         visit.push("recorded", step="reference", field="reference_set_a", value="2.50")

@@ -11,6 +11,7 @@ from calibration.families.gas.ledger import gas_of
 from calibration.gas.cylinder import Channel
 from calibration.gas.table import published_lel
 from calibration.kernel.errors import InputError
+from tests.core.asking import every_step
 from tests.core.detectors import GasVisit
 
 
@@ -173,15 +174,14 @@ class Order(Practice):
     def test_a_watch_is_ready_before_the_cylinder_is_opened(self):
         visit = GasVisit("gas_bump", asks=True)
         state = visit.until("as_found")
-        said = " ".join(b.text for b in state.task.blocks)
+        said = " ".join(b.text for b in state.task.asks[0].blocks)
         self.assertIn("Have your watch ready", said)
 
     def test_steps_and_cylinders_are_called_by_their_gas(self):
         visit = GasVisit("gas_two_channel", asks=True)
-        state = visit.state()
-        labels = [r.label for s in state.steps for r in s.roles]
+        labels = [r.label for s in every_step(visit) for r in s.roles]
         self.assertIn("Span gas: carbon monoxide", labels)
-        self.assertFalse([s.title for s in state.steps if "second" in s.title])
+        self.assertFalse([s.title for s in every_step(visit) if "second" in s.title])
 
 
 class Unsettled(Practice):
@@ -201,7 +201,7 @@ class AtTheEnd(Practice):
         """18.4 s to 90 %: down to 5 % of the gas in 18.4 / ln 10 × ln 20 = 24 s."""
         visit = GasVisit("gas_zero_span", asks=True)
         state = visit.until("air_left")
-        [timer] = [b for b in state.task.blocks if b.kind == "timer"]
+        [timer] = [b for b in state.task.asks[0].blocks if b.kind == "timer"]
         shut = next(e for e in reversed(visit.events) if e.kind == "gas_off")
         seconds = (datetime.fromisoformat(timer.ends_at) - shut.when).total_seconds()
         self.assertEqual(seconds, 24)

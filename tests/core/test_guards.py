@@ -77,7 +77,7 @@ class Ranges(SimpleTestCase):
         for visit, side in ((up, "below"), (down, "above")):
             visit.until("as_found")
             visit.step()
-            self.assertIn(f"from {side} only", visit.state().action.caution)
+            self.assertIn(f"from {side} only", visit.state().task.caution)
 
 
 class Slips(SimpleTestCase):

@@ -38,6 +38,8 @@ WORDS = {
     "smart": "an instrument with a digital value",
     "span": "the end that is set",
     "state": "a word",
+    "tell": "a way of asking",
+    "wait": "a way of asking",
     "weights": "a word",
     "zero": "the end that is set",
 }

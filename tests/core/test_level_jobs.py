@@ -10,6 +10,7 @@ from calibration.engine.ledger import build
 from calibration.kernel.numbers import exact
 from calibration.runs.screws import ScrewsIn, screws
 from calibration.runs.screws import Visit as Turn
+from tests.core.asking import every_step
 from tests.core.families import DISPLACER, Visit
 from tests.core.jobs import Jobs
 
@@ -85,13 +86,13 @@ class Wet(SimpleTestCase):
 
     def test_there_is_no_diagnosis_to_read_where_there_is_none(self):
         visit = Visit("displacer", asks=True)
-        steps = {s.id: s.status for s in visit.state().steps}
+        steps = {s.id: s.status for s in every_step(visit)}
         self.assertEqual(steps["state"], "skipped")
 
     def test_every_weight_is_listed_before_the_first_is_hung(self):
         visit = Visit("displacer", asks=True)
-        state = visit.until("weights")
-        step = next(s for s in state.steps if s.id == "weights")
+        visit.until("weights")
+        step = next(s for s in every_step(visit) if s.id == "weights")
         said = {line.label: line.value for line in step.computed}
         for percent in ("0", "25", "50", "75", "100"):
             self.assertIn(" g", said[f"{percent} % level"])
@@ -101,8 +102,8 @@ class Wet(SimpleTestCase):
         visit.until("as_found")
         titles = set()
         for _ in range(9):
-            titles.add(visit.state().action.title.split(" until")[0])
-            self.assertNotIn("Come from", visit.state().action.caution)
+            titles.add(visit.state().task.title.split(" until")[0])
+            self.assertNotIn("Come from", visit.state().task.caution)
             visit.step()
         self.assertLessEqual({"Take off", "Add"}, titles)
 

@@ -135,21 +135,21 @@ class Order(Jobs):
     def test_plugs_keep_their_order_in_and_out(self):
         visit = MagVisit()
         state = visit.until("plugs_in")
-        self.assertEqual(state.task.blocks[0].kind, "wiring")
-        self.assertEqual([c[0] for c in state.task.blocks[0].cells][2], "Cable plug")
+        self.assertEqual(state.task.asks[0].blocks[0].kind, "wiring")
+        self.assertEqual([c[0] for c in state.task.asks[0].blocks[0].cells][2], "Cable plug")
         said = self.refused(visit, "plug.order", "plugged", step="plugs_in", plug="cable")
         self.assertIn("Coil plug comes first", said.message)
         self.refused(visit, "plug.unknown", "plugged", step="plugs_in", plug="other")
         visit.push("plugged", step="plugs_in", plug="coil")
-        self.assertIn("Electrode plug into", visit.state().action.title)
+        self.assertIn("Electrode plug into", visit.state().task.title)
         visit.push("plugged", step="plugs_in", plug="all")
         self.assertEqual(visit.state().current_step, "wires_parked")
         state = visit.until("plugs_out")
-        self.assertEqual(state.task.label, "Output lead is out")
+        self.assertEqual(state.task.asks[0].button, "Output lead is out")
 
     def test_a_compact_one_has_no_cable(self):
         visit = MagVisit(own={"build": "compact"})
-        cells = visit.until("plugs_in").task.blocks[0].cells
+        cells = visit.until("plugs_in").task.asks[0].blocks[0].cells
         self.assertNotIn("Cable plug", [c[0] for c in cells])
 
     def test_power_is_off_and_proven_four_times(self):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from calibration.families.massflow.model import AIR, WEIGHTS
 from tests.core import planted_massflow
+from tests.core.asking import every_step
 from tests.core.jobs import Jobs
 from tests.core.massflows import MassFlowVisit
 
@@ -32,7 +33,7 @@ class Zero(Jobs):
         visit = MassFlowVisit(zero=4.0, asks=True)
         state = visit.until("tell_apart")
         self.assertEqual(visit.causes(), ["valve_leaks", "zero_moved"])
-        asked = {f.id: f.hint for f in state.steps[10].fields}
+        asked = {f.id: f.hint for f in every_step(visit)[10].fields}
         self.assertEqual(list(asked), ["pressure_before", "pressure_other", "zero_at_other"])
         self.assertIn("root of the pressure", asked["zero_at_other"])
         visit.until("judge")
@@ -90,9 +91,9 @@ class Zero(Jobs):
     def test_it_is_zeroed_as_often_as_the_site_says(self):
         visit = MassFlowVisit(zero=6.0, asks=True, parameters={"zero_attempts": "2"})
         visit.until("zeroing")
-        self.assertIn("Attempt 1 of 2", visit.state().task.blocks[1].text)
+        self.assertIn("Attempt 1 of 2", visit.state().task.asks[0].blocks[1].text)
         visit.push("refused", step="zeroing", word="noise too high")
-        self.assertIn("Attempt 2 of 2", visit.state().task.blocks[1].text)
+        self.assertIn("Attempt 2 of 2", visit.state().task.asks[0].blocks[1].text)
         visit.push("refused", step="zeroing", word="flow too high")
         self.assertEqual(visit.state().current_step, "zero_stored")
         self.refused(visit, "step.not_now", "zeroed", step="zeroing", after="0")
@@ -144,14 +145,14 @@ class Proof(Jobs):
     def test_a_factor_is_set_round_by_round(self):
         visit = MassFlowVisit("massflow_prove", factor_percent=0.6, asks=True)
         visit.until("set_factor")
-        first = float(visit.state().steps[10].sets[0].to_write)
+        first = float(every_step(visit)[10].sets[0].to_write)
         self.assertAlmostEqual(first, 1 / 1.006, 3)
         visit.step()
         visit.model(factor_percent=1.2)
         state = visit.until("left_judge")
         self.assertEqual(state.as_left.mark, "outside")
         visit.push("decided", step="left_judge", choice="adjust")
-        second = float(visit.state().steps[10].sets[0].to_write)
+        second = float(every_step(visit)[10].sets[0].to_write)
         self.assertAlmostEqual(second, 1 / 1.012, 3)
         state = visit.until("")
         self.assertEqual(state.outcome.id, "adjusted")

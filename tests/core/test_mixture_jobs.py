@@ -18,6 +18,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.commands import Command
 from tests.core import planted_mixture
+from tests.core.asking import every_step
 from tests.core.mixtures import COMPONENTS, MIXED, MixVisit, facts, gas
 from tests.long import DOCS, LONG
 
@@ -55,7 +56,7 @@ class Whole(Mixed):
         found = self.rows(visit)["Carbon monoxide", "mixture"]
         self.assertEqual(found, ("4", "3.88", "4.00"))
         self.assertEqual(self.rows(visit)["Carbon dioxide", "mixture"][2], "")
-        titles = [s.title for s in state.steps if s.status == "done"]
+        titles = [s.title for s in every_step(visit) if s.status == "done"]
         for title in ("Look at all of it again", "Let it work for a while", "Zero again"):
             self.assertIn(title, titles)
 
@@ -82,7 +83,9 @@ class Whole(Mixed):
     def test_far_off_it_is_told_before_it_is_set(self):
         visit = MixVisit(asks=True).cell(1, gain=1.08)
         state = visit.until("tell_apart")
-        fields = [f.label for f in next(s for s in state.steps if s.id == "tell_apart").fields]
+        fields = [
+            f.label for f in next(s for s in every_step(visit) if s.id == "tell_apart").fields
+        ]
         self.assertEqual(fields, ["Carbon monoxide in another mixture, in % of its value"])
         state = visit.until("judge")
         self.assertEqual([c.label for c in state.judgement.causes], ["Span moved"])
@@ -132,7 +135,7 @@ class RoomAir(Mixed):
                 self.read(visit, "18.6")
                 state = visit.state()
                 self.assertEqual(state.current_step, "tell_apart")
-                fields = [f.id for s in state.steps if s.id == "tell_apart" for f in s.fields]
+                fields = [f.id for s in every_step(visit) if s.id == "tell_apart" for f in s.fields]
                 self.assertEqual(fields, ["air_beside"])
                 visit.push("recorded", step="tell_apart", field="air_beside", value=beside)
                 visit.until("judge")
@@ -146,16 +149,16 @@ class Roles(Mixed):
         air = ({"gas": "oxygen", "value": "20.95", "unit": "% vol", "uncertainty_percent": "0.2"},)
         visit = MixVisit(zero_parts=air, mixed=MIXED[:2])
         state = visit.until("in_zero")
-        labels = {c.id: c.label for c in state.task.columns}
+        labels = {c.id: c.label for c in state.task.asks[0].values}
         self.assertEqual(labels["a_after"], "Set to 0")
         self.assertEqual(labels["c_after"], "Set to 20.95")
         state = visit.until("in_span")
-        self.assertEqual({c.id: c.label for c in state.task.columns}["c_after"], "Set to 0")
+        self.assertEqual({c.id: c.label for c in state.task.asks[0].values}["c_after"], "Set to 0")
 
     def test_what_the_mixture_lacks_is_said_and_not_set(self):
         visit = MixVisit(mixed=MIXED[:2])
         state = visit.until("in_span")
-        said = {r.label: r.value for r in state.task.blocks[0].rows}
+        said = {r.label: r.value for r in state.task.asks[0].blocks[0].rows}
         self.assertEqual(said["Oxygen"], "not set: no oxygen in this mixture")
         wrong = self.refused(
             visit, "set.refused", "mixed", step="in_span", a="40", b="4", c="0.1", c_after="0"
@@ -170,7 +173,7 @@ class Roles(Mixed):
         )
         self.assertIn("10 % of its range; it is set from 50 to 100 %", said.message)
         state = visit.until("in_span")
-        self.assertNotIn("b_after", [c.id for c in state.task.columns])
+        self.assertNotIn("b_after", [c.id for c in state.task.asks[0].values])
 
     def test_a_mixture_past_the_range_or_with_nothing_in_it(self):
         strong = ({**MIXED[0], "value": "60"}, *MIXED[1:])
@@ -256,7 +259,7 @@ class Slips(Mixed):
         visit = MixVisit(facts_=facts(auto_zero_minutes="120"))
         visit.until("next_zero")
         visit.push("recorded", step="next_zero", field="minutes_to_zero", value="6")
-        field = next(s for s in visit.state().steps if s.id == "next_zero").fields[0]
+        field = next(s for s in every_step(visit) if s.id == "next_zero").fields[0]
         self.assertIn("in the middle of the reading", field.question)
 
 

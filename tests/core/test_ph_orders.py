@@ -114,13 +114,15 @@ class Shown(SimpleTestCase):
         for _, state in self.every_state(tau_s=60.0):
             if state.status != "open":
                 continue
-            self.assertTrue(state.action.title)
+            self.assertTrue(state.task.title)
             self.assertTrue(state.current_step)
-            if state.task is not None:
-                self.assertTrue(state.task.label)
-                self.assertEqual(state.task.way == "read", bool(state.task.columns))
-                needed = [c.id for c in state.task.columns if c.required]
-                self.assertEqual(needed, ["mv", "reading"] if state.task.columns else [])
+            self.assertTrue(state.task.asks)
+            for ask in state.task.asks:
+                said = ask.button or ask.label or ask.lines or ask.options or ask.said
+                self.assertTrue(said, state.task.step)
+                if ask.way == "read":
+                    needed = [value.id for value in ask.values if value.required]
+                    self.assertEqual(needed, ["mv", "reading"])
 
     def test_every_figure_of_the_strip_opens(self):
         visit = PhVisit(tau_s=60.0)

@@ -15,6 +15,7 @@ from calibration.engine.retracting import retractable
 from calibration.engine.sealing import seal
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
+from tests.core.asking import every_step
 from tests.core.play import METHOD, START, Play, asset
 
 
@@ -166,7 +167,7 @@ class Refused(SimpleTestCase):
         )
         self.refused(play, "kit.unknown_role", "kit_chosen", role="thermometer", asset=asset())
         play.push("kit_chosen", asset=poor, reason="no other on site", **choose)
-        self.assertIn("no other on site", play.state().steps[0].roles[0].warning)
+        self.assertIn("no other on site", every_step(play)[0].roles[0].warning)
         # The day of the due date itself still counts.
         play.push("kit_chosen", asset=asset(due="2026-05-04"), **choose)
 
@@ -179,7 +180,7 @@ class Refused(SimpleTestCase):
         for item in ("closed", "vented", "zero"):
             play.push("confirmed", step="isolate", item=item)
         play.push("recorded", step="identity", field="serial", value="S-78")
-        step = next(s for s in play.state().steps if s.id == "identity")
+        step = next(s for s in every_step(play) if s.id == "identity")
         self.assertEqual(step.status, "now")
         self.assertIn("S-77", step.fields[0].question)
         self.refused(play, "reason.missing", "decided", step="identity", choice="accept")

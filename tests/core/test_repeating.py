@@ -14,6 +14,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Bottle
+from tests.core.asking import every_step
 from tests.core.detectors import DETECTORS, SHELF, GasVisit, cylinder, part
 from tests.core.families import Visit
 
@@ -143,9 +144,9 @@ class OnToSetting(SimpleTestCase):
         visit = GasVisit("gas_bump", asks=True).head(response=0.8)
         state = visit.until("judge")
         self.assertEqual(advised(state), ["adjust"])
-        self.assertEqual([r.id for s in state.steps for r in s.roles], ["span_gas", "meter"])
+        self.assertEqual([r.id for s in every_step(visit) for r in s.roles], ["span_gas", "meter"])
         visit.step()
-        zero = next(s for s in visit.state().steps if s.id == visit.state().current_step)
+        zero = next(s for s in every_step(visit) if s.id == visit.state().current_step)
         self.assertEqual([r.id for r in zero.roles], ["zero_gas"])
         done = visit.until("")
         self.assertEqual(done.outcome.id, "adjusted")
@@ -164,7 +165,7 @@ class OnToSetting(SimpleTestCase):
     def test_until_it_fails_no_gas_for_setting_is_set_aside(self):
         bump = GasVisit("gas_bump")
         bump.until("bypass")
-        role = next(r for s in bump.state().steps for r in s.roles if r.id == "span_gas")
+        role = next(r for s in every_step(bump) for r in s.roles if r.id == "span_gas")
         self.assertEqual(role.ratio, "1.0 L set aside")
 
     def test_a_job_that_began_with_the_first_version_keeps_it(self):

@@ -95,7 +95,7 @@ class Renewed(SimpleTestCase):
         visit.until("zero")
         visit.head(response=0.9)
         for name in ("zero", "span"):
-            self.assertIsNone(visit.until(name).task.refusal)
+            self.assertIsNone(visit.until(name).task.asks[0].refusal)
         self.assertEqual(visit.until("").outcome.id, "adjusted")
 
 
@@ -117,7 +117,7 @@ class Spent(SimpleTestCase):
             asks=True,
             channel={"base_percent": "37", "expected_percent": "98.6"},
         )
-        self.assertIn("Take a new sensor along", visit.state().action.caution)
+        self.assertIn("Take a new sensor along", visit.state().task.caution)
         state = visit.until("judge")
         self.assertEqual([c.id for c in state.judgement.choices if c.recommended], ["replace"])
         self.assertEqual(state.judgement.causes[0].label, "Sensor spent")

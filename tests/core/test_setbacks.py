@@ -13,6 +13,7 @@ from calibration.engine.outcome import GOOD
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.answers import answer
+from tests.core.asking import every_step
 from tests.core.detectors import DETECTORS, GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import FAMILIES, Visit
@@ -41,7 +42,7 @@ class Setback(SimpleTestCase):
 
     def step(self, visit):
         state = visit.state()
-        return next(s for s in state.steps if s.id == state.current_step)
+        return next(s for s in every_step(visit) if s.id == state.current_step)
 
     def say_all_but(self, visit, item, what):
         """Confirm every line of the present step but one, which is not so."""
@@ -187,7 +188,7 @@ class Refusing(Setback):
         self.refused(visit, "reason.missing", "refused", step="span", word=" ")
         visit.push("refused", step="span", word="bad span", end="span", shows="35")
         self.assertEqual(visit.state().current_step, "span")
-        self.assertIn("bad span", self.step(visit).refused[0])
+        self.assertIn("bad span", visit.state().task.refused[0])
         with exact():
             first = history(visit.job.ledger, visit.events)[0]
         self.assertIn("the device refused span: bad span, it shows 35", first.text)

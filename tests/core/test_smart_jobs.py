@@ -6,6 +6,7 @@ from calibration.engine.certificate import certificate
 from calibration.engine.differing import accepted
 from calibration.engine.family import METHODS
 from calibration.kernel.errors import InputError
+from tests.core.asking import every_step
 from tests.core.families import Visit
 
 
@@ -22,7 +23,7 @@ class Order(SimpleTestCase):
     def test_a_device_that_does_not_answer_is_said_and_the_job_ends_truly(self):
         visit = Visit("smart_transmitter", asks=True)
         state = visit.until("device_answers")
-        self.assertIn("230 to 600 ohm", state.action.why)
+        self.assertIn("230 to 600 ohm", state.task.why)
         visit.push("line_failed", step="device_answers", item="answers", what="no answer")
         visit.push("ended", state="failed", reason="it does not answer")
         done = visit.until("")
@@ -44,7 +45,7 @@ class Units(SimpleTestCase):
         return visit, {f.id: f.question for f in self.step(visit, "settings").fields}
 
     def step(self, visit, name):
-        return next(s for s in visit.state().steps if s.id == name)
+        return next(s for s in every_step(visit) if s.id == name)
 
     def test_80_3_inches_of_water_is_20_kpa(self):
         visit, asked = self.settings("inH2O", "80.3")

@@ -21,6 +21,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.commands import Command
 from tests.core import planted_trace
+from tests.core.asking import every_step
 from tests.core.traces import TraceVisit, cylinder, facts, regulator
 from tests.long import DOCS, LONG
 
@@ -85,7 +86,7 @@ class Bleeding(Traced):
         """
         visit = TraceVisit()
         visit.until("bleed")
-        rows = {r.label: r.value for r in visit.state().task.blocks[0].rows}
+        rows = {r.label: r.value for r in visit.state().task.asks[0].blocks[0].rows}
         self.assertEqual(rows["High side, 100 bar"], "0 of 4, left 20.9 %")
         self.assertEqual(rows["Low side, 5 bar"], "0 of 9, left 20.9 %")
         visit.until("hold")
@@ -113,7 +114,7 @@ class Bleeding(Traced):
             data = {"step": "bleed", "side": "high", "bar": "100", "times": 1, **wrong}
             self.refused(visit, "number.range", "bled", **data)
         visit.push("bled", step="bleed", side="high", bar="100", times=1)
-        self.assertIn("2 of 4", visit.state().task.label)
+        self.assertIn("2 of 4", visit.state().task.asks[0].button)
 
     def test_it_is_due_and_why(self):
         new = facts(**BLED)
@@ -166,7 +167,7 @@ class Apart(Traced):
     def test_a_leak_is_asked_about_and_never_set(self):
         visit = TraceVisit(leak_ul_min=6.0, asks=True)
         state = visit.until("apart")
-        asked = [f.id for f in next(s for s in state.steps if s.id == "apart").fields]
+        asked = [f.id for f in next(s for s in every_step(visit) if s.id == "apart").fields]
         self.assertEqual(asked, ["at_double_flow", "after_bleeding"])
         state = visit.until("judge")
         self.assertEqual(visit.causes(), ["Air leaks in"])
@@ -181,7 +182,7 @@ class Apart(Traced):
         visit.push("decided", step="judge", choice="repeat", reason="bled again")
         state = visit.state()
         self.assertEqual(state.current_step, "bleed")
-        self.assertIn("bled again", state.task.blocks[0].rows[0].value)
+        self.assertIn("bled again", state.task.asks[0].blocks[0].rows[0].value)
         state = visit.until("")
         self.assertEqual(state.outcome.id, "within")
         self.assertEqual([r.title for r in state.extra_runs], ["As found, before it was repeated"])
@@ -193,8 +194,8 @@ class Apart(Traced):
             ({"leak_ul_min": 9.0}, "Air leaks in"),
         ):
             visit = TraceVisit(facts_=plastic, **faults)
-            state = visit.until("judge")
-            asked = [f.id for f in next(s for s in state.steps if s.id == "apart").fields]
+            visit.until("judge")
+            asked = [f.id for f in next(s for s in every_step(visit) if s.id == "apart").fields]
             self.assertIn("wetted", asked)
             self.assertEqual(visit.causes(), [name])
 
@@ -283,7 +284,7 @@ class HeldOff(Traced):
         visit.push("recorded", step="process_back", field="process_shown", value="6.5")
         state = visit.state()
         self.assertEqual(state.current_step, "process_back")
-        asked = next(s for s in state.steps if s.id == "process_back").fields[0].question
+        asked = next(s for s in every_step(visit) if s.id == "process_back").fields[0].question
         self.assertIn("+4.48 ppm from before", asked)
         self.refused(visit, "step.blocked", "taken_off", step="unhold")
         visit.push("recorded", step="process_back", field="process_shown", value="2.1")
@@ -302,7 +303,7 @@ class NewSensor(Traced):
     def test_it_is_watched_until_it_is_down_and_then_set(self):
         visit = TraceVisit("trace_new_sensor", asks=True)
         state = visit.until("come_down")
-        self.assertEqual(state.task.blocks[0].title, "Expected")
+        self.assertEqual(state.task.asks[0].blocks[0].title, "Expected")
         state = visit.until("")
         self.assertEqual(state.outcome.id, "adjusted")
         kept = lines(of(visit))
@@ -313,7 +314,7 @@ class NewSensor(Traced):
         visit.until("fitted")
         visit.push("recorded", step="fitted", field="sensor_serial", value="N-2")
         visit.push("recorded", step="fitted", field="air_seconds", value="300")
-        field = next(s for s in visit.state().steps if s.id == "fitted").fields[1]
+        field = next(s for s in every_step(visit) if s.id == "fitted").fields[1]
         self.assertIn("30 s in air", field.question)
 
     def test_more_air_takes_longer(self):

@@ -9,8 +9,9 @@ import random
 from django.test import SimpleTestCase
 
 from calibration.engine.outcome import GOOD
-from calibration.engine.view.came_to import Asked
+from calibration.engine.view.asks import Form
 from calibration.kernel.errors import InputError
+from tests.core.asking import every_step
 from tests.core.detectors import DETECTORS, GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import FAMILIES, Visit
@@ -76,7 +77,7 @@ class Person:
         visit = self.visit
         if state.asked:
             return self.answer(state.asked[0])
-        step = next(s for s in state.steps if s.id == state.current_step)
+        step = next(s for s in every_step(visit) if s.id == state.current_step)
         gas = any(o.kind == "gas" for o in state.on)
         may_end = any(m.kind == "ended" for m in state.mishaps) and not gas
         if self.plant_wants_it and len(visit.events) >= self.plant_wants_it and may_end:
@@ -104,7 +105,7 @@ class Person:
                 self.visit.push("gas_off", step=state.current_step)
             self.visit.push("ended", state="failed", reason=refused.message[:100])
 
-    def answer(self, asked: Asked):
+    def answer(self, asked: Form):
         said = {f.id: f.often[0] if f.often else "as agreed" for f in asked.fields}
         if asked.choices:
             # Nothing is put back that is not as it should be.
@@ -207,7 +208,7 @@ class Truthful(SimpleTestCase):
         self.assertEqual(left, [])
         for key in person.log:
             self.assertTrue(not person.bad.get(key) or key in person.right, f"{key} was a lie")
-        lacking = any(i.failed for s in state.steps for i in s.items)
+        lacking = any(i.failed for s in every_step(visit) for i in s.items)
         ended = any(e.kind == "ended" for e in visit.events)
         if lacking or ended:
             self.assertNotIn(state.outcome.id, GOOD)

@@ -8,6 +8,7 @@ from calibration.engine.explain import explain
 from calibration.families.loadcells.evidence import enough
 from calibration.kernel.numbers import exact
 from tests.core import planted_indicators, planted_vessels
+from tests.core.asking import every_step
 from tests.core.indicators import IndicatorVisit
 from tests.core.jobs import Jobs
 from tests.core.vessels import SET, VesselVisit
@@ -37,9 +38,9 @@ class Vessels(Jobs):
                 ("Empty", "0"),
             ],
         )
-        self.assertEqual(visit.state().action.title, "Empty: read what it shows")
+        self.assertEqual(visit.state().task.title, "Empty: read what it shows")
         visit.step()
-        self.assertEqual(visit.state().action.title, "Half: 8 × 50 kg + 5 × 20 kg")
+        self.assertEqual(visit.state().task.title, "Half: 8 × 50 kg + 5 × 20 kg")
 
     def test_creep_is_asked_about_before_its_time_and_its_time_is_on_the_paper(self):
         visit = VesselVisit()
@@ -109,7 +110,7 @@ class Vessels(Jobs):
         visit.until("settings")
         for kind, data in visit.person.act(visit.state()):
             visit.push(kind, **data)
-        fields = next(s for s in visit.state().steps if s.id == "settings").fields
+        fields = next(s for s in every_step(visit) if s.id == "settings").fields
         self.assertIn("1.13675", fields[1].question)
         self.assertEqual(fields[0].question, "")
 
@@ -169,13 +170,13 @@ class Vessels(Jobs):
         visit.until("as_found")
         for _ in range(place):
             visit.step()
-        return visit.state().task.blocks[1].text
+        return visit.state().task.asks[0].blocks[1].text
 
     def test_by_data_and_then_checked(self):
         """2 mV/V × 5000 / 8800 kg × 9.81 / 9.80665 = 1.13675 mV/V."""
         visit = VesselVisit("loadcell_theoretical", asks=True, span_percent=0.6)
         visit.until("span_by_data")
-        step = next(s for s in visit.state().steps if s.id == "span_by_data")
+        step = next(s for s in every_step(visit) if s.id == "span_by_data")
         self.assertEqual(step.sets[0].to_write, "1.13675")
         self.assertEqual(visit.until("").outcome.id, "adjusted")
 
@@ -188,7 +189,7 @@ class Vessels(Jobs):
     def test_a_set_is_kept_in_the_words_of_its_label(self):
         visit = VesselVisit()
         visit.step()
-        role = visit.state().steps[0].roles[0]
+        role = every_step(visit)[0].roles[0]
         self.assertIn("30 × 20 kg, 8 × 50 kg, class M1", role.detail)
         self.assertEqual(len(SET["pieces"]), 2)
 
@@ -218,7 +219,7 @@ class Indicators(Jobs):
         visit.push("decided", step="found_locked", choice="without", reason="changed at the end")
         state = visit.until("")
         self.assertEqual(state.outcome.id, "limited")
-        names = [f.label.lower() for s in state.steps for f in s.fields]
+        names = [f.label.lower() for s in every_step(visit) for f in s.fields]
         self.assertFalse([n for n in names if "password" in n])
 
     def test_causes_before_any_setting(self):

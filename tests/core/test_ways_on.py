@@ -88,9 +88,8 @@ class Refuses(Jobs):
 class OneValve(Jobs):
     def test_a_meter_with_one_valve_is_verified_and_the_paper_says_how(self):
         visit = MassFlowVisit(asks=True, own={"isolation": "downstream only"})
-        visit.until("nothing_flows")
-        step = next(s for s in visit.state().steps if s.id == "nothing_flows")
-        self.assertIn("Downstream valve shut", step.items[0].label)
+        todo = visit.until("nothing_flows").task
+        self.assertIn("Downstream valve shut", todo.asks[0].lines[0].label)
         done = visit.until("")
         self.assertEqual(done.outcome.id, "within")
         self.assertIn("Isolated: downstream only.", self.paper(visit)["covers"])

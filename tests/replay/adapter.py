@@ -11,8 +11,6 @@ import re
 from dataclasses import replace
 from typing import Any
 
-import orjson
-
 from calibration.engine.certificate import VERDICTS
 from calibration.engine.job import Job
 from calibration.engine.view.runview import run_state
@@ -25,6 +23,7 @@ from calibration.families.gas.words import GasRun
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import show
+from tests.replay.then import whole_then
 
 #: Floats are compared to so many digits: another machine's mathematics may differ in the last one.
 DIGITS = 12
@@ -58,7 +57,7 @@ CERTAINTY = ("uncertainty_percent", "k", "decision", "probability_outside", "num
 
 def recorded_shape(job: Job, state: JobState) -> dict[str, Any]:
     """Return a job's state as plain values in the recorded shape."""
-    found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
+    found = whole_then(job, state)
     for name in (
         "outcome",
         "asked",

@@ -22,7 +22,8 @@ from calibration.engine.sealing import canonical, seal
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_paper, recorded_shape
-from tests.replay.raw import plain, raw_paper, today
+from tests.replay.raw import raw_paper, today
+from tests.replay.then import whole_then
 
 JOBS = Path(__file__).with_name("jobs")
 #: The last state is also looked at when every timer has run out.
@@ -74,7 +75,7 @@ def look(ledger, events, now, raw):
     job = Job(ledger, now)
     with exact():
         state = view(job, events)
-        return flat(plain(state) if raw else recorded_shape(job, state))
+        return flat(whole_then(job, state) if raw else recorded_shape(job, state))
 
 
 def state_at(method, events, now):

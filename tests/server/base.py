@@ -13,7 +13,7 @@ from django.middleware.csrf import get_token
 from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
-from calibration.engine.view.came_to import Asked
+from calibration.engine.view.asks import Form
 from calibration.kernel.codec import decode
 from calibration.simulate.answers import answer
 from tests.server import clients, works
@@ -82,7 +82,7 @@ class ApiCase(TestCase):
     def answer(self, job, client=None):
         """Answer everything that a job asks since something went wrong."""
         while asked := self.state(job)["asked"]:
-            one = decode(Asked, asked[0])
+            one = decode(Form, asked[0])
             self.must(self.send(job, works.event(one.kind, **answer(one)), client=client))
 
     def must(self, answer, status=200):

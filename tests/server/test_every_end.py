@@ -72,8 +72,8 @@ CAUSE = {
     "pressure_transmitter": "Span error",
     **{name: row[-1] for rows in EVERY for name, row in rows.items()},
 }
-#: Steps whose entries do not ask anything of each other.
-AT_ONCE = ("checklist", "put_on", "take_off", "timer", "record")
+#: Asks whose entries do not ask anything of each other.
+AT_ONCE = ("tell", "wait")
 
 
 class Ended(TypedWalk):
@@ -81,15 +81,13 @@ class Ended(TypedWalk):
 
     choice = ""
 
-    def step(self, state, step):
-        offered = [c["id"] for c in state["judgement"]["choices"]]
-        if step["kind"] == "decide" and self.choice in offered:
-            data = {"step": step["id"], "choice": self.choice, "reason": "as agreed"}
-            return self.send(event("decided", **data))
-        if state["task"] and any(c["row"] for c in state["task"]["columns"]) and self.choice:
+    def step(self, state, todo, ask):
+        if self.choice in [c["id"] for c in ask["options"]]:
+            return self.say(ask["sends"], choice=self.choice, reason="as agreed")
+        if any(v["row"] for v in ask["values"]) and self.choice:
             return self.unset(state)
-        if step["kind"] not in AT_ONCE or state["task"]:
-            return super().step(state, step)
+        if ask["way"] not in AT_ONCE and not (ask["way"] == "state" and not ask["also"]):
+            return super().step(state, todo, ask)
         # What one person enters in one breath is sent in one: these are many jobs.
         said = self.person.act(decode(JobState, state, ""))
         self.seen = self.case.must(self.post(state["seq"], *(event(k, **d) for k, d in said)))

@@ -156,7 +156,7 @@ class Forced(GasCase):
         state = self.must(
             self.send(job, event("agreed", **agreed, username="ben", password=PASSWORD))
         )
-        self.assertEqual(state["task"]["refusal"]["agreed"], "Ben Test")
+        self.assertEqual(state["tasks"][0]["asks"][0]["refusal"]["agreed"], "Ben Test")
         stored = Job.objects.get(number=job).events.get(kind="agreed").payload
         self.assertNotIn(PASSWORD, stored)
 
@@ -167,7 +167,7 @@ class Forced(GasCase):
         bad = self.send(job, event("agreed", **agreed, asset="G-7", reading="24"))
         self.assertEqual(self.must(bad, 422)["code"], "force.disagrees")
         state = self.must(self.send(job, event("agreed", **agreed, asset="G-7", reading="10")))
-        self.assertEqual(state["task"]["refusal"]["agreed"], "G-7 agrees")
+        self.assertEqual(state["tasks"][0]["asks"][0]["refusal"]["agreed"], "G-7 agrees")
 
 
 class Life(GasCase):
@@ -227,7 +227,7 @@ class Round(GasCase):
         self.must(
             self.send(second, event("recorded", step="identity", field="serial", value="S-77"))
         )
-        self.assertEqual(self.state(second)["together"]["events"][0]["kind"], "put_on")
+        self.assertEqual(self.state(second)["tasks"][0]["together"]["also"][0]["kind"], "put_on")
         by = [e.by for e in Job.objects.get(number=second).events.all()]
         self.assertEqual(set(by), {"Ana Test"})
 

@@ -48,7 +48,7 @@ class Auckland(ApiCase):
         """Due on the first of March: over at the site, though not yet in Greenwich."""
         Reference.objects.filter(asset="R-1").update(due_on=date(2026, 3, 1))
         job = self.open()
-        role = self.state(job)["steps"][0]["roles"][0]["id"]
+        role = self.state(job)["tasks"][0]["asks"][0]["id"]
         said = self.must(self.send(job, event("kit_chosen", role=role, asset="R-1")), 422)
         self.assertEqual(said["code"], "reference.expired")
         Reference.objects.filter(asset="R-1").update(due_on=DAY)

@@ -115,9 +115,9 @@ class Offered(ApiCase):
         )
         said = event("kit_chosen", reason="the analyzer was set to it today", **choice)
         state = self.must(self.send(self.job, said))
-        role = next(r for s in state["steps"] for r in s["roles"] if r["id"] == "buffer_near")
-        self.assertEqual(role["chosen"], "B-7.00")
-        self.assertIn("the analyzer was set to it today", role["warning"])
+        role = next(a for a in state["tasks"][0]["asks"] if a["id"] == "buffer_near")
+        self.assertTrue(role["said"].startswith("B-7.00, "), role["said"])
+        self.assertIn("the analyzer was set to it today", role["said"])
 
 
 class UsedUp(ApiCase):

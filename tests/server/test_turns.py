@@ -25,7 +25,7 @@ class Turns(ApiCase):
     def test_by_turns_at_each_point(self):
         one, two, _ = (self.at_found(tag) for tag in ("TE-1", "TE-2", "TE-3"))
         self.assertEqual(self.turns(one), [("TE-2", True), ("TE-3", True)])
-        one.step(one.seen, next(s for s in one.seen["steps"] if s["id"] == "as_found"))
+        one.step(one.seen, one.seen["tasks"][0], one.seen["tasks"][0]["asks"][0])
         # One has gone on; the two others still wait for the first point.
         self.assertEqual(self.turns(two), [("TE-3", True), ("TE-1", False)])
         self.assertEqual(self.turns(one), [("TE-2", False), ("TE-3", False)])

@@ -55,7 +55,7 @@ class Transmitters(Walks):
         families.rig(of, "smart_transmitter", output_zero_percent=1.2)
         walk = RigWalk(self, "X-1", TOLD)
         walk.walk("adjust")
-        self.assertEqual(walk.seen["adjustment"]["order"], "fix")
+        self.assertEqual(walk.seen["tasks"][0]["asks"][0]["go"]["kind"], "fix")
         state = walk.walk()
         self.assertEqual(state["outcome"]["id"], "adjusted")
         lines = self.must(self.ana.get(f"/api/v1/jobs/{walk.job}/history"))

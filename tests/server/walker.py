@@ -11,7 +11,7 @@ from unittest import mock
 
 from django.utils import timezone
 
-from calibration.engine.view.came_to import Asked
+from calibration.engine.view.asks import Form
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from calibration.simulate.answers import answer
@@ -74,17 +74,18 @@ class Walk:
             if state["status"] != "open" or state["current_step"] == stop:
                 return state
             if state["asked"]:
-                asked = decode(Asked, state["asked"][0])
+                asked = decode(Form, state["asked"][0])
                 self.send(event(asked.kind, **answer(asked)))
                 continue
-            step = next(s for s in state["steps"] if s["id"] == state["current_step"])
-            if step["kind"] == "sign":
+            todo = state["tasks"][0]
+            ask = next(a for a in todo["asks"] if not a["said"])
+            if ask["sends"] and ask["sends"]["kind"] == "signed":
                 self.kept_as_made_anew()
                 signed = self.post(state["seq"], event("signed"), password=PASSWORD)
                 self.seen = self.case.must(signed)
             else:
-                self.step(state, step)
-        raise AssertionError(f"{self.tag} does not come to its end: {step['id']}")
+                self.step(state, todo, ask)
+        raise AssertionError(f"{self.tag} does not come to its end: {state['current_step']}")
 
     def kept_as_made_anew(self):
         """What the server keeps of the job while people are at it says what all its events say."""
@@ -93,17 +94,23 @@ class Walk:
             kept = state_of_ledger(here.ledger, here.events, now)
             self.case.assertEqual(kept, state_of(here.job, events_of(here.job), now))
 
-    def kit(self, state, step):
-        for role in step["roles"]:
-            query = {"quantity": role["quantity"], "role": role["id"]}
-            with self.at():
-                found = self.case.ana.get(f"/api/v1/jobs/{self.job}/kit", query).json()
-            self.case.assertIsInstance(found, list, found)
-            if not found and role["instead"]:
-                self.send(event("went_without", role=role["id"]))
-                continue
-            choice = event("kit_chosen", role=role["id"], asset=found[0]["asset"])
-            self.send(choice)
+    def shelf(self, ask):
+        """Take the first that is offered; go without where there is none and that may be."""
+        query = {"quantity": ask["quantity"], "role": ask["id"]}
+        with self.at():
+            found = self.case.ana.get(f"/api/v1/jobs/{self.job}/kit", query).json()
+        self.case.assertIsInstance(found, list, found)
+        if not found and ask["if_not"]:
+            return self.answer(ask["if_not"][0])
+        return self.say(ask["sends"], asset=found[0]["asset"])
+
+    def say(self, sends, source="", **more):
+        """Send an entry as the state offers it, with what a person adds."""
+        data = {**sends["data"], **more}
+        self.send(event(sends["kind"], source=source or sends["source"], **data))
+
+    def answer(self, form, **said):
+        self.send(event(form["kind"], **form["data"], **said))
 
 
 class TypedWalk(Walk):
@@ -115,10 +122,10 @@ class TypedWalk(Walk):
             model, seed=5, answers=answers, serial="S-77", bottles=bottles or {}
         )
 
-    def step(self, state, step):
-        if step["kind"] == "kit":
-            return self.kit(state, step)
-        if state["task"] and step["run"].startswith("air_left"):
+    def step(self, state, todo, ask):
+        if ask["key"] == "asset":
+            return self.shelf(ask)
+        if ask["way"] == "read" and ask["at_once"] and ask["id"].startswith("air_left"):
             self.person.t += 300.0
         for kind, data in self.person.act(decode(JobState, state, "")):
             kept = {"kept": True} if kind in KEPT else {}
@@ -138,7 +145,7 @@ class RigWalk(Walk):
         rig = self.rig
         return (self.now - rig.started_at).total_seconds() * rig.pace
 
-    def wait(self, seconds=LOOK_S):
+    def pass_by(self, seconds=LOOK_S):
         """Let seconds of the rig pass."""
         self.later(seconds / self.rig.pace)
 
@@ -168,25 +175,36 @@ class RigWalk(Walk):
         self.case.assertEqual(other, [])
         return found
 
-    def step(self, state, step):
-        if state["together"]:
-            sent = []
-            for line in state["together"]["events"]:
-                data = line["data"]
-                source = "typed" if line["kind"] == "recorded" else "simulated"
-                sent.append(event(line["kind"], source=source, **data))
-            return self.send(*sent)
-        if state["task"]:
-            return self.task(state["task"], state, step)
-        return getattr(self, step["kind"])(state, step)
+    def step(self, state, todo, ask):
+        if todo["together"]:
+            return self.also(todo["together"])
+        return getattr(self, ask["way"])(state, ask)
 
-    def record(self, state, step):
-        if any(f["question"] for f in step["fields"]):
-            choice = "later" if step["may_wait"] else "accept"
-            why = {"step": step["id"], "choice": choice, "reason": "as it is"}
-            return self.send(event("decided", **why))
+    def also(self, ask):
+        self.send(*(event(e["kind"], source=e["source"], **e["data"]) for e in ask["also"]))
+
+    def choose(self, state, ask):
+        if ask["key"] == "asset":
+            return self.shelf(ask)
+        chosen = next(c for c in ask["options"] if c["recommended"])
+        reason = "replacement ordered" if chosen["needs_reason"] else ""
+        return self.say(ask["sends"], choice=chosen["id"], reason=reason)
+
+    def state(self, state, ask):
+        if ask["order"]:
+            self.order(kind=ask["order"]["kind"])
+        every = [line["sent"] for line in ask["lines"] if not line["done"]] + [ask["sends"]]
+        for sends in filter(None, every):
+            self.say(sends)
+        self.also(ask)
+
+    def tell(self, state, ask):
+        if any(v["question"] for v in ask["values"]):
+            if ask["others"]:
+                return self.say(ask["others"][0]["events"][0])
+            return self.answer(ask["if_not"][0], reason="as it is")
         device = self.frame()["settings"]
-        for field in step["fields"]:
+        for field in ask["values"]:
             value = (
                 self.answers.get(field["id"])
                 or ANSWERS.get(field["id"])
@@ -199,34 +217,20 @@ class RigWalk(Walk):
             if not value and field["required"]:
                 value = "23" if field["number"] else "as found"
             if value and not field["value"]:
-                data = {"step": step["id"], "field": field["id"], "value": value}
-                self.send(event("recorded", **data))
+                self.say(ask["sends"], field=field["id"], value=value)
         return None
 
-    def source(self, step):
-        return "simulated" if step["order"] not in ("", "release") else "typed"
+    def wait(self, state, ask):
+        self.answer(ask["if_not"][0], reason="powered all week")
 
-    def checklist(self, state, step):
-        lines = [i["id"] for i in step["items"] if not i["done"]]
-        source = self.source(step)
-        sent = [event("confirmed", source=source, step=step["id"], item=i) for i in lines]
-        self.send(*sent)
-
-    def put_on(self, state, step):
-        if step["order"] == "release":
-            self.order(kind="release")
-        kind = "put_on" if step["kind"] == "put_on" else "taken_off"
-        self.send(event(kind, source=self.source(step), step=step["id"]))
-
-    take_off = put_on
-
-    def timer(self, state, step):
-        self.send(event("timer_waived", step=step["id"], reason="powered all week"))
+    def prove(self, state, ask):
+        proven = {"proven": "start pressed: it stays still"} if ask["key"] == "proven" else {}
+        self.say(ask["sends"], **proven)
 
     def steadily(self, kind, also=(), **data):
         """Send a value of the rig, again and again until it is steady."""
         for _ in range(400):
-            self.wait()
+            self.pass_by()
             one = event(kind, source="simulated", sample_at=str(self.rig_t()), **data)
             answer = self.post(self.seen["seq"], one, *also)
             if answer.status_code == 200:
@@ -239,78 +243,54 @@ class RigWalk(Walk):
                 self.case.assertEqual(said["code"], "reading.not_steady", said)
         raise AssertionError(f"{self.tag}: {kind} does not come to rest")
 
-    def task(self, task, state, step):
-        sent = [event(e["kind"], source="simulated", **e["data"]) for e in task["events"]]
-        if task["way"] == "send":
-            self.send(*sent)
-        elif task["by_hand"]:
-            self.by_hand(task, step)
-        elif task["way"] == "set":
-            if not sent and not any(c["id"].endswith("_after") for c in task["columns"]):
-                self.wait(300)
-            self.steadily(task["kind"], sent, step=step["id"])
-        else:
-            run = next(r for r in self.runs(state) if r["id"] == task["run"])
-            point = run["points"][run["current"]]
-            data = {"run": run["id"], "point": point["index"], "applied": point["stands_for"]}
-            if not sent:
-                self.wait(300)
-            self.steadily(task["kind"], sent, **data)
+    def read(self, state, ask):
+        if state["block"] and ask["alone"]:
+            self.send(event("placed", run=ask["sends"]["data"]["run"], block=state["block"]))
+            step = state["current_step"]
+            while self.looked()["current_step"] == step:
+                self.pass_by(600)
+            return
+        if ask["go"]:
+            go = ask["go"]
+            self.order(kind=go["kind"], scale=go["scale"], value=float(go["value"]))
+        elif not ask["also"]:
+            self.pass_by(300)
+        self.live(ask)
 
-    def by_hand(self, task, step):
+    def set(self, state, ask):
+        go, order = ask["go"], ask["order"]
+        if "rig" not in ask["by"]:
+            return self.by_hand(ask)
+        if go:
+            self.order(kind=go["kind"], value=float(go["value"]))
+            self.pass_by(60)
+        if order and order["kind"] == "write":
+            self.order(kind="write", setting=order["setting"], text=order["text"])
+            self.pass_by(10)
+            return self.say(ask["sends"], "simulated", read_back="")
+        if order:
+            to = float(order["value"]) if order["value"] else None
+            self.order(kind="trim", hop=order["hop"], end=order["end"], to=to)
+        elif (
+            not go
+            and not ask["also"]
+            and not any(v["id"].endswith("_after") for v in ask["values"])
+        ):
+            self.pass_by(300)
+        return self.live(ask)
+
+    def live(self, ask):
+        """Take what the rig shows once it is steady, with what belongs to it."""
+        also = [event(e["kind"], source=e["source"], **e["data"]) for e in ask["also"]]
+        self.steadily(ask["sends"]["kind"], also, **ask["sends"]["data"])
+
+    def by_hand(self, ask):
         """Write down what the display shows, and what a proven instrument shows beside it."""
         shown = {s["id"]: s["value"].replace("\u2212", "-") for s in self.frame()["shown"]}
-        for column in task["columns"]:
-            what = column["id"].partition("_")[2]
+        for value in ask["values"]:
+            what = value["id"].partition("_")[2]
             if what:
                 # The proven instrument stands in good air.
-                clean = "20.9" if "xygen" in column["row"] else "0"
-                shown[column["id"]] = clean if what == "other" else column["label"].split()[-1]
-        self.send(event(task["kind"], source="simulated", step=step["id"], kept=True, **shown))
-
-    def runs(self, state):
-        left = [state["as_left"]] if state["as_left"] else []
-        return (state["as_found"], *left, *state["extra_runs"])
-
-    def capture(self, state, step):
-        if state["block"]:
-            self.send(event("placed", run=step["run"], block=state["block"]))
-            while self.looked()["current_step"] == step["id"]:
-                self.wait(600)
-            return
-        run = next(r for r in self.runs(state) if r["id"] == step["run"])
-        point = run["points"][run["current"]]
-        kind = "fix" if run["order"] == "fix" else "apply"
-        self.order(kind=kind, scale=run["scale"], value=float(point["target_value"]))
-        self.steadily("reading_taken", run=run["id"], point=point["index"])
-
-    def adjust(self, state, step):
-        advice = state["adjustment"]
-        data = {k: advice[k] for k in ("hop", "end", "action")}
-        if advice["stands_for"]:
-            data["applied"] = advice["stands_for"]
-        self.order(kind=advice["order"], value=float(advice["apply_value"]))
-        self.wait(60)
-        if advice["action"] == "trim":
-            to = float(advice["aim"]) if advice["aim"] else None
-            self.order(kind="trim", hop=advice["rig_hop"], end=advice["end"], to=to)
-        self.steadily("adjusted", **data)
-
-    def set(self, state, step):
-        item = next(s for s in step["sets"] if s["to_write"] and not s["done"])
-        self.order(kind="write", setting=item["id"], text=item["to_write"])
-        self.wait(10)
-        data = {"step": step["id"], "setting": item["id"], "value": item["to_write"]}
-        self.send(event("written", source="simulated", read_back="", **data))
-
-    def lock_on(self, state, step):
-        self.send(event("lock_hung", step=step["id"], proven="start pressed: it stays still"))
-
-    def lock_off(self, state, step):
-        mine = next(o["step"] for o in state["on"] if o["kind"] == "lock")
-        self.send(event("lock_taken_off", step=mine))
-
-    def decide(self, state, step):
-        chosen = next(c for c in state["judgement"]["choices"] if c["recommended"])
-        reason = "replacement ordered" if chosen["needs_reason"] else ""
-        self.send(event("decided", step=step["id"], choice=chosen["id"], reason=reason))
+                clean = "20.9" if "xygen" in value["row"] else "0"
+                shown[value["id"]] = clean if what == "other" else value["label"].split()[-1]
+        self.say(ask["sends"], kept=True, **shown)

@@ -62,9 +62,9 @@ class Visit:
 
     def step(self) -> JobState:
         """Do the present step; a run of readings is sent at once."""
-        step = next(s for s in self.state.steps if s.id == self.state.current_step)
-        if step.kind == "capture" and self.state.task is None and not self.state.asked:
-            return self.run(step.run)
+        asks = self.state.task.asks
+        if asks and asks[0].alone and not self.state.asked:
+            return self.run(str(asks[0].id).partition(":")[0])
         acts = self.person.act(self.state)
         return self.send([self.event(kind, **self._kept(kind, data)) for kind, data in acts])
 

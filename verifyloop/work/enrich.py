@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
@@ -11,7 +11,9 @@ from calibration.engine.events import Event
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.method import Step
 from calibration.engine.signing import statement
+from calibration.engine.view.asks import By
 from calibration.engine.view.stepview import shown
+from calibration.engine.view.tasks import filled_by
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
@@ -31,6 +33,22 @@ from verifyloop.work.models import Job
 from verifyloop.work.sent import NewEvent
 
 
+@dataclass(frozen=True)
+class Filling:
+    """An entry that is filled in: what it says, whose it is, and the job before it."""
+
+    sent: NewEvent
+    job: Job
+    actor: User
+    before: CoreJob
+    at: datetime
+
+    @property
+    def live(self) -> bool:
+        """Tell whether the entry comes from a rig."""
+        return self.sent.source == "simulated"
+
+
 def enrich(
     sent: NewEvent,
     job: Job,
@@ -43,14 +61,9 @@ def enrich(
     data = dict(sent.data)
     if sent.source == "simulated":
         _wired(job)
-    if sent.kind == "kit_chosen":
-        if not isinstance(data.get("asset"), str):
-            raise InputError(
-                "field.wrong_type", "data.asset", "This must be an asset number.", "Choose one."
-            )
-        asset = given.text(data["asset"], "data.asset", "The number in the kit", 40)
-        data["asset"] = encode(facts_by_asset(asset, job.number))
-    elif sent.kind == "signed":
+    if sent.kind == "opened":
+        raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
+    if sent.kind == "signed":
         says = statement(standing, actor.username)
         data = {"name": actor.display_name, "statement": says} | _of_account(actor, at)
     elif sent.kind == "reviewed":
@@ -58,23 +71,51 @@ def enrich(
         data |= {"name": actor.display_name} | _of_account(actor, at)
     elif sent.kind in ("confirmed", "line_failed", "recorded"):
         data["said"] = shown(before, data)
-    elif sent.kind in ("reading_taken", "adjusted") and sent.source == "simulated":
-        data = _from_rig(sent.kind, data, job, before, at)
-    elif sent.kind == "written" and sent.source == "simulated":
-        data["read_back"] = source_for(job, before, at).read_setting(
-            str(data.get("setting", "")), at
+    filling = Filling(sent, job, actor, before, at)
+    with exact():
+        asked = filled_by(before, sent.kind)
+    if "password" in data and "second_person" not in asked:
+        raise InputError(
+            "force.not_due", "data.step", "Nothing is to be forced there now.", "Go on."
         )
-    elif "read_from" in data:
-        data["read_from"] = read_from(job, before.current, data["read_from"])
-    elif "way" in data:
-        data = _agreed(data, job, actor, before, sent.kind)
-    elif sent.source == "simulated" and "sample_at" in data:
-        data = _set_on_rig(data, job, before, at)
-    elif sent.kind == "opened":
-        raise InputError("job.opened_twice", "kind", "The job is open.", "Go on with it.")
-    else:
-        return sent
+    for who in asked:
+        if who in FILL:
+            data = FILL[who](filling, data)
     return replace(sent, data=data)
+
+
+def _kit(filling: Filling, data: dict[str, Any]) -> dict[str, Any]:
+    """Put in the reference that is named by its number in the kit."""
+    named = data.get("asset")
+    if not isinstance(named, str):
+        # Who agrees to force something may be a person, and no reference.
+        if filling.sent.kind != "kit_chosen":
+            return data
+        raise InputError(
+            "field.wrong_type", "data.asset", "This must be an asset number.", "Choose one."
+        )
+    asset = given.text(named, "data.asset", "The number in the kit", 40)
+    return {**data, "asset": encode(facts_by_asset(asset, filling.job.number))}
+
+
+def _rig(filling: Filling, data: dict[str, Any]) -> dict[str, Any]:
+    """Put in what the rig shows, or sets."""
+    if not filling.live:
+        return data
+    sent, job, before, at = filling.sent, filling.job, filling.before, filling.at
+    if sent.kind in ("reading_taken", "adjusted"):
+        return _from_rig(sent.kind, data, job, before, at)
+    if sent.kind == "written":
+        setting = str(data.get("setting", ""))
+        return {**data, "read_back": source_for(job, before, at).read_setting(setting, at)}
+    return _set_on_rig(data, job, before, at) if "sample_at" in data else data
+
+
+def _file(filling: Filling, data: dict[str, Any]) -> dict[str, Any]:
+    """Put in what is kept of the file that values were read from."""
+    if "read_from" not in data:
+        return data
+    return {**data, "read_from": read_from(filling.job, filling.before.current, data["read_from"])}
 
 
 def _of_account(actor: User, at: datetime) -> dict[str, str]:
@@ -101,24 +142,16 @@ NOT_AGREED = (
 )
 
 
-def _agreed(
-    data: dict[str, Any], job: Job, actor: User, before: CoreJob, kind: str
-) -> dict[str, Any]:
-    """Check who agrees to force: another person's own sign-in, or another cylinder.
+def _agreed(filling: Filling, data: dict[str, Any]) -> dict[str, Any]:
+    """Check who agrees to force: another person's own sign-in, or another reference.
 
     A password is looked at only where the present step asks for a second person.
     """
-    with exact():
-        task = before.family.task(before)
-    if task is None or task.refusal is None or task.refusal.kind != kind:
-        raise InputError(
-            "force.not_due", "data.step", "Nothing is to be forced there now.", "Go on."
-        )
     password, username = data.pop("password", ""), data.pop("username", "")
     data.pop("name", None)
     if data.get("way") == "second_person":
         second = proven(str(username), str(password), NOT_AGREED)
-        if second.pk == actor.pk:
+        if second.pk == filling.actor.pk:
             raise InputError(
                 "force.second_person",
                 "data.username",
@@ -127,8 +160,6 @@ def _agreed(
             )
         require(second, "job.force")
         data["name"] = second.display_name
-    elif isinstance(data.get("asset"), str):
-        data["asset"] = encode(facts_by_asset(data["asset"], job.number))
     return data
 
 
@@ -277,3 +308,12 @@ def _values(captured: Captured, smart: bool, indicated: bool) -> dict[str, str]:
 def _index(point: object, plan: Sequence[object]) -> int:
     """Return the index of a point; the core refuses one that is not there."""
     return point if isinstance(point, int) and 0 <= point < len(plan) else 0
+
+
+#: By who fills it in; what a person says is not touched.
+FILL: dict[By, Callable[[Filling, dict[str, Any]], dict[str, Any]]] = {
+    "kit": _kit,
+    "rig": _rig,
+    "file": _file,
+    "second_person": _agreed,
+}

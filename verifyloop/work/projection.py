@@ -114,7 +114,7 @@ def project(
     job.follow_up = state.follow_up
     if state.signed_at:
         job.learnt = now.family.learnt(now)
-    job.references = sorted({r.chosen for s in state.steps for r in s.roles if r.chosen})
+    job.references = sorted({chosen.asset.asset for chosen in now.ledger.kit.values()})
     if now.ledger.issued:
         for name, value in now.ledger.issued[-1][0].projected.items():
             setattr(job, name, value)

@@ -39,8 +39,8 @@ def turns(job: Job, now: datetime) -> list[Turn]:
                 Turn(
                     job=other.number,
                     tag=other.instrument.tag,
-                    waits_for=state.action.title,
-                    same=state.action.title == own.action.title,
+                    waits_for=state.task.title,
+                    same=state.task.title == own.task.title,
                 )
             )
     return sorted(found, key=lambda turn: not turn.same)

@@ -1,4 +1,4 @@
-"""The one next action, in words."""
+"""The adjustment to make now, in words."""
 
 from __future__ import annotations
 
@@ -6,17 +6,13 @@ from dataclasses import replace
 
 from calibration.engine.adjusting import adjust_to_percent, point_to_apply
 from calibration.engine.conditions import trimming
-from calibration.engine.evaluation import RunFigures
 from calibration.engine.history import HOP_WORDS, in_words
 from calibration.engine.job import Job
-from calibration.engine.method import STAGES, Step
 from calibration.engine.view.columns import columns_of
-from calibration.engine.view.state import Action, Adjustment
-from calibration.engine.view.togetherness import together
+from calibration.engine.view.state import Adjustment
 from calibration.kernel.rounding import show, trimmed
 from calibration.signals.transfer import ideal_output, indication
 
-_STAGE = dict(STAGES)
 _FIELDS = {
     "sensor": ("applied", "digital"),
     "output": ("applied", "digital", "reading"),
@@ -44,91 +40,6 @@ NONE = Adjustment(
     advice="",
     history=(),
 )
-
-
-def next_action(job: Job) -> Action:
-    """Return what to do now, why, and what comes after."""
-    step = job.current
-    if step is None:
-        return Action(
-            step="",
-            kicker="Closed",
-            title="This job is voided" if job.ledger.voided else "This job is signed",
-            why="It was opened by mistake and came to nothing; its history stays."
-            if job.ledger.voided
-            else "A signed job never changes. To correct it, follow it with a new job.",
-            caution="",
-            then="",
-            can_waive=False,
-        )
-    title, then = step.instruction, _after(job, step)
-    caution = job.family.shape.caution(job, step)
-    kicker = f"{_STAGE[step.stage]} · {step.title}"
-    own = job.family.heading(job, step)
-    if own is not None:
-        kicker, title = own
-    elif step.kind == "capture":
-        figures = job.figures(step.run)
-        kicker, title, caution, then = _capture(job, figures, step)
-    elif step.kind == "adjust":
-        now = adjustment_state(job)
-        title = now.title
-    stated = together(job)
-    if stated is not None:
-        title = stated.heading
-    return Action(
-        step=step.id,
-        kicker=kicker,
-        title=title,
-        why=step.why,
-        caution=caution,
-        then=then,
-        can_waive=step.kind == "timer",
-    )
-
-
-def _after(job: Job, step: Step) -> str:
-    steps = job.ledger.method.steps
-    following = [s for s in steps[steps.index(step) + 1 :] if job.statuses[s.id] == "blocked"]
-    return ", then ".join(s.title.lower() for s in following[:2]) or "nothing: the job is done"
-
-
-def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, str]:
-    spec = job.ledger.method.run(step.run)
-    index = max(0, figures.current)
-    point = figures.plan[index]
-    kind = job.kind_of(spec)
-    value = kind.words(figures.facts, point)
-    kicker = f"{spec.title} · point {index + 1} of {len(figures.plan)}"
-    if step.run in job.ledger.placed:
-        block = job.ledger.placed[step.run][0].block
-        return kicker, f"{block} goes through the points by itself", step.caution, _after(job, step)
-    if not kind.approached:
-        said = spec.up if point.direction == "up" else spec.down
-        said = spec.start if index == 0 else said
-        return kicker, said.format(value=value), step.caution, _after(job, step)
-    way = "going up" if point.direction == "up" else "coming down"
-    if len({p.direction for p in figures.plan}) > 1:
-        kicker += f" · {way}"
-    title = (spec.up if point.direction == "up" else spec.down).format(value=value)
-    if index == 0:
-        title = spec.start.format(value=value)
-    side = "below" if point.direction == "up" else "above"
-    if figures.facts.input_upper < figures.facts.input_lower:
-        side = "above" if side == "below" else "below"
-    caution = (
-        f"Come from {side} only. If you pass {value}, go back and come "
-        "again, or the up-and-down difference means nothing."
-    )
-    if step.caution:
-        caution = step.caution
-    if point.approach is not None and kind.gone_past:
-        beyond = f"{trimmed(point.approach)} {figures.facts.input_unit}"
-        caution = f"First go to {beyond}, as far as ratings allow, then come from {side} only."
-    unit = figures.facts.input_unit
-    rest = [trimmed(p.nominal) for p in figures.plan[index + 1 : index + 4]]
-    then = ", ".join(f"{r} {unit}" for r in rest) or _after(job, step)
-    return kicker, title, step.caution if index == 0 else caution, then
 
 
 def adjustment_state(job: Job) -> Adjustment:

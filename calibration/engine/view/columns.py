@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 
 from calibration.engine.facts import InstrumentFacts
-from calibration.engine.view.blocks import Column
+from calibration.engine.view.asks import Value
 from calibration.engine.view.strip import output_label
 
 #: Values without which there is no reading.
@@ -18,7 +18,7 @@ def columns_of(
     own: Mapping[str, tuple[str, str]],
     needed: Sequence[str] = (),
     timed: Sequence[str] = (),
-) -> tuple[Column, ...]:
+) -> tuple[Value, ...]:
     """Return columns by their names.
 
     ``own``: label and unit of those that a kind of run adds or names in its own way; ``needed``:
@@ -34,7 +34,7 @@ def columns_of(
         **own,
     }
     return tuple(
-        Column(
+        Value(
             id=name,
             label=known[name][0],
             unit=known[name][1],

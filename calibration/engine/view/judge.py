@@ -10,8 +10,8 @@ from decimal import Decimal
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.largest import largest
-from calibration.engine.view.state import Choice
 from calibration.engine.view.strip import HOP_LABELS
 from calibration.kernel.numbers import HUNDRED, exceeds
 from calibration.kernel.rounding import show, trimmed

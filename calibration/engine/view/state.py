@@ -6,128 +6,27 @@ from dataclasses import dataclass
 from typing import Literal
 
 from calibration.engine.method import Role
+from calibration.engine.view.asks import Choice, Form, Task, Value
 from calibration.engine.view.axis import Axis
-from calibration.engine.view.blocks import (
-    BenchLink,
-    Block,
-    Characteristic,
-    Column,
-    Mark,
-    Task,
-    Together,
-)
-from calibration.engine.view.came_to import Asked, Outcome
+from calibration.engine.view.blocks import BenchLink, Block, Characteristic, Mark
+from calibration.engine.view.came_to import Outcome
 from calibration.engine.view.lines import Limit, OnState, StageState, TimerState
 
 StepStatus = Literal["done", "now", "blocked", "skipped"]
 
 
 @dataclass(frozen=True, kw_only=True)
-class FieldState:
-    """One value to write down."""
-
-    id: str
-    label: str
-    unit: str
-    number: bool
-    required: bool
-    value: str
-    expected: str
-    hint: str
-    #: it is one of these; typed where there are none
-    choices: tuple[str, ...]
-    #: what it usually is, by the record
-    usual: str
-    question: str
-    #: reasons that are often given for going on; one tap fills them in
-    often: tuple[str, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
-class ItemState:
-    """One line to confirm."""
-
-    id: str
-    label: str
-    done: bool
-    event: str
-    #: what was missing or failed; empty where it is so
-    failed: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class RoleState:
-    """One reference to choose."""
-
-    id: str
-    label: str
-    quantity: str
-    chosen: str
-    detail: str
-    ratio: str
-    warning: str
-    #: what can be done where there is none of it, and whether that is done
-    instead: str
-    without: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class SetState:
-    """One setting to write to the device and to read back."""
-
-    id: str
-    label: str
-    unit: str
-    found: str
-    to_write: str
-    read_back: str
-    done: bool
-
-
-@dataclass(frozen=True, kw_only=True)
-class ComputedLine:
-    """One line of what was worked out for a step."""
-
-    label: str
-    value: str
-    given: bool
-
-
-@dataclass(frozen=True, kw_only=True)
 class StepState:
-    """One step."""
+    """One step, as a list of them shows it; what it asks for stands in its task."""
 
     id: str
     stage: str
     kind: str
     title: str
-    instruction: str
-    why: str
-    caution: str
     status: StepStatus
     blocked_by: str
-    items: tuple[ItemState, ...]
-    fields: tuple[FieldState, ...]
-    roles: tuple[RoleState, ...]
-    sets: tuple[SetState, ...]
-    computed: tuple[ComputedLine, ...]
-    order: str
-    may_wait: bool
-    #: what is said where its values cannot be had here; empty where they must be
-    if_not: str
-    #: lines that are not so are said, and the job may go on without them
-    may_go_without: bool
-    #: what the device refused here, newest last; why a wait is often not needed
-    refused: tuple[str, ...]
-    often: tuple[str, ...]
-    #: in a round, the job is left from here: what is left of it is stated and the next begins
-    leaves: bool
     run: str
-    timer_started_at: str
-    timer_ends_at: str
-    timer_minutes: str
     summary: str
-    event: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -203,7 +102,7 @@ class RunState:
     order: str
     scale: Literal["input", "percent"]
     points_to_type: tuple[str, ...]
-    columns: tuple[Column, ...]
+    columns: tuple[Value, ...]
     points: tuple[PointState, ...]
     current: int
     taken: int
@@ -231,21 +130,6 @@ class CauseState:
     evidence: str
     remedy: str
     confidence: str
-
-
-@dataclass(frozen=True, kw_only=True)
-class Choice:
-    """One possible decision."""
-
-    id: str
-    label: str
-    recommended: bool
-    needs_reason: bool
-    why: str
-    #: reasons that are often given: one tap fills them in
-    often: tuple[str, ...] = ()
-    #: kind of the form that it opens, among what may be said now; empty where there is none
-    form: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -293,23 +177,10 @@ class Adjustment:
     aim: str
     direction: str
     fields: tuple[str, ...]
-    columns: tuple[Column, ...]
+    columns: tuple[Value, ...]
     passes_left: str
     advice: str
     history: tuple[str, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Action:
-    """The one next action."""
-
-    step: str
-    kicker: str
-    title: str
-    why: str
-    caution: str
-    then: str
-    can_waive: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -346,7 +217,8 @@ class JobState:
     stages: tuple[StageState, ...]
     steps: tuple[StepState, ...]
     current_step: str
-    action: Action
+    #: what is to be done, the next first; the others may be done beside it
+    tasks: tuple[Task, ...]
     as_found: RunState
     #: none where nothing is adjusted
     as_left: RunState | None
@@ -359,13 +231,10 @@ class JobState:
     block: str
     judgement: Judgement
     adjustment: Adjustment
-    #: what the present step asks for in the way of its family; none for the engine's own steps
-    task: Task | None
     #: what its family shows of the whole job
     blocks: tuple[Block, ...]
     #: calculators of the Bench that the present step leads to
     bench: tuple[BenchLink, ...]
-    together: Together | None
     on: tuple[OnState, ...]
     timers: tuple[TimerState, ...]
     to_close: tuple[str, ...]
@@ -376,9 +245,9 @@ class JobState:
     last_undoable: str
     outcome: Outcome
     #: what is asked now, since something went wrong
-    asked: tuple[Asked, ...]
+    asked: tuple[Form, ...]
     #: what may be said now where something is not as it should be
-    mishaps: tuple[Asked, ...]
+    mishaps: tuple[Form, ...]
     #: whether the list of what an error may have affected is open or done; empty where none is
     follow_up: str
     #: where the clock of the server was changed between two entries
@@ -388,6 +257,11 @@ class JobState:
     review: str
     opened_by: str
     opened_at: str
+
+    @property
+    def task(self) -> Task:
+        """Return what is to be done next."""
+        return self.tasks[0]
 
     @property
     def runs(self) -> tuple[RunState, ...]:

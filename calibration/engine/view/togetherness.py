@@ -5,12 +5,14 @@ Only what is confirmed, put on or taken off may be joined; each still becomes it
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.job import Job
 from calibration.engine.method import Step
-from calibration.engine.view.blocks import Sent, Together
+from calibration.engine.view.asks import Ask, Line, Sent
 
 
-def together(job: Job) -> Together | None:
+def together(job: Job) -> Ask | None:
     """Return what can be stated by one tap from the present step on; none when only one can."""
     current = job.current
     if current is None or not current.together:
@@ -18,7 +20,6 @@ def together(job: Job) -> Together | None:
     steps = job.ledger.method.steps
     lines: list[str] = []
     events: list[Sent] = []
-    orders: list[str] = []
     for step in steps[steps.index(current) :]:
         if job.statuses[step.id] in ("done", "skipped"):
             continue
@@ -26,16 +27,17 @@ def together(job: Job) -> Together | None:
             break
         if not _add(job, step, lines, events):
             break
-        if step.order:
-            orders.append(step.order)
     if len(lines) < 2:
         return None
-    return Together(
-        heading=current.together.heading,
-        title=current.together.title,
-        lines=tuple(lines),
-        events=tuple(events),
-        orders=tuple(orders),
+    live = job.ledger.facts.rig
+    return Ask(
+        way="state",
+        label=current.together.heading,
+        button=current.together.title,
+        lines=tuple(Line(id=str(n), label=line) for n, line in enumerate(lines)),
+        also=tuple(
+            replace(e, source="simulated") if live and e.kind != "recorded" else e for e in events
+        ),
     )
 
 

@@ -8,9 +8,10 @@ from calibration.engine.job import Job
 from calibration.engine.method import Step
 from calibration.engine.repairing import choices_with_repair
 from calibration.engine.repeating import choices_with
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Mark
-from calibration.engine.view.state import CauseState, Choice, Judgement
+from calibration.engine.view.state import CauseState, Judgement
 from calibration.kernel.rounding import show
 from calibration.runs.causes import LABELS
 

@@ -84,6 +84,7 @@ def _weights(stage: str, id: str, **when: Any) -> tuple[Step, Step]:
         stage=stage,  # type: ignore[arg-type]
         kind="put_on",
         title="Weights on",
+        button="Weights hang free",
         instruction="Hang the weights, or lower them; they hang free.",
         why="They stand for a load that passes.",
         caution=HANDS,
@@ -95,6 +96,7 @@ def _weights(stage: str, id: str, **when: Any) -> tuple[Step, Step]:
         stage=stage,  # type: ignore[arg-type]
         kind="take_off",
         title="Weights off",
+        button="Weights are off",
         instruction="Take the weights off, or lift them and lock the lifter.",
         caution=HANDS,
         ends=f"{id}_on",

@@ -6,7 +6,8 @@ from typing import Any
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Row, Task
+from calibration.engine.view.asks import Ask
+from calibration.engine.view.blocks import Block, Row
 from calibration.families.belt.evidence import counts_of, errors_of, mean_of, moved, net_kg
 from calibration.families.belt.facts import load_t_h, turns
 from calibration.families.belt.kinds import MATERIAL, TURNS
@@ -15,7 +16,7 @@ from calibration.families.shared.display import as_tables, reading, table
 from calibration.kernel.rounding import as_typed, show
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if step is None or step.kind != "capture":

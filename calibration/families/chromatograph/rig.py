@@ -137,19 +137,19 @@ def _tell(person: Any, order: str) -> None:
     person.t += RUN_S
 
 
-def _task(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict[str, Any]]]:
+def _task(person: Any, state: Any, ask: Any, todo: Any) -> list[tuple[str, dict[str, Any]]]:
     """Read every component of the newest run, or let the mean be stored."""
-    if task.way == "send":
+    if ask.way == "state":
         person.commands.append(Command(t=person.t, kind="tell", setting="store"))
         person.t += 10.0
-        return [(event.kind, dict(event.data)) for event in task.events]
-    found: dict[str, Any] = {"step": step.id}
+        return [(event.kind, dict(event.data)) for event in ask.also]
+    found: dict[str, Any] = {"step": todo.step}
     seen = own.results(person.model, person.commands, person.t, person.seed)
     for line, (shows, at) in zip(person.model.lines, seen, strict=True):
         found[line.id] = str(fixed(shows, 1))
         if shows >= 1:
             found[line.id + AT] = str(fixed(at, 1))
-    return [(task.kind, found)]
+    return [(ask.sends.kind, found)]
 
 
 KINDS["chromatograph"] = RigKind(

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Mark, Row, Sent, Task
+from calibration.engine.view.asks import Ask, Sent, Value
+from calibration.engine.view.blocks import Block, Mark, Row
 from calibration.families.chromatograph.facts import chromatograph, peaks
 from calibration.families.chromatograph.injections import (
     AT,
@@ -21,15 +22,16 @@ from calibration.kernel.rounding import as_typed, show, trimmed
 VALID = "Good until it is switched off, or the day ends here."
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if isinstance(step, Storing):
-        return _task(
-            "send",
-            "Stored: the mean of the pair",
-            (Block(kind="text", text="Only the pair that agrees is stored."),),
-            events=(Sent(kind="stored", data={"step": step.id}),),
+        return Ask(
+            way="state",
+            button="Stored: the mean of the pair",
+            blocks=(Block(kind="text", text="Only the pair that agrees is stored."),),
+            also=(Sent(kind="stored", data={"step": step.id}),),
+            minutes="3",
         )
     if not isinstance(step, Injection):
         return None
@@ -40,52 +42,23 @@ def task(job: Reads) -> Task | None:
         row = f"{peak.label}, ppm: {due}"
         if step.group == "found" and before:
             row += f"; before {as_typed(before[max(before)][n].shows)}"
-        columns.append(Column(id=peak.id, label="Shows", unit="", required=True, row=row))
+        columns.append(Value(id=peak.id, label="Shows", unit="", required=True, row=row))
         at = f"At, {trimmed(peak.expected_s)} s"
-        columns.append(Column(id=peak.id + AT, label=at, unit="", required=False, row=row))
+        columns.append(Value(id=peak.id + AT, label=at, unit="", required=False, row=row))
     text = (
         "Every component below its limit; what does not come is 0."
         if step.group == "blank"
         else "What the device shows of each component; what does not come is 0."
     )
-    return _task(
-        "set",
-        "Take the run",
-        (Block(kind="text", text=text),),
-        kind="injected",
-        columns=tuple(columns),
+    return Ask(
+        way="set",
+        button="Take the run",
+        typed="Taken",
+        blocks=(Block(kind="text", text=text),),
+        sends=Sent(kind="injected", data={"step": step.id}),
+        values=tuple(columns),
         file="the device's file of this run",
-    )
-
-
-def _task(
-    way: str,
-    label: str,
-    blocks: tuple[Block, ...],
-    kind: str = "",
-    columns: tuple[Column, ...] = (),
-    events: tuple[Sent, ...] = (),
-    file: str = "",
-) -> Task:
-    return Task(
-        way=way,  # type: ignore[arg-type]
-        label=label,
-        typed="Taken" if columns else label,
-        in_round="",
-        blocks=blocks,
-        kind=kind,
-        run="",
-        point=-1,
-        columns=columns,
-        events=events,
-        others=(),
-        refusal=None,
-        early=(),
-        channel=0,
         minutes="3",
-        end="",
-        target="",
-        file=file,
     )
 
 

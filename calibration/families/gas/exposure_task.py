@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from calibration.engine.method import STAGES
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Push, Sent, Task
+from calibration.engine.view.asks import Ask, Push, Sent, Value
+from calibration.engine.view.blocks import Block
 from calibration.families.gas.admit_set import target_of
 from calibration.families.gas.exposure import (
     AFTER,
@@ -27,7 +28,7 @@ from calibration.families.gas.words import Exposure
 from calibration.kernel.rounding import trimmed
 
 
-def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Task:
+def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
     """Return what an exposure asks for: open its cylinder, the table of its gases, shut it."""
     place = {"step": step.id}
     # Under an adapter the hose is on; the tube of a portable comes and goes with its gas.
@@ -51,36 +52,18 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Task:
     return replace(
         _task(step, gas, _label(step, gas, sets), shut),
         way="set",
-        kind="exposed",
+        sends=Sent(kind="exposed", data=place),
         typed=_typed(step, gas, ", tube off" if tubed else ""),
         blocks=(*_blocks(job, step, gas), *purge(job, step)),
-        columns=columns,
+        values=columns,
         others=(as_they_are,) if sets and not apart else (),
-        by_hand=apart,
+        by=("person",) if apart else (),
     )
 
 
-def _task(step: Exposure, gas: GasState, label: str, events: tuple[Sent, ...]) -> Task:
+def _task(step: Exposure, gas: GasState, label: str, events: tuple[Sent, ...]) -> Ask:
     """Return one button and what it sends."""
-    return Task(
-        way="send",
-        label=label,
-        typed=label,
-        in_round="",
-        blocks=(),
-        kind="",
-        run="",
-        point=-1,
-        columns=(),
-        events=events,
-        others=(),
-        refusal=None,
-        early=(),
-        channel=step.channel,
-        minutes=gas.minutes,
-        end="",
-        target="",
-    )
+    return Ask(way="state", button=label, also=events, channel=step.channel, minutes=gas.minutes)
 
 
 def _shut(gas: GasState) -> str:
@@ -97,9 +80,9 @@ def _typed(step: Exposure, gas: GasState, off: str) -> str:
     return "All clear" if step.clear else "Taken"
 
 
-def table(job: Reads, step: Exposure) -> tuple[Column, ...]:
+def table(job: Reads, step: Exposure) -> tuple[Value, ...]:
     """Return what is typed, gas by gas: what it shows, another instrument, after setting."""
-    found: list[Column] = []
+    found: list[Value] = []
     for n in taking_part(job.ledger, step):
         c = channels(job.ledger.facts)[n]
         value = value_of(job.ledger, job.settings, step.gas, n)
@@ -107,8 +90,8 @@ def table(job: Reads, step: Exposure) -> tuple[Column, ...]:
         if value:
             row += f": {trimmed(value)} in it" if step.gas == "span" else f": {trimmed(value)}"
 
-        def column(name: str, label: str, required: bool, row: str = row) -> Column:
-            return Column(id=name, label=label, unit="", required=required, row=row)
+        def column(name: str, label: str, required: bool, row: str = row) -> Value:
+            return Value(id=name, label=label, unit="", required=required, row=row)
 
         found.append(column(c.id, "Shows", True))
         if compared(job.ledger, step, c) and may_set(job, step, n):

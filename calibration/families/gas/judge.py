@@ -8,8 +8,8 @@ from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.ledger import REPEAT, REPEAT_OTHER
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
-from calibration.engine.view.state import Choice
 from calibration.families.gas import airproof
 from calibration.families.gas.causes import VOLTAGE_OFF, voltage_found_off
 from calibration.families.gas.exposure import exposes, standing_runs, touched

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Push, Refusal, Sent, Task
+from calibration.engine.view.asks import Ask, Push, Refusal, Sent
+from calibration.engine.view.blocks import Block
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.lines import OnState
 from calibration.families.gas.admit_set import may_keep
@@ -21,12 +24,13 @@ from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.view import gas_lines, gas_state
 from calibration.families.gas.words import Exposure, GasSet
+from calibration.families.shared.display import columns, read
 from calibration.kernel.rounding import trimmed
 
 SET_COLUMNS = {"before": "Before, if read", "after": "After it is set"}
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where it wants no gas and no air."""
     gas = gas_state(job)
     step = job.current
@@ -36,71 +40,75 @@ def task(job: Reads) -> Task | None:
         return exposure_task(job, step, gas)
     place = {"step": step.id}
     shut = Sent(kind="gas_off", data=place)
-    label = typed = in_round = ""
-    events: tuple[Sent, ...] = ()
-    others: tuple[Push, ...] = ()
+    common = _common(job, step, gas)
     if gas.todo == "open":
-        label = f"Open {gas.cylinder} at {gas.flow}"
         flow = {**place, "role": gas.role, "flow": gas.flow_value}
-        events = (Sent(kind="gas_on", data=flow),)
-    elif gas.todo == "shut":
-        label, events = f"Shut {gas.cylinder or 'the gas'}", (shut,)
-    elif gas.todo == "set":
-        also = f" and shut {gas.cylinder}" if gas.role else ""
-        label = f"Set {gas.end} to {gas.target} {gas.unit}{also}"
-        typed = f"{gas.end.capitalize()} is set" + (f": shut {gas.cylinder}" if gas.role else "")
-        events = (shut,) if gas.role else ()
-        if gas.role:
-            others = (Push(label=f"Shut {gas.cylinder} without setting", events=(shut,)),)
-        if isinstance(step, GasSet) and may_keep(job, step):
-            keep = Sent(kind="gas_kept", data=place)
-            after = (keep, shut) if gas.role else (keep,)
-            others += (Push(label=f"The {gas.end} is good: leave it", events=after),)
-    else:
-        label = f"Take it and shut {gas.cylinder}" if gas.shut_after else "Take reading"
-        typed, events = label, (shut,) if gas.shut_after else ()
-        in_round = _last_look(job, step)
-    return _task(job, step, gas, label, typed, in_round, events, others)
+        return replace(
+            common,
+            way="state",
+            button=f"Open {gas.cylinder} at {gas.flow}",
+            also=(Sent(kind="gas_on", data=flow),),
+            refusal=_refusal(gas, step),
+        )
+    if gas.todo == "shut":
+        return replace(
+            common, way="state", button=f"Shut {gas.cylinder or 'the gas'}", also=(shut,)
+        )
+    return _set(job, step, gas, common, shut) if gas.todo == "set" else _read(job, step, gas, shut)
 
 
-def _task(
-    job: Reads,
-    step: Step,
-    gas: GasState,
-    label: str,
-    typed: str,
-    in_round: str,
-    events: tuple[Sent, ...],
-    others: tuple[Push, ...],
-) -> Task:
-    run = gas_run(job, step)
-    reading = gas.todo == "read" and run is not None
-    figures = job.figures(run.id) if run is not None else None
-    columns: tuple[Column, ...] = ()
-    if reading and run is not None and figures is not None:
-        names = GAS.columns(job, run, figures)
-        columns = columns_of(names, figures.facts, GAS.own_columns)
-    elif gas.todo == "set":
-        unit = {n: (label, gas.unit) for n, label in SET_COLUMNS.items()}
-        columns = columns_of(unit, job.ledger.facts, unit)
-    return Task(
-        way="read" if reading else "set" if gas.todo == "set" else "send",
-        label=label,
-        typed=typed,
-        in_round=in_round,
+def _common(job: Reads, step: Step, gas: GasState) -> Ask:
+    """Return what every ask with gas says: the gas, its channel, how long it takes to tell."""
+    return Ask(
+        way="read",
         blocks=(*_blocks(gas), *purge(job, step)),
-        kind="reading_taken" if reading else "gas_set" if gas.todo == "set" else "",
-        run=run.id if reading and run is not None else "",
-        point=figures.current if reading and figures is not None else -1,
-        columns=columns,
-        events=events,
-        others=others,
-        refusal=_refusal(gas, step) if gas.todo in ("open", "set") else None,
-        early=EARLY if reading else (),
         channel=channel_of(job, gas),
         minutes=gas.minutes,
         end=gas.end,
         target=gas.target,
+    )
+
+
+def _set(job: Reads, step: Step, gas: GasState, common: Ask, shut: Sent) -> Ask:
+    """Return how zero or span is set; the gas is shut with it."""
+    also = f" and shut {gas.cylinder}" if gas.role else ""
+    others: tuple[Push, ...] = ()
+    if gas.role:
+        others = (Push(label=f"Shut {gas.cylinder} without setting", events=(shut,)),)
+    if isinstance(step, GasSet) and may_keep(job, step):
+        keep = Sent(kind="gas_kept", data={"step": step.id})
+        after = (keep, shut) if gas.role else (keep,)
+        others += (Push(label=f"The {gas.end} is good: leave it", events=after),)
+    names = {name: (label, gas.unit) for name, label in SET_COLUMNS.items()}
+    return replace(
+        common,
+        way="set",
+        button=f"Set {gas.end} to {gas.target} {gas.unit}{also}",
+        typed=f"{gas.end.capitalize()} is set" + (f": shut {gas.cylinder}" if gas.role else ""),
+        sends=Sent(kind="gas_set", data={"step": step.id}),
+        values=columns_of(names, job.ledger.facts, names),
+        also=(shut,) if gas.role else (),
+        others=others,
+        refusal=_refusal(gas, step),
+    )
+
+
+def _read(job: Reads, step: Step, gas: GasState, shut: Sent) -> Ask:
+    """Return how the gas that is on is read, or the air around."""
+    run = gas_run(job, step)
+    assert run is not None
+    figures, common = job.figures(run.id), _common(job, step, gas)
+    stands = GAS.stands_for(figures.plan[figures.current])
+    asked = read(run, figures, columns(job, GAS, run, figures), stands, EARLY)
+    return replace(
+        common,
+        button=f"Take it and shut {gas.cylinder}" if gas.shut_after else "Take reading",
+        in_round=_last_look(job, step),
+        also=(shut,) if gas.shut_after else (),
+        sends=asked.sends,
+        values=asked.values,
+        at_once=asked.at_once,
+        early=asked.early,
     )
 
 

@@ -6,15 +6,16 @@ from typing import Any
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Row, Task
+from calibration.engine.view.asks import Ask, Sent, Value
+from calibration.engine.view.blocks import Block, Row
 from calibration.families.indicator.facts import factor_on_record, noted
 from calibration.families.indicator.kinds import ON_PLATFORM, top_load, words
 from calibration.families.indicator.words import FACTOR, SET_SPAN, SET_ZERO
-from calibration.families.shared.display import as_tables, made, reading, table
+from calibration.families.shared.display import as_tables, reading, table
 from calibration.kernel.rounding import as_typed, show, trimmed
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if step is None:
@@ -34,7 +35,7 @@ def task(job: Reads) -> Task | None:
     return reading(job, ON_PLATFORM, spec, "Take it", (Block(kind="rows", rows=rows),))
 
 
-def _set(job: Reads, step: Step) -> Task:
+def _set(job: Reads, step: Step) -> Ask:
     span = step.id == SET_SPAN
     load = top_load(job.ledger)
     target = trimmed(load) if span else "0"
@@ -42,15 +43,15 @@ def _set(job: Reads, step: Step) -> Task:
         Row(label="On it", value=words(job, load) if span else "nothing"),
         Row(label="Key in", value=f"{target} kg", strong=True),
     )
-    return made(
+    return Ask(
         way="set",
-        label=f"Set it to {target} kg",
+        button=f"Set it to {target} kg",
         typed="It is set",
-        kind="indicator_set",
+        sends=Sent(kind="indicator_set", data={"step": step.id}),
         blocks=(Block(kind="rows", rows=rows),),
-        columns=(
-            Column(id="before", label="Shown before, if read", unit="kg", required=False),
-            Column(id="after", label="Shown afterwards", unit="kg", required=True),
+        values=(
+            Value(id="before", label="Shown before, if read", unit="kg", required=False),
+            Value(id="after", label="Shown afterwards", unit="kg", required=True),
         ),
         end="span" if span else "zero",
         target=target.replace("\u202f", ""),

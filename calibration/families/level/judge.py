@@ -7,8 +7,8 @@ from decimal import Decimal
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import REPEAT
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
-from calibration.engine.view.state import Choice
 from calibration.families.level.hung import WRONG_WEIGHT
 from calibration.kernel.rounding import show
 

@@ -7,18 +7,19 @@ from typing import Any
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Row, Task
+from calibration.engine.view.asks import Ask, Sent, Value
+from calibration.engine.view.blocks import Block, Row
 from calibration.families.loadcells.evidence import CORNERS, enough, net_corners, top_load
 from calibration.families.loadcells.facts import noted, vessel, weights
 from calibration.families.loadcells.kinds import HELD, LOADS, words
 from calibration.families.loadcells.words import COUNTS, FOUND, SEND_SPAN, SEND_ZERO, LoadRun
-from calibration.families.shared.display import as_tables, made, reading, table
+from calibration.families.shared.display import as_tables, reading, table
 from calibration.kernel.rounding import as_typed, fixed, show, trimmed
 
 STAND_CLEAR = "Nobody under the load. Lower it gently; wait until it hangs still."
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if step is None:
@@ -57,15 +58,15 @@ def _how(job: Reads, spec: object, place: int) -> str:
     return STAND_CLEAR
 
 
-def _set(job: Reads, step: Step) -> Task:
+def _set(job: Reads, step: Step) -> Ask:
     span = step.id == SEND_SPAN
     target = trimmed(top_load(job.ledger)) if span else "0"
     what = words(job, top_load(job.ledger)) if span else "nothing: empty"
-    return made(
+    return Ask(
         way="set",
-        label=f"Set it to {target} kg",
+        button=f"Set it to {target} kg",
         typed="It is set",
-        kind="cells_set",
+        sends=Sent(kind="cells_set", data={"step": step.id}),
         blocks=(
             Block(
                 kind="rows",
@@ -76,9 +77,9 @@ def _set(job: Reads, step: Step) -> Task:
             ),
             Block(kind="text", text=STAND_CLEAR if span else "Empty, nothing leans on it."),
         ),
-        columns=(
-            Column(id="before", label="Shown before, if read", unit="kg", required=False),
-            Column(id="after", label="Shown afterwards", unit="kg", required=True),
+        values=(
+            Value(id="before", label="Shown before, if read", unit="kg", required=False),
+            Value(id="after", label="Shown afterwards", unit="kg", required=True),
         ),
         end="span" if span else "zero",
         target=target.replace("\u202f", ""),

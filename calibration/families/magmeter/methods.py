@@ -170,7 +170,14 @@ VERIFY = Method(
         IDENTITY,
         THE_LIQUID,
         _off("off_for_covers", "identify", "The first time: before the covers."),
-        _on("covers_open", "identify", "Covers open", "Open the covers.", "Covers open"),
+        _on(
+            "covers_open",
+            "identify",
+            "Covers open",
+            "Open the covers.",
+            "Covers open",
+            button="Covers are open",
+        ),
         STATIC,
         _on(
             "wires_parked",
@@ -178,6 +185,7 @@ VERIFY = Method(
             "Output wires parked",
             "Take the output wires off one by one; park each where it belongs, marked.",
             "Output wires parked: the loop is dead",
+            button="Wires are parked",
         ),
         _off("off_for_plugs", "found", "The second time: before the plugs."),
         Plugging(
@@ -219,6 +227,7 @@ VERIFY = Method(
             "Output wires back",
             "Each wire back where it was, by its mark.",
             "wires_parked",
+            button="Wires are back",
             order="wires_back",
             caution=DEAD,
         ),
@@ -233,7 +242,13 @@ VERIFY = Method(
             run=LIVE,
         ),
         LIVE_JUDGE,
-        _back("covers_shut", "Covers shut", "Covers and seals back, dry and tight.", "covers_open"),
+        _back(
+            "covers_shut",
+            "Covers shut",
+            "Covers and seals back, dry and tight.",
+            "covers_open",
+            button="Covers are shut",
+        ),
         parts.restore(
             Item(id="alarm", label="No alarm, flow shown plausible"),
             Item(id="seals", label="Seals and cable glands tight"),

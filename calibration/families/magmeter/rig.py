@@ -84,14 +84,14 @@ class MagRig(Follows):
         return json.dumps(report, indent=1, ensure_ascii=False) + "\n"
 
 
-def read_lines(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict[str, Any]]]:
+def read_lines(person: Any, state: Any, ask: Any, todo: Any) -> list[tuple[str, dict[str, Any]]]:
     """Let the tester run and write every line down, as a virtual technician does."""
-    if task.kind != "lines_read":
-        return MACHINE._task(person, state, task, step)
+    if ask.sends is None or ask.sends.kind != "lines_read":
+        return MACHINE._task(person, state, ask, todo)
     person.t += own.LINE_S * (len(person.model.lines) + 1)
     now = MACHINE.at(person.model, person.commands, person.t)
-    found: dict[str, Any] = {"step": step.id}
+    found: dict[str, Any] = {"step": todo.step}
     for n, line in enumerate(person.model.lines):
         value = own.shown(person.model, now, n, person.seed)
         found[line.id] = str(fixed(value, own.places(line)))
-    return [(task.kind, found)]
+    return [(ask.sends.kind, found)]

@@ -6,18 +6,19 @@ from typing import Any
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Mark, Push, Row, Sent, Task
+from calibration.engine.view.asks import Ask, Push, Sent, Value
+from calibration.engine.view.blocks import Block, Mark, Row
 from calibration.families.magmeter.facts import TestLine, meter
 from calibration.families.magmeter.kinds import OUTPUT
 from calibration.families.magmeter.ledger import judged, order_of, part_of, values_of
 from calibration.families.magmeter.words import Plugging, Testing, limit_of, plugs
-from calibration.families.shared.display import as_tables, made, reading, table
+from calibration.families.shared.display import as_tables, reading, table
 from calibration.kernel.rounding import as_typed, show, trimmed
 
 FILE = "the tester's file, CSV or JSON"
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if isinstance(step, Plugging):
@@ -31,7 +32,7 @@ def task(job: Reads) -> Task | None:
     return None
 
 
-def _plug(job: Reads, step: Plugging) -> Task | None:
+def _plug(job: Reads, step: Plugging) -> Ask | None:
     done = part_of(job.ledger).plugged.get(step.id, [])
     order = order_of(job.ledger, step)
     left = [p for p in order if p not in done]
@@ -47,9 +48,9 @@ def _plug(job: Reads, step: Plugging) -> Task | None:
         mark: Mark = "within" if name in done else "near" if name == left[0] else "none"
         marks.append(mark)
     is_in = step.way == "in"
-    return made(
-        way="send",
-        label=f"{now.label} is {'in' if is_in else 'out'}",
+    return Ask(
+        way="state",
+        button=f"{now.label} is {'in' if is_in else 'out'}",
         blocks=(
             Block(
                 kind="wiring",
@@ -59,23 +60,22 @@ def _plug(job: Reads, step: Plugging) -> Task | None:
                 marks=tuple(marks),
             ),
         ),
-        events=(Sent(kind="plugged", data={"step": step.id, "plug": now.id}),),
+        also=(Sent(kind="plugged", data={"step": step.id, "plug": now.id}),),
         others=(Push(label=f"All {len(left)} are {'in' if is_in else 'out'}", events=(rest,)),)
         if len(left) > 1
         else (),
     )
 
 
-def _lines(job: Reads, step: Step) -> Task:
+def _lines(job: Reads, step: Step) -> Ask:
     columns = tuple(
-        Column(id=line.id, label="Tester says", unit="", required=True, row=_row(line))
+        Value(id=line.id, label="Tester says", unit="", required=True, row=_row(line))
         for line in meter(job.ledger.facts).lines
     )
-    return made(
+    return Ask(
         way="set",
-        label="Take all lines",
-        typed="Take all lines",
-        kind="lines_read",
+        button="Take all lines",
+        sends=Sent(kind="lines_read", data={"step": step.id}),
         blocks=(
             Block(
                 kind="rows",
@@ -86,7 +86,7 @@ def _lines(job: Reads, step: Step) -> Task:
                 text="Start the tester's program; keep power and plugs as they are until it ends.",
             ),
         ),
-        columns=columns,
+        values=columns,
         file=FILE,
     )
 

@@ -6,12 +6,13 @@ from typing import Any
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Row, Task
+from calibration.engine.view.asks import Ask, Sent, Value
+from calibration.engine.view.blocks import Block, Row
 from calibration.families.massflow.evidence import beside, proof, worth
 from calibration.families.massflow.facts import meter, quantity
 from calibration.families.massflow.kinds import LIVE_ZERO, PROVED_RUNS
 from calibration.families.massflow.words import ATTEMPTS, REFERENCE, ZEROING
-from calibration.families.shared.display import as_tables, made, reading, table
+from calibration.families.shared.display import as_tables, reading, table
 from calibration.families.shared.setting import tries_left
 from calibration.kernel.rounding import as_typed, show, trimmed
 
@@ -28,13 +29,13 @@ HOW = {
 }
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if step is None:
         return None
     if step.id == ZEROING:
-        return _zero(job)
+        return _zero(job, step)
     if step.kind != "capture":
         return None
     spec = job.ledger.method.run(step.run)
@@ -42,7 +43,7 @@ def task(job: Reads) -> Task | None:
     return reading(job, kind, spec, READ[kind.id], (Block(kind="text", text=HOW[kind.id]),))
 
 
-def _zero(job: Reads) -> Task:
+def _zero(job: Reads, step: Step) -> Ask:
     left = tries_left(job, ZEROING, ATTEMPTS)
     most = trimmed(job.settings.number(ATTEMPTS))
     said = (
@@ -50,18 +51,18 @@ def _zero(job: Reads) -> Task:
         if left > 0
         else "Tried as often as the site says: verify the zero as it is."
     )
-    return made(
+    return Ask(
         way="set",
-        label="Set the zero now",
+        button="Set the zero now",
         typed="It is zeroed",
-        kind="zeroed",
+        sends=Sent(kind="zeroed", data={"step": step.id}),
         blocks=(
             Block(kind="rows", rows=(Row(label="Set to", value="0 kg/h", strong=True),)),
             Block(kind="text", text=f"{said} Nothing is touched until it says that it is done."),
         ),
-        columns=(
-            Column(id="before", label="Live zero before, if read", unit="kg/h", required=False),
-            Column(id="after", label="Live zero afterwards", unit="kg/h", required=True),
+        values=(
+            Value(id="before", label="Live zero before, if read", unit="kg/h", required=False),
+            Value(id="after", label="Live zero afterwards", unit="kg/h", required=True),
         ),
         end="zero",
         target="0",

@@ -6,8 +6,8 @@ from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.ledger import REPEAT
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
-from calibration.engine.view.state import Choice
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import standing_runs, touched
 from calibration.families.mixture.remedies import SET, TEST

@@ -165,16 +165,16 @@ def _tell(person: Any, order: str) -> None:
         person.t += SETTLE_S
 
 
-def _task(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict[str, Any]]]:
+def _task(person: Any, state: Any, ask: Any, todo: Any) -> list[tuple[str, dict[str, Any]]]:
     """Read every component, and set what is off, in the order of the rows."""
     always = any(p.id == "school" and p.value == "always" for p in state.limits)
     cells = [c.id for c in person.model.cells]
-    found: dict[str, Any] = {"step": step.id}
+    found: dict[str, Any] = {"step": todo.step}
     shown: dict[str, float] = {}
     runs = (state.as_left, *state.extra_runs)
     judged = any(run is not None and run.role == "left" and run.taken for run in runs)
-    hides = not judged and _not_to_be_set(person, task)
-    for column in task.columns:
+    hides = not judged and _not_to_be_set(person, ask)
+    for column in ask.values:
         name = column.id.removesuffix(AFTER)
         n = cells.index(name)
         looked = replace(person.model, shown=n)
@@ -190,13 +190,13 @@ def _task(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict
         value = own.live(looked, person.commands, person.t, person.seed).digital
         found[column.id] = str(value)
         shown.setdefault(name, float(value))
-    return [(task.kind, found)]
+    return [(ask.sends.kind, found)]
 
 
-def _not_to_be_set(person: Any, task: Any) -> bool:
+def _not_to_be_set(person: Any, ask: Any) -> bool:
     """Tell whether a person who looks sees that setting would hide something: all off, or far."""
     shares = []
-    for column in task.columns:
+    for column in ask.values:
         to = float(column.label.split()[-1].replace("\u202f", "")) if AFTER in column.id else 0.0
         if to:
             n = [c.id for c in person.model.cells].index(column.id.removesuffix(AFTER))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Mark, Push, Row, Sent, Task
+from calibration.engine.view.asks import Ask, Push, Sent, Value
+from calibration.engine.view.blocks import Block, Mark, Row
 from calibration.families.mixture.causes import limit_of
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import (
@@ -25,7 +26,7 @@ GAS = {"zero": "zero gas", "span": "the mixture"}
 HEADS = ("Component", "Gas", "In it", "Found", "Left", "Limit")
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if not isinstance(step, Together) or made(job, step):
@@ -37,37 +38,28 @@ def task(job: Reads) -> Task | None:
         events=(Sent(kind="mixed", data={"step": step.id, "set": "none"}),),
         live=True,
     )
-    return Task(
+    return Ask(
         way="set",
-        label="Take all, set what is off" if sets else "Take all",
+        button="Take all, set what is off" if sets else "Take all",
         typed="Taken",
-        in_round="",
         blocks=_blocks(job, step),
-        kind="mixed",
-        run="",
-        point=-1,
-        columns=columns,
-        events=(),
+        sends=Sent(kind="mixed", data={"step": step.id}),
+        values=columns,
         others=(as_they_are,) if sets else (),
-        refusal=None,
-        early=(),
-        channel=0,
         minutes="5",
-        end="",
-        target="",
     )
 
 
-def table(job: Reads, step: Together) -> tuple[Column, ...]:
+def table(job: Reads, step: Together) -> tuple[Value, ...]:
     """Return what is typed, component by component, in the order of setting."""
-    found: list[Column] = []
+    found: list[Value] = []
     for n, c in enumerate(components(job.ledger.facts)):
         value = trimmed(value_of(job.ledger, step.gas, n))
         row = f"{named(c)}: {value}"
-        found.append(Column(id=c.id, label="Shows", unit="", required=True, row=row))
+        found.append(Value(id=c.id, label="Shows", unit="", required=True, row=row))
         if may_set(job.ledger, step, n):
             label = f"Set to {value}"
-            found.append(Column(id=c.id + AFTER, label=label, unit="", required=False, row=row))
+            found.append(Value(id=c.id + AFTER, label=label, unit="", required=False, row=row))
     return tuple(found)
 
 

@@ -6,8 +6,8 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import REPEAT
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
-from calibration.engine.view.state import Choice
 from calibration.families.ph.facts import analyzer
 from calibration.families.ph.found import electrode_in
 from calibration.families.ph.remedies import CURED, IN_PROCESS, MOVED, SPENT, TEST

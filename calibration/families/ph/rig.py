@@ -244,20 +244,20 @@ def _wait(person: Any) -> None:
         person.t += 10.0
 
 
-def _task(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict[str, Any]]]:
+def _task(person: Any, state: Any, ask: Any, todo: Any) -> list[tuple[str, dict[str, Any]]]:
     """Do what a step with a buffer asks for: into it, then read it, then let it be taken."""
     sent: list[tuple[str, dict[str, Any]]] = []
-    if task.way == "read":
+    if ask.way == "read":
         _wait(person)
-        run = next(r for r in state.runs if r.id == task.run)
-        data: dict[str, Any] = {"run": run.id, "point": task.point}
-        data |= {**person.values(run), "applied": run.points[task.point].stands_for}
+        run = next(r for r in state.runs if r.id == ask.sends.data["run"])
+        data: dict[str, Any] = {"run": run.id, "point": ask.sends.data["point"]}
+        data |= {**person.values(run), "applied": run.points[ask.sends.data["point"]].stands_for}
         data["mv"] = str(fixed(mean_mv(person.model, person.commands, person.t, person.seed), 1))
         took = t90(person.model, person.commands, person.t, person.seed)
         if took is not None:
             data["t90_s"] = str(took)
-        sent.append((task.kind, data))
-    for event in task.events:
+        sent.append((ask.sends.kind, data))
+    for event in ask.also:
         if event.kind == "buffer_in":
             poured = person.bottles[event.data["role"]]
             person.commands.append(into(person.t, poured.set, poured.nominal, poured.low))

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Row, Sent, Task
-from calibration.engine.view.columns import columns_of
+from calibration.engine.view.asks import Ask, Sent
+from calibration.engine.view.blocks import Block, Row
 from calibration.families.ph.facts import analyzer, bottle
 from calibration.families.ph.found import electrodes
 from calibration.families.ph.kinds import BUFFERS
@@ -20,13 +20,14 @@ from calibration.families.ph.values import (
     value_of,
 )
 from calibration.families.ph.words import BufferRun
+from calibration.families.shared.display import columns, read
 from calibration.kernel.rounding import show
 
 EARLY = ("It will not get steadier", "It hardly answers")
 POUR = "Two portions: rinse in the first, measure in the second. Never pour one back."
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where it wants no buffer."""
     step = job.current
     spec = run_of(job, step)
@@ -49,30 +50,15 @@ def task(job: Reads) -> Task | None:
 
 def _task(
     job: Reads, spec: BufferRun, role: str, point: int, label: str, events: tuple[Sent, ...]
-) -> Task:
-    reading = point >= 0
+) -> Ask:
+    blocks = _blocks(job, spec, role)
+    if point < 0:
+        return Ask(way="state", button=label, blocks=blocks, also=events, minutes="1")
     figures = job.figures(spec.id)
-    names = BUFFERS.columns(job, spec, figures)
-    return Task(
-        way="read" if reading else "send",
-        label=label,
-        typed=label,
-        in_round="",
-        blocks=_blocks(job, spec, role),
-        kind="reading_taken" if reading else "",
-        run=spec.id if reading else "",
-        point=point,
-        columns=columns_of(names, figures.facts, BUFFERS.own_columns, BUFFERS.needed)
-        if reading
-        else (),
-        events=events,
-        others=(),
-        refusal=None,
-        early=EARLY if reading else (),
-        channel=0,
-        minutes="1",
-        end="",
-        target="",
+    stands = BUFFERS.stands_for(figures.plan[point])
+    values = columns(job, BUFFERS, spec, figures)
+    return read(
+        spec, figures, values, stands, EARLY, button=label, blocks=blocks, also=events, minutes="1"
     )
 
 

@@ -1,4 +1,4 @@
-"""Runs and tasks of an instrument that is read at its own display."""
+"""Runs and asks of an instrument that is read at its own display."""
 
 from __future__ import annotations
 
@@ -13,7 +13,8 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
-from calibration.engine.view.blocks import Block, Mark, Task
+from calibration.engine.view.asks import Ask, Sent, Value
+from calibration.engine.view.blocks import Block, Mark
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.state import Station
 from calibration.families.shared.setting import set_of
@@ -102,46 +103,43 @@ def station(figure: str, **more: Any) -> Station:
     return Station(id=name, figure=figure if run else "", **{**plain, **more})
 
 
-def made(**more: Any) -> Task:
-    """Return a task with what it does not need left out."""
-    given: dict[str, Any] = {
-        "typed": "",
-        "in_round": "",
-        "blocks": (),
-        "kind": "",
-        "run": "",
-        "point": -1,
-        "columns": (),
-        "events": (),
-        "others": (),
-        "refusal": None,
-        "early": (),
-        "channel": 0,
-        "minutes": "1",
-        "end": "",
-        "target": "",
-        **more,
-    }
-    return Task(**{**given, "typed": given["typed"] or given["label"]})
-
-
 def reading(
     job: Reads, kind: RunKind, spec: RunSpec, label: str, blocks: tuple[Block, ...]
-) -> Task | None:
-    """Return the task of reading the next point of a run; none once all are read."""
+) -> Ask | None:
+    """Return the ask for reading the next point of a run; none once all are read."""
     figures = job.figures(spec.id)
     if figures.current < 0:
         return None
+    stands = kind.stands_for(figures.plan[figures.current])
+    values = columns(job, kind, spec, figures)
+    return read(spec, figures, values, stands, button=label, blocks=blocks)
+
+
+def columns(job: Reads, kind: RunKind, spec: RunSpec, figures: RunFigures) -> tuple[Value, ...]:
+    """Return the values that are read at the next point of a run."""
     names = kind.columns(job, spec, figures)
-    return made(
+    return columns_of(names, figures.facts, kind.own_columns, kind.needed, kind.timed)
+
+
+def read(
+    spec: RunSpec,
+    figures: RunFigures,
+    values: tuple[Value, ...],
+    stands_for: str = "",
+    early: tuple[str, ...] = EARLY,
+    **more: Any,
+) -> Ask:
+    """Return the ask for the next point of a run; it is taken as soon as it is steady."""
+    data: dict[str, str | int] = {"run": spec.id, "point": figures.current}
+    if stands_for:
+        data["applied"] = stands_for
+    return Ask(
         way="read",
-        label=label,
-        blocks=blocks,
-        kind="reading_taken",
-        run=spec.id,
-        point=figures.current,
-        columns=columns_of(names, figures.facts, kind.own_columns, kind.needed, kind.timed),
-        early=EARLY,
+        sends=Sent(kind="reading_taken", data=data),
+        values=values,
+        at_once=True,
+        early=early,
+        **more,
     )
 
 

@@ -8,8 +8,8 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import REPEAT, REPEAT_OTHER
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
-from calibration.engine.view.state import Choice
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,8 +6,8 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import REPEAT, REPEAT_OTHER
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
-from calibration.engine.view.state import Choice
 from calibration.families.trace.bleeding import too_much_left
 from calibration.families.trace.remedies import SET, TEST
 from calibration.families.trace.values import shown, slope

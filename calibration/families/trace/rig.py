@@ -242,35 +242,35 @@ def _wait_until_down(person: Any, value: float) -> None:
         person.t += 300.0
 
 
-def _task(person: Any, state: Any, task: Any, step: Any) -> list[tuple[str, dict[str, Any]]]:
+def _task(person: Any, state: Any, ask: Any, todo: Any) -> list[tuple[str, dict[str, Any]]]:
     """Do what a step asks for: fill and vent, read in gas, set the span."""
-    if task.way == "send":
+    if ask.way == "state":
         sent = []
-        for event in task.others[0].events if task.others else task.events:
+        for event in ask.others[0].events if ask.others else ask.also:
             d = event.data
             person.commands.append(bleeding(person.t, d["side"], float(d["bar"]), int(d["times"])))
             person.t += 20.0 * int(d["times"])
             sent.append((event.kind, dict(d)))
         return sent
-    if task.way == "set":
+    if ask.way == "set":
         before = own.live(person.model, person.commands, person.t, person.seed).digital
-        to = float(task.target.replace("\u202f", ""))
+        to = float(ask.target.replace("\u202f", ""))
         person.commands.append(Command(t=person.t, kind="trim", end="span", setting="span", to=to))
         person.t += 10.0
         after = own.live(person.model, person.commands, person.t, person.seed).digital
-        return [(task.kind, {"step": step.id, "before": str(before), "after": str(after)})]
-    run = next(r for r in state.runs if r.id == task.run)
-    point = run.points[task.point]
+        return [(ask.sends.kind, {"step": todo.step, "before": str(before), "after": str(after)})]
+    run = next(r for r in state.runs if r.id == ask.sends.data["run"])
+    point = run.points[ask.sends.data["point"]]
     if run.role == "check":
         _wait_until_down(person, float(point.target_value))
     _wait(person, float(point.target_value))
     slope = moves(person.model, person.commands, person.t, person.seed)
-    data: dict[str, Any] = {"run": run.id, "point": task.point}
+    data: dict[str, Any] = {"run": run.id, "point": ask.sends.data["point"]}
     data |= {**person.values(run), "applied": point.stands_for}
     shown = float(data.get("digital") or data["reading"])
     if math.isfinite(slope):
         data["minute_before"] = str(fixed(max(0.0, shown - slope), 2))
-    return [(task.kind, data)]
+    return [(ask.sends.kind, data)]
 
 
 KINDS["trace"] = RigKind(

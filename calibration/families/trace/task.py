@@ -6,8 +6,9 @@ from datetime import timedelta
 
 from calibration.engine.method import STAGES, Step
 from calibration.engine.reads import Reads
-from calibration.engine.view.blocks import Block, Column, Push, Row, Sent, Task
-from calibration.engine.view.columns import columns_of
+from calibration.engine.view.asks import Ask, Push, Sent, Value
+from calibration.engine.view.blocks import Block, Row
+from calibration.families.shared.display import columns, read
 from calibration.families.trace.bleeding import noted, sides, span_ppm
 from calibration.families.trace.coming_down import excess_ppm
 from calibration.families.trace.facts import analyzer
@@ -28,7 +29,7 @@ HOW = {
 LOOKS_MIN = (2, 5, 10, 30, 60)
 
 
-def task(job: Reads) -> Task | None:
+def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where the engine knows."""
     step = job.current
     if isinstance(step, Bleeding):
@@ -39,7 +40,7 @@ def task(job: Reads) -> Task | None:
     return _read(job, spec) if spec is not None else None
 
 
-def _bleed(job: Reads, step: Bleeding) -> Task | None:
+def _bleed(job: Reads, step: Bleeding) -> Ask | None:
     side = next((s for s in sides(job) if s.done < s.wanted), None)
     if side is None:
         return None
@@ -47,27 +48,28 @@ def _bleed(job: Reads, step: Bleeding) -> Task | None:
     rest = side.wanted - side.done
     every = Sent(kind="bled", data={**data, "times": str(rest)})
     label = f"{side.side.capitalize()} side filled and vented"
-    return _task(
-        way="send",
-        label=f"{label}: {side.done + 1} of {side.wanted}",
+    return Ask(
+        way="state",
+        button=f"{label}: {side.done + 1} of {side.wanted}",
         blocks=(
             Block(kind="rows", rows=bleed_words(job)),
             Block(kind="text", text=HOW[side.side]),
         ),
-        events=(Sent(kind="bled", data={**data, "times": "1"}),),
+        also=(Sent(kind="bled", data={**data, "times": "1"}),),
         others=(Push(label=f"All {rest} are done", events=(every,)),) if rest > 1 else (),
+        minutes="1",
     )
 
 
-def _set(job: Reads, step: SettingSpan) -> Task:
+def _set(job: Reads, step: SettingSpan) -> Ask:
     value = span_ppm(job.ledger)
     target = trimmed(value) if value is not None else ""
     seconds = trimmed(analyzer(job.ledger.facts).set_within_s)
-    return _task(
+    return Ask(
         way="set",
-        label=f"Set the span to {target} ppm",
+        button=f"Set the span to {target} ppm",
         typed="Span is set",
-        kind="span_set",
+        sends=Sent(kind="span_set", data={"step": step.id}),
         blocks=(
             Block(
                 kind="rows",
@@ -80,30 +82,29 @@ def _set(job: Reads, step: SettingSpan) -> Task:
                 kind="text", text="Missed the moment: nothing is set, and it is no fault. Again."
             ),
         ),
-        columns=(
-            Column(id="before", label="Before, if read", unit="ppm", required=False),
-            Column(id="after", label="After it is set", unit="ppm", required=True),
+        values=(
+            Value(id="before", label="Before, if read", unit="ppm", required=False),
+            Value(id="after", label="After it is set", unit="ppm", required=True),
         ),
+        minutes="1",
         end="span",
         target=target,
     )
 
 
-def _read(job: Reads, spec: SpanRun) -> Task | None:
+def _read(job: Reads, spec: SpanRun) -> Ask | None:
     figures = job.figures(spec.id)
     if figures.current < 0:
         return None
-    names = IN_SPAN_GAS.columns(job, spec, figures)
     blocks = _coming_down(job) if spec.settles else _in_gas(job)
-    return _task(
-        way="read",
-        label="Take reading",
+    return read(
+        spec,
+        figures,
+        columns(job, IN_SPAN_GAS, spec, figures),
+        IN_SPAN_GAS.stands_for(figures.plan[figures.current]),
+        EARLY,
+        button="Take reading",
         blocks=blocks,
-        kind="reading_taken",
-        run=spec.id,
-        point=figures.current,
-        columns=columns_of(names, figures.facts, IN_SPAN_GAS.own_columns),
-        early=EARLY,
         minutes=trimmed(job.settings.number("span_minutes")),
     )
 
@@ -134,44 +135,6 @@ def _coming_down(job: Reads) -> tuple[Block, ...]:
             marks=tuple("none" for _ in cells),
         ),
         Block(kind="text", text="It can only reach what the process is. Read it when it is down."),
-    )
-
-
-def _task(
-    *,
-    way: str,
-    label: str,
-    typed: str = "",
-    blocks: tuple[Block, ...] = (),
-    kind: str = "",
-    run: str = "",
-    point: int = -1,
-    columns: tuple[Column, ...] = (),
-    events: tuple[Sent, ...] = (),
-    others: tuple[Push, ...] = (),
-    early: tuple[str, ...] = (),
-    minutes: str = "1",
-    end: str = "",
-    target: str = "",
-) -> Task:
-    return Task(
-        way=way,  # type: ignore[arg-type]
-        label=label,
-        typed=typed or label,
-        in_round="",
-        blocks=blocks,
-        kind=kind,
-        run=run,
-        point=point,
-        columns=columns,
-        events=events,
-        others=others,
-        refusal=None,
-        early=early,
-        channel=0,
-        minutes=minutes,
-        end=end,
-        target=target,
     )
 
 

@@ -7,8 +7,7 @@ export type Schemas = components["schemas"];
 export type JobState = Schemas["JobState"];
 export type RunState = Schemas["RunState"];
 export type Point = Schemas["PointState"];
-export type Column = Schemas["Column"];
-export type Step = Schemas["StepState"];
+export type Value = Schemas["Value"];
 export type Frame = Schemas["Frame"];
 export type Problem = Required<Schemas["Problem"]>;
 

@@ -3558,26 +3558,6 @@ export interface components {
             own: string;
         };
         /**
-         * Action
-         * @description The one next action.
-         */
-        Action: {
-            /** Can Waive */
-            can_waive: boolean;
-            /** Caution */
-            caution: string;
-            /** Kicker */
-            kicker: string;
-            /** Step */
-            step: string;
-            /** Then */
-            then: string;
-            /** Title */
-            title: string;
-            /** Why */
-            why: string;
-        };
-        /**
          * Adjustment
          * @description The adjustment to make now.
          */
@@ -3596,7 +3576,7 @@ export interface components {
             /** Apply Value */
             apply_value: string;
             /** Columns */
-            columns: components["schemas"]["Column"][];
+            columns: components["schemas"]["Value"][];
             /** Direction */
             direction: string;
             /** Done */
@@ -3716,68 +3696,159 @@ export interface components {
             to: string;
         };
         /**
-         * Asked
-         * @description A question that a job asks once something went wrong; its answer is an event of this kind.
+         * Ask
+         * @description One thing that a step asks for. Which parts it has follows from its way.
          */
-        Asked: {
+        Ask: {
             /**
-             * Beside
+             * Alone
              * @default false
              */
-            beside: boolean;
+            alone: boolean;
+            /**
+             * Also
+             * @default []
+             */
+            also: components["schemas"]["Sent"][];
+            /**
+             * At Once
+             * @default false
+             */
+            at_once: boolean;
+            /**
+             * Barred
+             * @default
+             */
+            barred: string;
+            /**
+             * Blocks
+             * @default []
+             */
+            blocks: components["schemas"]["Block"][];
             /**
              * Button
              * @default
              */
             button: string;
             /**
-             * Choice
-             * @default state
-             */
-            choice: string;
-            /** Choices */
-            choices: components["schemas"]["AskedChoice"][];
-            /** Data */
-            data?: {
-                [key: string]: string;
-            };
-            /** Fields */
-            fields: components["schemas"]["AskedField"][];
-            /** Kind */
-            kind: string;
-            /** Title */
-            title: string;
-            /** Why */
-            why: string;
-        };
-        /**
-         * AskedChoice
-         * @description One thing that may be true.
-         */
-        AskedChoice: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-        };
-        /**
-         * AskedField
-         * @description One answer of a question, in words.
-         */
-        AskedField: {
-            /** Hint */
-            hint: string;
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /**
-             * Often
+             * By
              * @default []
              */
-            often: string[];
-            /** Required */
-            required: boolean;
+            by: ("person" | "kit" | "rig" | "file" | "second_person" | "clock")[];
+            /**
+             * Channel
+             * @default 0
+             */
+            channel: number;
+            /**
+             * Each
+             * @default false
+             */
+            each: boolean;
+            /**
+             * Early
+             * @default []
+             */
+            early: string[];
+            /**
+             * End
+             * @default
+             */
+            end: string;
+            /**
+             * Ends At
+             * @default
+             */
+            ends_at: string;
+            /**
+             * File
+             * @default
+             */
+            file: string;
+            go?: components["schemas"]["ToRig"] | null;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * If Not
+             * @default []
+             */
+            if_not: components["schemas"]["Form"][];
+            /**
+             * In Round
+             * @default
+             */
+            in_round: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Minutes
+             * @default
+             */
+            minutes: string;
+            /**
+             * Options
+             * @default []
+             */
+            options: components["schemas"]["Choice"][];
+            order?: components["schemas"]["ToRig"] | null;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["Push"][];
+            /**
+             * Quantity
+             * @default
+             */
+            quantity: string;
+            refusal?: components["schemas"]["Refusal"] | null;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            sends?: components["schemas"]["Sent"] | null;
+            /**
+             * Steadily
+             * @default true
+             */
+            steadily: boolean;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Typed
+             * @default
+             */
+            typed: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["Value"][];
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "choose" | "state" | "tell" | "read" | "set" | "wait" | "prove";
         };
         /**
          * AskedOut
@@ -4259,7 +4330,7 @@ export interface components {
         };
         /**
          * Choice
-         * @description One possible decision.
+         * @description One of several: what it is called, why, and what it takes.
          */
         Choice: {
             /**
@@ -4271,16 +4342,25 @@ export interface components {
             id: string;
             /** Label */
             label: string;
-            /** Needs Reason */
+            /**
+             * Needs Reason
+             * @default false
+             */
             needs_reason: boolean;
             /**
              * Often
              * @default []
              */
             often: string[];
-            /** Recommended */
+            /**
+             * Recommended
+             * @default false
+             */
             recommended: boolean;
-            /** Why */
+            /**
+             * Why
+             * @default
+             */
             why: string;
         };
         /**
@@ -4321,32 +4401,6 @@ export interface components {
         CodeIn: {
             /** Code */
             code: string;
-        };
-        /**
-         * Column
-         * @description One value that is typed: what it is called, its unit, and whether it must be there.
-         *
-         *     Columns with a ``row`` make a table: one line for each row, its columns side by side.
-         */
-        Column: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /** Required */
-            required: boolean;
-            /**
-             * Row
-             * @default
-             */
-            row: string;
-            /**
-             * Tap
-             * @default false
-             */
-            tap: boolean;
-            /** Unit */
-            unit: string;
         };
         /**
          * ColumnOut
@@ -5649,36 +5703,6 @@ export interface components {
             path: string;
         };
         /**
-         * FieldState
-         * @description One value to write down.
-         */
-        FieldState: {
-            /** Choices */
-            choices: string[];
-            /** Expected */
-            expected: string;
-            /** Hint */
-            hint: string;
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /** Number */
-            number: boolean;
-            /** Often */
-            often: string[];
-            /** Question */
-            question: string;
-            /** Required */
-            required: boolean;
-            /** Unit */
-            unit: string;
-            /** Usual */
-            usual: string;
-            /** Value */
-            value: string;
-        };
-        /**
          * Figure
          * @description One figure of a result.
          */
@@ -5793,6 +5817,59 @@ export interface components {
             methods: components["schemas"]["MethodFits"][];
             /** Wrong */
             wrong: components["schemas"]["Problem"][];
+        };
+        /**
+         * Form
+         * @description An answer in words, behind a button or asked by itself: one event of its kind.
+         *
+         *     So is said what is not so, not here, or went wrong; one without fields is said by its button.
+         */
+        Form: {
+            /**
+             * Beside
+             * @default false
+             */
+            beside: boolean;
+            /**
+             * Button
+             * @default
+             */
+            button: string;
+            /**
+             * Choice
+             * @default state
+             */
+            choice: string;
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /** Data */
+            data?: {
+                [key: string]: string | number;
+            };
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["Value"][];
+            /** Kind */
+            kind: string;
+            /**
+             * Line
+             * @default false
+             */
+            line: boolean;
+            /**
+             * Send
+             * @default Record it
+             */
+            send: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
         };
         /**
          * FormOut
@@ -6113,22 +6190,6 @@ export interface components {
             what: string;
         };
         /**
-         * ItemState
-         * @description One line to confirm.
-         */
-        ItemState: {
-            /** Done */
-            done: boolean;
-            /** Event */
-            event: string;
-            /** Failed */
-            failed: string;
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-        };
-        /**
          * JobRef
          * @description The number of a job.
          */
@@ -6141,12 +6202,11 @@ export interface components {
          * @description Everything a screen needs of a job.
          */
         JobState: {
-            action: components["schemas"]["Action"];
             adjustment: components["schemas"]["Adjustment"];
             as_found: components["schemas"]["RunState"];
             as_left: components["schemas"]["RunState"] | null;
             /** Asked */
-            asked: components["schemas"]["Asked"][];
+            asked: components["schemas"]["Form"][];
             /** Bench */
             bench: components["schemas"]["BenchLink"][];
             /** Block */
@@ -6182,7 +6242,7 @@ export interface components {
             /** Method Version */
             method_version: number;
             /** Mishaps */
-            mishaps: components["schemas"]["Asked"][];
+            mishaps: components["schemas"]["Form"][];
             /** Notes */
             notes: string[];
             /** On */
@@ -6209,12 +6269,12 @@ export interface components {
             status: "open" | "signed" | "reviewed" | "voided";
             /** Steps */
             steps: components["schemas"]["StepState"][];
-            task: components["schemas"]["Task"] | null;
+            /** Tasks */
+            tasks: components["schemas"]["Task"][];
             /** Timers */
             timers: components["schemas"]["TimerState"][];
             /** To Close */
             to_close: string[];
-            together: components["schemas"]["Together"] | null;
         };
         /**
          * Judgement
@@ -6418,6 +6478,27 @@ export interface components {
             unit: string;
             /** Value */
             value: string;
+        };
+        /**
+         * Line
+         * @description One thing that is stated to be so; a line without ``sent`` is only listed.
+         */
+        Line: {
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+            /**
+             * Failed
+             * @default
+             */
+            failed: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            sent?: components["schemas"]["Sent"] | null;
         };
         /**
          * LinkOut
@@ -7624,30 +7705,6 @@ export interface components {
             source: string;
         };
         /**
-         * RoleState
-         * @description One reference to choose.
-         */
-        RoleState: {
-            /** Chosen */
-            chosen: string;
-            /** Detail */
-            detail: string;
-            /** Id */
-            id: string;
-            /** Instead */
-            instead: string;
-            /** Label */
-            label: string;
-            /** Quantity */
-            quantity: string;
-            /** Ratio */
-            ratio: string;
-            /** Warning */
-            warning: string;
-            /** Without */
-            without: boolean;
-        };
-        /**
          * RoundIn
          * @description The instruments of a round, in their order.
          */
@@ -7829,7 +7886,7 @@ export interface components {
             /** Characteristics */
             characteristics: components["schemas"]["Characteristic"][];
             /** Columns */
-            columns: components["schemas"]["Column"][];
+            columns: components["schemas"]["Value"][];
             /** Complete */
             complete: boolean;
             /** Current */
@@ -8032,15 +8089,21 @@ export interface components {
         };
         /**
          * Sent
-         * @description One event as a client sends it.
+         * @description One event as a client sends it; values that are told or read are added to its data.
          */
         Sent: {
             /** Data */
             data: {
-                [key: string]: string;
+                [key: string]: string | number;
             };
             /** Kind */
             kind: string;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source: "typed" | "simulated";
         };
         /**
          * Series
@@ -8086,26 +8149,6 @@ export interface components {
             /** Single */
             single: boolean;
             user: components["schemas"]["Me"] | null;
-        };
-        /**
-         * SetState
-         * @description One setting to write to the device and to read back.
-         */
-        SetState: {
-            /** Done */
-            done: boolean;
-            /** Found */
-            found: string;
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-            /** Read Back */
-            read_back: string;
-            /** To Write */
-            to_write: string;
-            /** Unit */
-            unit: string;
         };
         /**
          * Sheet
@@ -8498,47 +8541,17 @@ export interface components {
         };
         /**
          * StepState
-         * @description One step.
+         * @description One step, as a list of them shows it; what it asks for stands in its task.
          */
         StepState: {
             /** Blocked By */
             blocked_by: string;
-            /** Caution */
-            caution: string;
-            /** Computed */
-            computed: components["schemas"]["ComputedLine"][];
-            /** Event */
-            event: string;
-            /** Fields */
-            fields: components["schemas"]["FieldState"][];
             /** Id */
             id: string;
-            /** If Not */
-            if_not: string;
-            /** Instruction */
-            instruction: string;
-            /** Items */
-            items: components["schemas"]["ItemState"][];
             /** Kind */
             kind: string;
-            /** Leaves */
-            leaves: boolean;
-            /** May Go Without */
-            may_go_without: boolean;
-            /** May Wait */
-            may_wait: boolean;
-            /** Often */
-            often: string[];
-            /** Order */
-            order: string;
-            /** Refused */
-            refused: string[];
-            /** Roles */
-            roles: components["schemas"]["RoleState"][];
             /** Run */
             run: string;
-            /** Sets */
-            sets: components["schemas"]["SetState"][];
             /** Stage */
             stage: string;
             /**
@@ -8548,16 +8561,8 @@ export interface components {
             status: "done" | "now" | "blocked" | "skipped";
             /** Summary */
             summary: string;
-            /** Timer Ends At */
-            timer_ends_at: string;
-            /** Timer Minutes */
-            timer_minutes: string;
-            /** Timer Started At */
-            timer_started_at: string;
             /** Title */
             title: string;
-            /** Why */
-            why: string;
         };
         /**
          * Stored
@@ -8672,59 +8677,56 @@ export interface components {
         };
         /**
          * Task
-         * @description What the present step asks for in the way of its family.
-         *
-         *     ``send``: the main button sends ``events``. ``read``: values are taken, live as soon as they
-         *     are steady or typed, and ``events`` are sent with them. ``set``: the same for what a device is
-         *     set to; it is pressed by hand.
+         * @description What is to be done: heading, why, what to be careful about, and what is asked.
          */
         Task: {
-            /** Blocks */
-            blocks: components["schemas"]["Block"][];
             /**
-             * By Hand
-             * @default false
+             * Asks
+             * @default []
              */
-            by_hand: boolean;
-            /** Channel */
-            channel: number;
-            /** Columns */
-            columns: components["schemas"]["Column"][];
-            /** Early */
-            early: string[];
-            /** End */
-            end: string;
-            /** Events */
-            events: components["schemas"]["Sent"][];
+            asks: components["schemas"]["Ask"][];
             /**
-             * File
+             * Caution
              * @default
              */
-            file: string;
-            /** In Round */
-            in_round: string;
-            /** Kind */
-            kind: string;
-            /** Label */
-            label: string;
-            /** Minutes */
-            minutes: string;
-            /** Others */
-            others: components["schemas"]["Push"][];
-            /** Point */
-            point: number;
-            refusal: components["schemas"]["Refusal"] | null;
-            /** Run */
-            run: string;
-            /** Target */
-            target: string;
-            /** Typed */
-            typed: string;
+            caution: string;
             /**
-             * Way
-             * @enum {string}
+             * Computed
+             * @default []
              */
-            way: "send" | "read" | "set";
+            computed: components["schemas"]["ComputedLine"][];
+            /** Kicker */
+            kicker: string;
+            /**
+             * Leaves
+             * @default false
+             */
+            leaves: boolean;
+            /**
+             * Order
+             * @default
+             */
+            order: string;
+            /**
+             * Refused
+             * @default []
+             */
+            refused: string[];
+            /** Step */
+            step: string;
+            /**
+             * Then
+             * @default
+             */
+            then: string;
+            /** Title */
+            title: string;
+            together?: components["schemas"]["Ask"] | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * TemplateOut
@@ -8763,6 +8765,55 @@ export interface components {
             label: string;
             /** Step */
             step: string;
+        };
+        /**
+         * ToRig
+         * @description What a rig is told beside the job, and the button that tells it.
+         */
+        ToRig: {
+            /**
+             * End
+             * @default
+             * @enum {string}
+             */
+            end: "" | "zero" | "span";
+            /**
+             * Hop
+             * @default
+             * @enum {string}
+             */
+            hop: "" | "sensor" | "output" | "receiver" | "transmitter";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "apply" | "fix" | "trim" | "write" | "release";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Scale
+             * @default input
+             * @enum {string}
+             */
+            scale: "input" | "percent";
+            /**
+             * Setting
+             * @default
+             */
+            setting: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * TodayOut
@@ -8804,22 +8855,6 @@ export interface components {
             total: number;
             /** Undated */
             undated: number;
-        };
-        /**
-         * Together
-         * @description Steps in a row that one tap confirms: what is stated, and the events that say so.
-         */
-        Together: {
-            /** Events */
-            events: components["schemas"]["Sent"][];
-            /** Heading */
-            heading: string;
-            /** Lines */
-            lines: string[];
-            /** Orders */
-            orders: string[];
-            /** Title */
-            title: string;
         };
         /**
          * TokenIn
@@ -8932,6 +8967,78 @@ export interface components {
             total: string;
             /** Uses */
             uses: components["schemas"]["UseOut"][];
+        };
+        /**
+         * Value
+         * @description One value that is told: what it is called, its unit, and whether it must be there.
+         *
+         *     Values with a ``row`` make a table: one line for each row, its values side by side.
+         */
+        Value: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices: string[];
+            /**
+             * Expected
+             * @default
+             */
+            expected: string;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Number
+             * @default true
+             */
+            number: boolean;
+            /**
+             * Often
+             * @default []
+             */
+            often: string[];
+            /**
+             * Question
+             * @default
+             */
+            question: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+            /**
+             * Tap
+             * @default false
+             */
+            tap: boolean;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /**
+             * Usual
+             * @default
+             */
+            usual: string;
+            /**
+             * Value
+             * @default
+             */
+            value: string;
         };
         /**
          * ViewIn

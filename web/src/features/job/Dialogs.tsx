@@ -4,7 +4,7 @@ import type { JobState } from "../../api/client";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { jobQueries } from "./api";
-import { Reason } from "./steps/Reason";
+import { Reason } from "./asks/Reason";
 import type { Writer } from "./useWriter";
 
 type UndoProps = { job: JobState; event: string; writer: Writer; onClose: () => void };

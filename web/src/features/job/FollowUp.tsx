@@ -1,5 +1,5 @@
-import { Reason } from "./steps/Reason";
-import { problemAt } from "./steps/types";
+import { Reason } from "./asks/Reason";
+import { problemAt } from "./asks/types";
 import type { Writer } from "./useWriter";
 
 /** What an error may have affected is open until somebody says what was found. */

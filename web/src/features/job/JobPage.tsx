@@ -16,8 +16,8 @@ import { ToClose } from "./ToClose";
 import { useLive } from "./useLive";
 import { useWriter } from "./useWriter";
 
-/** Steps that show what a rig says now. */
-const LIVE = ["record", "capture", "adjust", "set"];
+/** Asks that show what a rig says now, beside those of a family. */
+const LIVE = ["tell", "read", "set"];
 const TABS = ["Result", "Steps", "History", "Limits"] as const;
 
 /** A job: the next action at the left, the instrument's picture at the right. */
@@ -41,10 +41,10 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
   const [undo, setUndo] = useState("");
   const [noting, setNoting] = useState(false);
   const others = useQuery(jobQueries.here(job.job));
-  const step = job.steps.find((s) => s.id === job.current_step);
-  const shows = job.task !== null || LIVE.includes(step?.kind ?? "");
+  const asks = job.tasks.flatMap((todo) => todo.asks);
+  const shows = asks.some((ask) => ask.also.length > 0 || LIVE.includes(ask.way));
   const live = useLive(job.job, job.seq, job.instrument.rig && job.status === "open" && shows);
-  const hasResult = job.as_found.taken > 0 || step?.kind === "capture";
+  const hasResult = job.as_found.taken > 0 || asks.some((ask) => ask.way === "read");
   const tab = chosenTab || (hasResult ? "Result" : "Steps");
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import type { JobState } from "../../api/client";
+import type { JobState, RunState } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { jobQueries } from "./api";
@@ -11,24 +11,13 @@ import { FollowUp } from "./FollowUp";
 import { TakeOver } from "./TakeOver";
 import { Waiting } from "./Waiting";
 import { useRound, type InRound } from "../../ui/round";
-import { runOf } from "./runs";
-import { CameTo } from "./steps/CameTo";
-import { AskedStep } from "./steps/AskedStep";
-import { AdjustStep } from "./steps/AdjustStep";
-import { CaptureStep } from "./steps/CaptureStep";
-import { DecideStep } from "./steps/DecideStep";
-import { IfNot } from "./steps/IfNot";
-import { KitStep } from "./steps/KitStep";
-import { Locks } from "./steps/Locks";
-import { RecordStep } from "./steps/RecordStep";
-import { RoundStep } from "./steps/RoundStep";
-import { SetStep } from "./steps/SetStep";
-import { SignStep } from "./steps/SignStep";
-import { ChecklistStep } from "./steps/ChecklistStep";
-import { OnOffStep, TimerStep } from "./steps/SimpleSteps";
-import { TaskStep } from "./steps/TaskStep";
-import { TogetherStep } from "./steps/TogetherStep";
-import { problemAt, type StepProps } from "./steps/types";
+import { AskView } from "./asks/AskView";
+import { CameTo } from "./asks/CameTo";
+import { FormAsk } from "./asks/FormAsk";
+import { Locks } from "./asks/Locks";
+import { RoundStep } from "./asks/RoundStep";
+import type { Ask, Task } from "./asks/types";
+import { readNow } from "./runs";
 import type { Live } from "./useLive";
 import type { Writer } from "./useWriter";
 
@@ -45,43 +34,44 @@ type Props = {
 
 /** The one next action: what to do now, why, and what comes after. */
 export function NowPanel(props: Props) {
-  const { job, user, writer, retake, onUndo, onNote } = props;
-  const step = job.steps.find((s) => s.id === job.current_step);
+  const { job, user, writer, onUndo, onNote } = props;
+  const [todo, ...beside] = job.tasks;
   const mayRecord = user.can.includes("job.record");
   const round = useRound(job.job);
-  const leaving = round !== null && (step?.leaves ?? false);
-  const again = retake >= 0 && step?.kind === "capture";
-  const run = runOf(job, step);
-  const point = run.points[retake];
+  const read = readNow(job, todo);
+  const point = read?.points[props.retake];
+  const again = point !== undefined;
   const asked = job.asked[0];
-  const [apart, setApart] = useState("");
   const [saying, setSaying] = useState({ step: "", kind: "" });
   const said = job.mishaps.find((m) => m.kind === saying.kind && saying.step === job.current_step);
+  if (!todo) return null;
+  const lock = todo.asks.find((ask) => ask.way === "prove" && ask.key !== "");
+  const kicker = again
+    ? "Taking again"
+    : asked
+      ? "Before you sign"
+      : said
+        ? "What happened"
+        : todo.kicker;
+  const unit = read?.order === "fix" ? read.output_unit : read?.input_unit;
+  const done = () => setSaying({ step: "", kind: "" });
   return (
     <section
       aria-label="Now"
       className="flex min-h-0 scroll-pb-24 flex-col gap-2.5 *:shrink-0 lg:overflow-auto rounded-[14px] border border-line bg-card p-4"
     >
-      <p className="text-[13.5px] text-muted">
-        {again
-          ? "Taking again"
-          : asked
-            ? "Before you sign"
-            : said
-              ? "What happened"
-              : job.action.kicker}
-      </p>
+      <p className="text-[13.5px] text-muted">{kicker}</p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
-        {again && point
-          ? `Go back to ${point.target} ${run.order === "fix" ? run.output_unit : run.input_unit} and take it again`
-          : (asked?.title ?? said?.title ?? job.action.title)}
+        {again
+          ? `Go back to ${point.target} ${unit ?? ""} and take it again`
+          : (asked?.title ?? said?.title ?? todo.title)}
       </h2>
-      {job.action.caution && (
+      {todo.caution && (
         <p className="rounded-lg border-l-4 border-caution-edge bg-caution px-3 py-2 text-[14px] leading-snug">
-          {job.action.caution}
+          {todo.caution}
         </p>
       )}
-      {step && !mayRecord && (
+      {todo.step && !mayRecord && (
         <p className="rounded-xl bg-sunk p-3">
           Only a technician records in a job. You see it as it goes on.
         </p>
@@ -94,53 +84,48 @@ export function NowPanel(props: Props) {
         </p>
       )}
       {asked && mayRecord ? (
-        <AskedStep key={asked.kind} asked={asked} job={job.job} writer={writer} />
+        <FormAsk key={asked.kind} form={asked} job={job.job} writer={writer} />
       ) : said && mayRecord ? (
-        <AskedStep
+        <FormAsk
           key={said.kind}
-          asked={said}
+          form={said}
           job={job.job}
           writer={writer}
-          onDone={() => setSaying({ step: "", kind: "" })}
-          onCancel={() => setSaying({ step: "", kind: "" })}
+          onDone={done}
+          onCancel={done}
         />
-      ) : step && mayRecord && job.together && !again && !leaving && apart !== step.id ? (
-        <TogetherStep job={job} writer={writer} onApart={() => setApart(step.id)} />
       ) : (
-        step && mayRecord && <Body key={step.id} {...props} step={step} round={round} />
-      )}
-      {step?.if_not && mayRecord && !asked && !said && !again && !leaving && (
-        <IfNot
-          key={`not ${step.id}`}
-          label={step.if_not}
-          problem={problemAt(writer, "data.reason")}
-          busy={writer.sending}
-          onReason={(reason) =>
-            void writer.send([
-              { kind: "decided", data: { step: step.id, choice: "not_here", reason } },
-            ])
-          }
-        />
+        todo.step &&
+        mayRecord && <Asks key={todo.step} {...props} todo={todo} round={round} again={again} />
       )}
       {!asked && !said && (
-        <Locks key={`locks ${job.current_step}`} job={job} user={user} writer={writer} />
+        <Locks key={`locks ${job.current_step}`} job={job} ask={lock} user={user} writer={writer} />
       )}
-      {step?.refused.map((line, n) => (
+      {todo.refused.map((line, n) => (
         <p key={n} className="rounded-lg border-l-4 border-outside bg-sunk px-3 py-2 text-[14px]">
           {line}. The old value stays.
         </p>
       ))}
-      {!step && <Closed job={job} user={user} writer={writer} />}
+      {mayRecord &&
+        beside.map((other) => (
+          <section
+            key={other.step}
+            aria-label={other.title}
+            className="grid gap-2 rounded-xl border border-line p-3"
+          >
+            <h3 className="text-[15px] font-semibold">{other.title}</h3>
+            <Asks {...props} todo={other} round={null} again={false} />
+          </section>
+        ))}
+      {!todo.step && <Closed job={job} user={user} writer={writer} />}
       <Waiting writer={writer} />
       <Refusal writer={writer} job={job} />
       <TakeOver job={job} user={user} writer={writer} />
       <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
-        {step?.kind !== "capture" && step?.kind !== "adjust" && (
-          <p>{asked?.why ?? said?.why ?? job.action.why}</p>
-        )}
-        {job.action.then && (
+        {!todo.asks.some((ask) => ask.alone) && <p>{asked?.why ?? said?.why ?? todo.why}</p>}
+        {todo.then && (
           <p className="mt-1">
-            <strong className="font-semibold text-ink">Then</strong> {job.action.then}
+            <strong className="font-semibold text-ink">Then</strong> {todo.then}
           </p>
         )}
         <OnBench job={job} />
@@ -180,6 +165,65 @@ export function NowPanel(props: Props) {
   );
 }
 
+type AsksProps = Props & { todo: Task; round: InRound; again: boolean };
+
+/** What a task asks for: the answers that stand, and the first that is open. */
+function Asks({ todo, round, again, ...props }: AsksProps) {
+  const { job, writer, live, retake, onRetaken } = props;
+  const [apart, setApart] = useState(false);
+  if (round && todo.leaves)
+    return <RoundStep job={job} todo={todo} writer={writer} round={round} />;
+  const run = readNow(job, todo) ?? job.as_found;
+  const common = { job, todo, writer, live, run, onTaken: onRetaken };
+  if (todo.together && !again && !apart)
+    return (
+      <>
+        <AskView {...common} ask={todo.together} />
+        <Button onClick={() => setApart(true)}>Not all of it: line by line</Button>
+      </>
+    );
+  const open = todo.asks.find((ask) => !ask.said);
+  return (
+    <>
+      {todo.asks.map(
+        (ask) =>
+          (ask.said || (ask.label && ask !== open)) && (
+            <p key={ask.id} className="digits rounded-xl bg-sunk px-3 py-2 text-[15px]">
+              {ask.label}
+              {ask.said && <strong className="font-semibold">: {ask.said}</strong>}
+            </p>
+          ),
+      )}
+      {open && (
+        <AskView
+          {...common}
+          key={open.alone ? run.id : open.id}
+          ask={again ? atPoint(open, run, retake) : open}
+        />
+      )}
+    </>
+  );
+}
+
+/** The same ask for a point that has its reading already. */
+function atPoint(ask: Ask, run: RunState, index: number): Ask {
+  const point = run.points[index];
+  if (!point || !ask.sends) return ask;
+  const stands: Record<string, string> = point.stands_for ? { applied: point.stands_for } : {};
+  const unit = run.order === "fix" ? run.output_unit : run.input_unit;
+  return {
+    ...ask,
+    id: `${run.id}:${index}`,
+    sends: { ...ask.sends, data: { run: run.id, point: index, ...stands } },
+    go: ask.go && {
+      ...ask.go,
+      value: point.target_value,
+      label: `Go back to ${point.target} ${unit}`,
+    },
+    if_not: [],
+  };
+}
+
 /** Calculators that this step leads to, with what the job knows filled in. */
 function OnBench({ job }: { job: JobState }) {
   if (job.bench.length === 0) return null;
@@ -199,54 +243,6 @@ function OnBench({ job }: { job: JobState }) {
   );
 }
 
-function Body({ step, round, ...props }: Props & Pick<StepProps, "step"> & { round: InRound }) {
-  const common = { job: props.job, writer: props.writer, step };
-  if (round && step.leaves) return <RoundStep {...common} round={round} />;
-  if (props.job.task)
-    return (
-      <TaskStep
-        {...common}
-        live={props.live}
-        task={props.job.task}
-        round={round}
-        retake={step.kind === "capture" ? props.retake : -1}
-        onTaken={props.onRetaken}
-      />
-    );
-  switch (step.kind) {
-    case "kit":
-      return <KitStep {...common} />;
-    case "record":
-      return <RecordStep {...common} live={props.live} />;
-    case "checklist":
-      return <ChecklistStep {...common} />;
-    case "put_on":
-    case "take_off":
-      return <OnOffStep {...common} />;
-    case "timer":
-      return <TimerStep {...common} />;
-    case "capture":
-      return (
-        <CaptureStep
-          {...common}
-          live={props.live}
-          retake={props.retake}
-          onTaken={props.onRetaken}
-        />
-      );
-    case "decide":
-      return <DecideStep {...common} />;
-    case "adjust":
-      return <AdjustStep {...common} live={props.live} />;
-    case "set":
-      return <SetStep {...common} live={props.live} />;
-    case "sign":
-      return <SignStep {...common} />;
-    default:
-      return null;
-  }
-}
-
 const SHOWN_BESIDE = [
   "value",
   "read_back",
@@ -263,13 +259,11 @@ const SHOWN_BESIDE = [
 /** A refusal that belongs to no field on the screen, and entries that wait for the server. */
 function Refusal({ writer, job }: { writer: Writer; job: JobState }) {
   const p = writer.problem;
-  const columns = [
-    ...job.asked.flatMap((a) => a.fields),
-    ...(job.task?.columns ?? []),
-    ...job.as_found.columns,
-    ...job.adjustment.columns,
+  const values = [
+    ...[...job.asked, ...job.mishaps].flatMap((form) => form.fields),
+    ...job.tasks.flatMap((todo) => todo.asks.flatMap((ask) => ask.values)),
   ];
-  const beside = [...SHOWN_BESIDE, ...columns.map((c) => c.id)];
+  const beside = [...SHOWN_BESIDE, ...values.map((v) => v.id)];
   if (!p || p.field === "password" || beside.includes(p.field.replace("data.", ""))) return null;
   return (
     <p role="alert" className="rounded-xl border-2 border-outside p-3">

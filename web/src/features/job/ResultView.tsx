@@ -10,7 +10,7 @@ import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
 import { useNarrow } from "./useNarrow";
 import { inTurn } from "./errorAxes";
-import { runsOf } from "./runs";
+import { readNow, runsOf } from "./runs";
 import type { Live } from "./useLive";
 
 type Props = {
@@ -22,18 +22,21 @@ type Props = {
 
 /** Loop strip, error picture, points and judgement of the run that matters now. */
 export function ResultView({ job, live, chosen, onChoose }: Props) {
-  const step = job.steps.find((s) => s.id === job.current_step);
-  const started = runsOf(job).filter((r) => r.taken > 0 || r.id === step?.run);
+  const asks = job.tasks.flatMap((todo) => todo.asks);
+  const read = readNow(job, job.tasks[0])?.id;
+  const started = runsOf(job).filter((r) => r.taken > 0 || r.id === read);
   const [shown, setShown] = useState("");
   const run =
     started.find((r) => r.id === shown) ??
-    started.find((r) => r.id === step?.run) ??
+    started.find((r) => r.id === read) ??
     started.find((r) => r.id === job.judgement.run) ??
     job.as_found;
   // Where the decision is asked far from it, the judgement stands above the decision instead.
   const narrow = useNarrow();
-  const deciding = step?.kind === "decide" && run.id === job.judgement.run;
-  const capturing = ["capture", "adjust"].includes(step?.kind ?? "") || job.task !== null;
+  const deciding = asks.some((ask) => ask.options.length > 0) && run.id === job.judgement.run;
+  const capturing = asks.some(
+    (ask) => ask.also.length > 0 || ask.way === "read" || (ask.way === "set" && ask.steadily),
+  );
   const beside = capturing ? live.frame?.beside : null;
   const point = chosen >= 0 ? run.points[chosen] : undefined;
   const useLive = capturing && live.frame !== null && !point;
@@ -70,7 +73,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
               <ErrorPicture
                 run={run}
                 {...(run.role === "left" ? { before: job.as_found } : {})}
-                current={step?.run === run.id}
+                current={read === run.id}
               />
             </>
           )}

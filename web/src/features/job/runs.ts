@@ -1,4 +1,4 @@
-import type { JobState, RunState, Step } from "../../api/client";
+import type { JobState, RunState, Schemas } from "../../api/client";
 
 /** All runs of a job, in the order in which its steps take them. */
 export const runsOf = (job: JobState): RunState[] => {
@@ -7,6 +7,8 @@ export const runsOf = (job: JobState): RunState[] => {
   return all.sort((a, b) => place(a) - place(b));
 };
 
-/** The run that a step takes; as found where it takes none. */
-export const runOf = (job: JobState, step: Step | undefined): RunState =>
-  runsOf(job).find((r) => r.id === step?.run) ?? job.as_found;
+/** The run that is read now, where one is. */
+export const readNow = (job: JobState, todo: Schemas["Task"] | undefined): RunState | undefined => {
+  const run = todo?.asks.find((ask) => ask.way === "read")?.sends?.data.run;
+  return runsOf(job).find((r) => r.id === run);
+};

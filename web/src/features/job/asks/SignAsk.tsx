@@ -5,15 +5,15 @@ import { Mark } from "../../../ui/Mark";
 import { ProofField } from "../../../ui/ProofField";
 import { jobQueries } from "../api";
 import { CameTo } from "./CameTo";
-import { problemAt, type StepProps } from "./types";
+import { everyEntry, problemAt, type AskProps } from "./types";
 
 /** The signature: the result once more, and the password. */
-export function SignStep({ job, writer }: StepProps) {
+export function SignAsk({ job, ask, writer }: AskProps) {
   const [password, setPassword] = useState("");
   const states = useQuery(jobQueries.signature(job.job, job.seq));
   const left = job.as_left?.taken ? job.as_left : job.as_found;
   const sign = (proof: string) =>
-    void writer.send([{ kind: "signed", data: {} }], proof).then(() => setPassword(""));
+    void writer.send(everyEntry(ask), proof).then(() => setPassword(""));
   return (
     <form
       className="grid gap-3"
@@ -49,7 +49,7 @@ export function SignStep({ job, writer }: StepProps) {
         className="sticky bottom-0 z-[1]"
         disabled={writer.sending}
       >
-        {writer.sending ? "Signing …" : "Sign and close"}
+        {writer.sending ? "Signing …" : ask.button}
       </Button>
     </form>
   );

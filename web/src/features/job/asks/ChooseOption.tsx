@@ -2,34 +2,33 @@ import { useState } from "react";
 import { JudgementBox } from "../JudgementBox";
 import { runsOf } from "../runs";
 import { useNarrow } from "../useNarrow";
-import { AskedStep } from "./AskedStep";
+import { FormAsk } from "./FormAsk";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
-import { problemAt, type StepProps } from "./types";
+import { entry, problemAt, type AskProps } from "./types";
 
 /**
- * The decision: the advised one first and large, the others below in a line each, so that all of
+ * One of several: the advised one first and large, the others below in a line each, so that all of
  * them are in sight. Going against the advice takes a reason.
  */
-export function DecideStep({ job, step, writer }: StepProps) {
-  const { choices } = job.judgement;
-  const advised = choices.find((c) => c.recommended);
-  const others = choices.filter((c) => c !== advised);
+export function ChooseOption({ job, ask, writer }: AskProps) {
+  const advised = ask.options.find((c) => c.recommended);
+  const others = ask.options.filter((c) => c !== advised);
   const [asking, setAsking] = useState("");
-  const asked = choices.find((c) => c.id === asking);
+  const asked = ask.options.find((c) => c.id === asking);
   // Verdict, cause and remedy come before what is decided by them.
   const narrow = useNarrow();
   const run = runsOf(job).find((r) => r.id === job.judgement.run);
   const form = job.mishaps.find((m) => m.kind === asked?.form);
   const decide = (choice: string, reason = "") =>
-    void writer.send([{ kind: "decided", data: { step: step.id, choice, reason } }]);
-  const press = (c: (typeof choices)[number]) =>
+    ask.sends && void writer.send([entry(ask.sends, { [ask.key]: choice, reason })]);
+  const press = (c: (typeof others)[number]) =>
     c.needs_reason || c.form ? setAsking(c.id) : decide(c.id);
   if (form)
     return (
       <>
         <p className="text-[15px] text-muted">{form.why}</p>
-        <AskedStep asked={form} job={job.job} writer={writer} onCancel={() => setAsking("")} />
+        <FormAsk form={form} job={job.job} writer={writer} onCancel={() => setAsking("")} />
       </>
     );
   if (asked)

@@ -1,10 +1,10 @@
-import type { Step } from "../../../api/client";
+import type { Schemas } from "../../../api/client";
 
 /** What was worked out for a step, from what is on record and what was measured. */
-export function Computed({ step }: { step: Step }) {
-  const results = step.computed.filter((line) => !line.given);
-  const given = step.computed.filter((line) => line.given);
-  if (step.computed.length === 0) return null;
+export function Computed({ lines }: { lines: Schemas["ComputedLine"][] }) {
+  const results = lines.filter((line) => !line.given);
+  const given = lines.filter((line) => line.given);
+  if (lines.length === 0) return null;
   return (
     <div className="rounded-xl bg-sunk px-3 py-2 text-[14.5px]">
       {results.length === 0 && <p className="text-muted">The result appears once all is typed.</p>}

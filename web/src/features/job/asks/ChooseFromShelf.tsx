@@ -1,54 +1,27 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import type { Schemas } from "../../../api/client";
+import { deliberate, noRepeat } from "../../../ui/deliberate";
 import { useRound } from "../../../ui/round";
-import { Button } from "../../../ui/Button";
 import { Empty, ErrorBox, Loading } from "../../../ui/states";
 import { jobQueries } from "../api";
-import { deliberate, noRepeat } from "../../../ui/deliberate";
 import { Reason } from "./Reason";
-import { problemAt, type StepProps } from "./types";
+import { entry, problemAt, type AskProps } from "./types";
 
-type Role = Schemas["RoleState"];
-
-/** The references of this job; what speaks against one is said before it is chosen. */
-export function KitStep({ job, step, writer }: StepProps) {
-  const role = step.roles.find((r) => !r.chosen && !r.without);
-  return (
-    <>
-      {step.roles
-        .filter((r) => r.chosen)
-        .map((r) => (
-          <p key={r.id} className="rounded-xl bg-sunk px-3 py-2 text-[15px]">
-            {r.label}: <strong>{r.chosen}</strong>, {r.detail}
-          </p>
-        ))}
-      {step.roles
-        .filter((r) => r.without)
-        .map((r) => (
-          <p key={r.id} className="rounded-xl bg-sunk px-3 py-2 text-[15px]">
-            {r.label}: {r.instead.toLowerCase()}
-          </p>
-        ))}
-      {role && <Choose key={role.id} job={job} role={role} writer={writer} step={step} />}
-    </>
-  );
-}
-
-function Choose({ job, role, writer }: StepProps & { role: Role }) {
+/** A reference of this job, from the kit; what speaks against one is said before it is chosen. */
+export function ChooseFromShelf({ job, ask, writer }: AskProps) {
   const round = useRound(job.job);
-  const options = useQuery(jobQueries.kit(job.job, role.quantity, role.id, round?.total ?? 1));
+  const options = useQuery(jobQueries.kit(job.job, ask.quantity, ask.id, round?.total ?? 1));
   const [asking, setAsking] = useState("");
   if (options.isPending) return <Loading what="references" />;
   if (options.isError)
     return <ErrorBox error={options.error} onRetry={() => void options.refetch()} />;
   const best = options.data.find((o) => o.usable && o.adequate)?.asset;
   const choose = (asset: string, reason = "") =>
-    void writer.send([{ kind: "kit_chosen", data: { role: role.id, asset, reason } }]);
+    ask.sends && void writer.send([entry(ask.sends, { [ask.key]: asset, reason })]);
   return (
     <div>
-      <h3 className="mb-1.5 font-semibold">{role.label}</h3>
+      <h3 className="mb-1.5 font-semibold">{ask.label}</h3>
       {options.data.length === 0 && (
         <Empty>
           None is in the kit. A planner puts one in: <Link to="/kit">Kit</Link>.
@@ -106,16 +79,6 @@ function Choose({ job, role, writer }: StepProps & { role: Role }) {
           </li>
         ))}
       </ul>
-      {role.instead && (
-        <Button
-          className="mt-2 w-full"
-          data-main={options.data.some((o) => o.usable) ? undefined : "true"}
-          disabled={writer.sending}
-          onClick={() => void writer.send([{ kind: "went_without", data: { role: role.id } }])}
-        >
-          None at hand: {role.instead.toLowerCase()}
-        </Button>
-      )}
     </div>
   );
 }

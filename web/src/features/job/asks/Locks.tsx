@@ -6,25 +6,22 @@ import { Field } from "../../../ui/Field";
 import { ProofField } from "../../../ui/ProofField";
 import type { Writer } from "../useWriter";
 import { Reason } from "./Reason";
-import { problemAt } from "./types";
+import { problemAt, type Ask } from "./types";
 
 type Lock = Schemas["OnState"];
-type Props = { job: JobState; user: Me; writer: Writer };
-
-const HANGS = "lock_on";
-const ENDS = "lock_off";
+/** `ask`: what the present step asks of a lock; none where it asks nothing of one. */
+type Props = { job: JobState; ask: Ask | undefined; user: Me; writer: Writer };
 
 /** Whose lock is on: each hangs and takes off their own; of somebody absent a planner decides. */
-export function Locks({ job, user, writer }: Props) {
+export function Locks({ job, ask, user, writer }: Props) {
   const [asking, setAsking] = useState("");
-  const step = job.steps.find((s) => s.id === job.current_step);
   const locks = job.on.filter((o) => o.kind === "lock");
-  const hangs = step?.kind === HANGS;
+  const hangs = ask?.key === "proven";
   if (job.status !== "open" || (!hangs && locks.length === 0)) return null;
-  const place = locks[0]?.step ?? step?.id ?? "";
+  const place = locks[0]?.step ?? String(ask?.sends?.data.step ?? "");
   const mine = locks.find((l) => l.account === user.username);
   const records = user.can.includes("job.record");
-  const due = step?.kind === ENDS;
+  const due = ask?.key === "lock";
   return (
     <section aria-label="Locks" className="grid gap-2">
       {locks.length > 0 && (
@@ -51,7 +48,12 @@ export function Locks({ job, user, writer }: Props) {
         />
       )}
       {records && !mine && (hangs || !due) && (
-        <Hang place={place} writer={writer} main={hangs && locks.length === 0} />
+        <Hang
+          place={place}
+          writer={writer}
+          main={hangs && locks.length === 0}
+          button={ask?.button || "My lock is on"}
+        />
       )}
       {records && mine && <TakeOff lock={mine} writer={writer} main={due} />}
       {due && !mine && (
@@ -66,7 +68,9 @@ export function Locks({ job, user, writer }: Props) {
 const timeOf = (since: string) =>
   new Date(since).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 
-function Hang({ place, writer, main }: { place: string; writer: Writer; main: boolean }) {
+type HangProps = { place: string; writer: Writer; main: boolean; button: string };
+
+function Hang({ place, writer, main, button }: HangProps) {
   const [open, setOpen] = useState(false);
   if (!main && !open)
     return <Button onClick={() => setOpen(true)}>My hands go in too: hang my lock</Button>;
@@ -74,7 +78,7 @@ function Hang({ place, writer, main }: { place: string; writer: Writer; main: bo
     <Reason
       label="Locked out with your own lock. How is it proven that nothing starts?"
       suggestions={["Start pressed: it stays still", "Local switch tried: dead"]}
-      button="My lock is on"
+      button={button}
       problem={problemAt(writer, "data.proven")}
       busy={writer.sending}
       onReason={(proven) =>

@@ -4,20 +4,20 @@ import { Button } from "../../../ui/Button";
 import { ProofField } from "../../../ui/ProofField";
 import { useNextOfRound, useSignRound, type InRound } from "../../../ui/round";
 import { MainButton } from "./MainButton";
-import { Lines, outOf } from "./together";
-import type { StepProps } from "./types";
+import { Listed } from "./StateAsk";
+import { outOf } from "./together";
+import type { AskProps } from "./types";
 
 type Round = NonNullable<InRound>;
-type Props = StepProps & { round: Round };
+type Props = Pick<AskProps, "job" | "todo" | "writer"> & { round: Round };
 
 /** In a round: bypass off and on to the next; at the end one signature for all. */
-export function RoundStep({ job, step, writer, round }: Props) {
+export function RoundStep({ job, todo, writer, round }: Props) {
   const next = useNextOfRound();
-  const stated = job.together;
-  if (step.kind !== "sign")
+  if (todo.asks[0]?.way !== "prove")
     return (
       <>
-        {stated && <Lines together={stated} />}
+        <Listed lines={todo.together?.lines ?? []} />
         <MainButton
           busy={writer.sending || next.isPending}
           onClick={() =>

@@ -1,5 +1,5 @@
 import { useRef, useState, type KeyboardEvent } from "react";
-import type { Column, JobState, Schemas } from "../../../api/client";
+import type { JobState, Schemas, Value } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { useAsking } from "../../../ui/ask";
@@ -13,7 +13,7 @@ import { Stopwatch } from "./Stopwatch";
 type Props = {
   job: JobState;
   writer: Writer;
-  columns: readonly Column[];
+  columns: readonly Value[];
   place: string;
   button: string;
   event: (values: Record<string, unknown>) => NewEvent;
@@ -75,8 +75,8 @@ function Legend({ row, shown }: { row: string; shown: Now | undefined }) {
 }
 
 /** Columns line by line: those of one row side by side, those without a row by themselves. */
-function rowsOf(columns: readonly Column[]): { row: string; columns: Column[] }[] {
-  const rows = new Map<string, Column[]>();
+function rowsOf(columns: readonly Value[]): { row: string; columns: Value[] }[] {
+  const rows = new Map<string, Value[]>();
   for (const column of columns) rows.set(column.row, [...(rows.get(column.row) ?? []), column]);
   return [...rows].map(([row, side]) => ({ row, columns: side }));
 }
@@ -196,7 +196,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
             className={row ? "col-span-2 grid auto-cols-fr grid-flow-col gap-1.5" : "contents"}
           >
             {row && <Legend row={row} shown={now.find((s) => s.id === side[0]?.id)} />}
-            {side.map(({ id: name, label, unit }) => (
+            {side.map(({ id: name, label, unit, number }) => (
               <Field
                 key={name}
                 ref={(element) => {
@@ -204,7 +204,7 @@ function TypedOnce(props: Props & { onSending: (sending: boolean) => void }) {
                 }}
                 digits
                 autoFocus={name === fields[0]}
-                inputMode="decimal"
+                inputMode={number ? "decimal" : "text"}
                 inside={row ? label : undefined}
                 label={row ? `${row}: ${label}` : label}
                 unit={unit}

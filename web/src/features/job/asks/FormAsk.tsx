@@ -1,45 +1,49 @@
 import { useEffect, useRef, useState } from "react";
-import type { Schemas } from "../../../api/client";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
-import type { Writer } from "../useWriter";
 import { useDraft } from "../../../ui/draft";
-import { problemAt } from "./types";
+import type { Writer } from "../useWriter";
+import { problemAt, type Form } from "./types";
 
-export type Asked = Schemas["Asked"];
 type Props = {
-  asked: Asked;
+  form: Form;
   job: string;
   writer: Writer;
   /** What is sent besides the answers, where a person chose it on the screen. */
-  about?: Record<string, string>;
+  about?: Record<string, unknown>;
+  /** It stands beside something else that is typed: the focus stays there. */
+  aside?: boolean;
   onDone?: () => void;
   onCancel?: () => void;
 };
 
-/** A form that a job asks for once something is not as it should be: what is true, and who knows. */
-export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: Props) {
-  const draft = useDraft(`${job}:${asked.kind}:${Object.values(about).join(":")}`);
+/** What is true where something is not so, not here or went wrong, and who knows. */
+export function FormAsk({ form, job, writer, about = {}, aside, onDone, onCancel }: Props) {
+  const data = { ...form.data, ...about };
+  const draft = useDraft(`${job}:${form.kind}:${Object.values(data).join(":")}`);
   const [chosen, setChosen] = useState("");
-  const choosing = asked.choices.length > 0;
+  const choosing = form.choices.length > 0;
   const send = () => {
-    const words = asked.fields
+    const words = form.fields
       .map((f) => [f.id, draft.values[f.id] ?? ""] as const)
-      .filter(([id, text]) => text !== "" || asked.fields.some((f) => f.id === id && f.required));
-    const data = { ...asked.data, ...about, ...Object.fromEntries(words) };
-    const all = choosing ? { ...data, [asked.choice]: chosen } : data;
-    void writer.send([{ kind: asked.kind, data: all }]).then((stored) => {
+      .filter(([id, text]) => text !== "" || form.fields.some((f) => f.id === id && f.required));
+    const said = { ...data, ...Object.fromEntries(words) };
+    const all = choosing ? { ...said, [form.choice]: chosen } : said;
+    void writer.send([{ kind: form.kind, data: all }]).then((stored) => {
       if (!stored) return;
       draft.clear();
       onDone?.();
     });
   };
   // What was pressed is gone with the step: the keyboard goes on in the question.
-  const form = useRef<HTMLFormElement>(null);
-  useEffect(() => form.current?.querySelector<HTMLElement>("input, select, textarea")?.focus(), []);
+  const own = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    if (!aside) own.current?.querySelector<HTMLElement>("input, select, textarea")?.focus();
+  }, [aside]);
   return (
     <form
-      ref={form}
+      ref={own}
+      aria-label={form.title}
       className="grid gap-3 [&_input]:scroll-mb-24"
       onSubmit={(event) => {
         event.preventDefault();
@@ -49,7 +53,7 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
       {choosing && (
         <fieldset className="grid grid-cols-2 gap-2">
           <legend className="mb-1 text-[14px] text-muted">What is true now</legend>
-          {asked.choices.map((c) => (
+          {form.choices.map((c) => (
             <label
               key={c.id}
               className="flex min-h-11 items-center gap-2 rounded-[10px] border border-line px-3 py-1 has-checked:border-accent has-checked:bg-accent-soft"
@@ -66,12 +70,12 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
           ))}
         </fieldset>
       )}
-      {asked.fields.map((f, n) => (
+      {form.fields.map((f, n) => (
         <div key={f.id}>
           <Field
             label={f.required ? f.label : `${f.label} (if any)`}
             placeholder={f.hint}
-            autoFocus={n === 0 && !choosing}
+            autoFocus={n === 0 && !choosing && !aside}
             value={draft.values[f.id] ?? ""}
             problem={problemAt(writer, `data.${f.id}`)}
             onChange={(e) => draft.set(f.id, e.target.value)}
@@ -90,9 +94,19 @@ export function AskedStep({ asked, job, writer, about = {}, onDone, onCancel }: 
           </div>
         </div>
       ))}
-      <div className="sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4">
-        <Button look="main" type="submit" className="flex-1" disabled={writer.sending} data-main>
-          Record it
+      <div
+        className={
+          aside ? "flex" : "sticky bottom-0 -mx-4 flex gap-2 bg-card px-4 py-2 lg:-bottom-4"
+        }
+      >
+        <Button
+          look={aside ? "plain" : "main"}
+          type="submit"
+          className="flex-1 font-semibold"
+          disabled={writer.sending}
+          data-main={aside ? undefined : true}
+        >
+          {form.send}
         </Button>
         {onCancel && <Button onClick={onCancel}>Cancel</Button>}
       </div>
