@@ -282,6 +282,10 @@ KINDS: dict[str, type] = {
 }
 
 
+#: kinds of the engine's own, whatever families join
+OWN_KINDS = frozenset(KINDS)
+
+
 @dataclass(frozen=True, kw_only=True)
 class Event:
     """Something that happened in a job. ``content`` is the decoded ``data``."""

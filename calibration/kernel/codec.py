@@ -148,7 +148,7 @@ def _decode_generic(hint: Any, value: object, field: str) -> Any:
         inner = [a for a in args if a is not type(None)]
         if value is None:
             return None
-        return _decode(inner[0], value, field)
+        return _decode(next((a for a in inner if a is value.__class__), inner[0]), value, field)
     if origin is tuple:
         if not isinstance(value, (list, tuple)):
             raise _wrong(field, "a list")

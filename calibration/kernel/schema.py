@@ -41,8 +41,8 @@ def schema(hint: Any, *, given: bool = False) -> dict[str, Any]:
     if origin is Literal:
         return {"enum": [*args, *(str(a) for a in args if given and isinstance(a, int))]}
     if origin in (Union, types.UnionType):
-        inner = next(a for a in args if a is not type(None))
-        return {"anyOf": [schema(inner, given=given), {"type": "null"}]}
+        inner = [schema(a, given=given) for a in args if a is not type(None)]
+        return {"anyOf": [*inner, *([{"type": "null"}] if type(None) in args else [])]}
     if origin is tuple:
         return {"type": "array", "items": schema(args[0], given=given)}
     if origin in (dict, Mapping):

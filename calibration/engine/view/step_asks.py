@@ -16,7 +16,7 @@ from calibration.engine.runkind import RunKind
 from calibration.engine.setbacks_admitted import may_go_without
 from calibration.engine.view import forms
 from calibration.engine.view.action import adjustment_state
-from calibration.engine.view.asks import Ask, Form, Line, ToRig, Sent, Value
+from calibration.engine.view.asks import Ask, Form, Line, Sent, ToRig, Value
 from calibration.engine.view.blocks import Block
 from calibration.engine.view.columns import columns_of
 from calibration.engine.view.verdict import judgement

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import KINDS
+from calibration.engine.events import OWN_KINDS
 from calibration.engine.history import setback_in_words
 from calibration.engine.job import Job
 from calibration.engine.method import STAGES, Step
@@ -19,8 +19,6 @@ from calibration.engine.view.togetherness import together
 from calibration.kernel.rounding import trimmed
 
 _STAGE = dict(STAGES)
-#: Kinds of entries of the engine's own, before any family joins its own.
-KINDS_OF_ALL = frozenset(KINDS)
 #: Values that a rig gives by itself, where one is wired; a person may type them all the same.
 LIVE: tuple[By, ...] = ("rig", "person")
 
@@ -101,7 +99,7 @@ FILLS: dict[str, tuple[By, ...]] = {
 
 def filled_by(job: Job, kind: str) -> tuple[By, ...]:
     """Return who fills in an entry, beside the person who makes it."""
-    if kind in KINDS_OF_ALL:
+    if kind in OWN_KINDS:
         return FILLS.get(kind, ())
     step = job.current
     for ask in asks(job, step) if step is not None else ():
