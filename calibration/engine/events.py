@@ -275,6 +275,7 @@ KINDS: dict[str, type] = {
     "refused": setbacks.Refused,
     "repaired": setbacks.Repaired,
     "begun_again": setbacks.BegunAgain,
+    "not_told": setbacks.NotTold,
     "went_without": setbacks.WentWithout,
     "lock_hung": locks.LockHung,
     "lock_taken_off": locks.LockTakenOff,

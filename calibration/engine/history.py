@@ -6,7 +6,7 @@ from calibration.engine import events as ev
 from calibration.engine.events import Event
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import family_of, kind_of
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import NOT_HERE, Ledger
 from calibration.engine.locking import in_words as lock_in_words
 from calibration.engine.locks import LockEnded, LockHung, LockTakenOff
 from calibration.engine.method import Method, RunSpec
@@ -15,6 +15,7 @@ from calibration.engine.setbacks import (
     BegunAgain,
     Ended,
     LineFailed,
+    NotTold,
     Refused,
     Repaired,
     WentWithout,
@@ -70,7 +71,7 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case WentWithout():
             roles = (r for s in method.steps for r in s.roles if r.id == c.role)
             return next((r.instead or r.label for r in roles), c.role)
-        case LineFailed() | Ended() | Refused() | Repaired() | BegunAgain():
+        case LineFailed() | Ended() | Refused() | Repaired() | BegunAgain() | NotTold():
             return setback_in_words(method, c)
         case LockHung() | LockTakenOff() | LockEnded():
             return lock_in_words(title_of(method, c.step), c)
@@ -108,8 +109,7 @@ def _judged(method: Method, c: object) -> str:
     match c:
         case ev.Decided():
             reason = f" ({c.reason})" if c.reason else ""
-            choice = CHOICE_WORDS.get(c.choice, c.choice)
-            return f"{title_of(method, c.step)}: {choice}{reason}"
+            return f"{title_of(method, c.step)}: {choice_words(method, c)}{reason}"
         case ev.Noted():
             return f"Note: {c.text}"
         case ev.Retracted():
@@ -139,6 +139,14 @@ def _judged(method: Method, c: object) -> str:
     return ""
 
 
+def choice_words(method: Method, c: ev.Decided) -> str:
+    """Return what was decided at a step in words; that it is not done here in those of the step."""
+    step = method.step(c.step)
+    if c.choice == NOT_HERE and step is not None and step.if_not:
+        return step.if_not[:1].lower() + step.if_not[1:]
+    return CHOICE_WORDS.get(c.choice, c.choice)
+
+
 def _left_as(c: ev.LeftAs) -> str:
     said = [f"Left: {LEFT_WORDS[c.state]}"]
     said += [f"{name} {text}" for name, text in (("with", c.to), ("tag", c.tag)) if text]
@@ -152,7 +160,7 @@ def title_of(method: Method, step_id: str) -> str:
 
 
 def setback_in_words(
-    method: Method, c: LineFailed | Ended | Refused | Repaired | BegunAgain
+    method: Method, c: LineFailed | Ended | Refused | Repaired | BegunAgain | NotTold
 ) -> str:
     """Return what went wrong, or was put right, as a sentence."""
     match c:
@@ -165,6 +173,10 @@ def setback_in_words(
             shows = f", it shows {as_typed(c.shows)}" if c.shows is not None else ""
             what = f" {c.end}" if c.end else ""
             return f"{title_of(method, c.step)}: the device refused{what}: {c.word}{shows}"
+        case NotTold():
+            return (
+                f"{title_of(method, c.step)}: {c.said or _field(method, c)} not told ({c.reason})"
+            )
         case BegunAgain():
             return f"{title_of(method, c.run)}: begun again ({c.reason})"
         case Repaired():
@@ -177,7 +189,7 @@ def _item(method: Method, c: ev.Confirmed | LineFailed) -> str:
     return next((i.label for i in step.items if i.id == c.item), c.item) if step else c.item
 
 
-def _field(method: Method, c: ev.Recorded) -> str:
+def _field(method: Method, c: ev.Recorded | NotTold) -> str:
     step = method.step(c.step)
     return next((f.label for f in step.fields if f.id == c.field), c.field) if step else c.field
 

@@ -17,9 +17,9 @@ from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import family_of, kind_of
 from calibration.engine.job_records import Recording
 from calibration.engine.kit import OUTPUT_QUANTITIES, quantity_of, suits
-from calibration.engine.ledger import REPEAT_OTHER, WITHOUT, Ledger
+from calibration.engine.ledger import NOT_HERE, REPEAT_OTHER, Ledger
 from calibration.engine.locks import HANG, TAKE_OFF
-from calibration.engine.method import Field, KitRole, RunSpec, Step
+from calibration.engine.method import Field, KitRole, RunSpec, Step, quiet
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
@@ -42,6 +42,8 @@ class Job(Recording):
         self._plans: dict[str, tuple[InstrumentFacts, tuple[PlannedPoint, ...]]] = {}
         self._possible: dict[str, bool] = {}
         self._statuses: dict[str, StepStatus] = {}
+        #: steps that go on beside the present one, once that is worked out
+        self.beside: list[Step] = []
         self._steps = iter(ledger.method.steps)
         self._present: Step | None = None
 
@@ -231,6 +233,8 @@ class Job(Recording):
 
     def needed(self, step: Step) -> bool:
         """Tell whether the method asks for this step in this job."""
+        if step.ends and self.choice(step.ends) == NOT_HERE:
+            return False
         if step.stage == "return" and self.ledger.left_away and not self._still_due(step):
             return self.done(step)
         if not self.possible(step):
@@ -272,14 +276,14 @@ class Job(Recording):
     def done(self, step: Step) -> bool:
         """Tell whether a step has all that it asks for."""
         ledger = self.ledger
-        if step.if_not and ledger.not_here(step.id):
+        if step.if_not and self.not_here(step):
             return True
         if step.kind == "kit":
             return all(r.id in ledger.kit or r.id in ledger.without for r in self.roles(step))
         if step.kind == "checklist":
-            return self._gone_through(step)
+            return self.gone_through(step)
         if step.kind == "record":
-            return self._recorded(step)
+            return self.all_told(step)
         if step.kind == "put_on":
             return step.id in ledger.put_on
         if step.kind == "take_off":
@@ -309,21 +313,6 @@ class Job(Recording):
             return step.ends in locks.closed
         return step.id in locks.closed or bool(locks.on_step(step.id))
 
-    def _gone_through(self, step: Step) -> bool:
-        """Tell whether every line is so, or the job goes on without it."""
-        open_ones = [i for i in step.items if (step.id, i.id) not in self.ledger.confirmed]
-        without = self.choice(step.id) == WITHOUT
-        return not open_ones or (
-            without and all((step.id, i.id) in self.ledger.failed for i in open_ones)
-        )
-
-    def _recorded(self, step: Step) -> bool:
-        for field in self.fields(step):
-            if field.required and (step.id, field.id) not in self.ledger.recorded:
-                return False
-        accepted = step.id in self.ledger.decided
-        return accepted or not any(self.mismatch(step, field) for field in self.fields(step))
-
     def _next_status(self) -> Step | None:
         """Work out the status of one step more, and return it; none after the last."""
         step = next(self._steps, None)
@@ -333,6 +322,13 @@ class Job(Recording):
             self._statuses[step.id] = "skipped"
         elif self.done(step):
             self._statuses[step.id] = "done"
+        elif self._present is None and step.meanwhile and step.id in self.ledger.timers:
+            self._statuses[step.id] = "open"
+            self.beside.append(step)
+        elif self._present is None and self.beside and not quiet(step):
+            # Nothing is read before the wait is over: now it is waited for.
+            self._present = self.beside.pop(0)
+            self._statuses |= {self._present.id: "now", step.id: "blocked"}
         elif self._present is None:
             self._statuses[step.id], self._present = "now", step
         else:
@@ -348,8 +344,9 @@ class Job(Recording):
 
     def status_of(self, step: Step) -> StepStatus:
         """Return the status of a step of the method; steps behind it are not worked out."""
-        while step.id not in self._statuses:
-            self._next_status()
+        while step.id not in self._statuses or (step.meanwhile and self._present is None):
+            if self._next_status() is None:
+                break
         return self._statuses[step.id]
 
     @property

@@ -8,7 +8,7 @@ from decimal import Decimal
 from functools import partial
 
 from calibration.engine.family import Family
-from calibration.engine.ledger import Ledger
+from calibration.engine.ledger import NOT_HERE, WITHOUT, Ledger
 from calibration.engine.method import Field, SetItem, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
@@ -80,6 +80,35 @@ class Recording:
         back = any(step in steps for step, _ in self.ledger.written)
         again = self.ledger.method.found.again
         return back and not self.ledger.readings[again] and not self.ledger.set_times
+
+    def not_here(self, step: Step) -> bool:
+        """Tell whether it was said that a step is not done here; what is never put on stays so."""
+        never = step.kind == "put_on" and self.choice(step.id) == NOT_HERE
+        return never or self.ledger.not_here(step.id)
+
+    def waits_for(self, step: Step, field: Field) -> bool:
+        """Tell whether a step is open as long as a value is not told, nor why it is not there."""
+        key = (step.id, field.id)
+        return field.required and key not in self.ledger.recorded and key not in self.ledger.untold
+
+    def gone_through(self, step: Step) -> bool:
+        """Tell whether every line is so, or the job goes on without it."""
+        open_ones = [i for i in step.items if (step.id, i.id) not in self.ledger.confirmed]
+        without = self.choice(step.id) == WITHOUT
+        return not open_ones or (
+            without and all((step.id, i.id) in self.ledger.failed for i in open_ones)
+        )
+
+    def all_told(self, step: Step) -> bool:
+        """Tell whether every value is told, or why it is not, and no question is open."""
+        fields = self.family.shape.fields(self._reads, step)
+        for field in fields:
+            if self.waits_for(step, field):
+                return False
+        accepted = step.id in self.ledger.decided
+        return accepted or not any(
+            self.mismatch(step, field) for field in self.family.shape.fields(self._reads, step)
+        )
 
     def may_wait(self, step: Step) -> bool:
         """Tell whether a difference may stay until the as-found run is taken."""

@@ -22,7 +22,7 @@ from calibration.engine.ledger_rounds import REPEAT as REPEAT
 from calibration.engine.ledger_rounds import REPEAT_OTHER as REPEAT_OTHER
 from calibration.engine.ledger_rounds import STOP as STOP
 from calibration.engine.ledger_rounds import WITHOUT as WITHOUT
-from calibration.engine.ledger_rounds import begin_again, put_on_again, repair, repeat
+from calibration.engine.ledger_rounds import begin_again, not_told, put_on_again, repair, repeat
 from calibration.engine.ledger_then import Then
 from calibration.engine.method import Method, Step
 from calibration.kernel.errors import InputError
@@ -39,6 +39,8 @@ class Ledger(Then):
     opened_event: Event
     confirmed: dict[tuple[str, str], Event] = field(default_factory=dict)
     recorded: dict[tuple[str, str], tuple[str, Event]] = field(default_factory=dict)
+    #: values that could not be had, by step and field
+    untold: dict[tuple[str, str], tuple[sb.NotTold, Event]] = field(default_factory=dict)
     kit: dict[str, ev.KitChosen] = field(default_factory=dict)
     #: roles for which there is no reference, and the other way is taken
     without: dict[str, Event] = field(default_factory=dict)
@@ -200,6 +202,7 @@ def _refuse(ledger: Ledger, content: sb.Refused, event: Event) -> None:
 
 def _record(ledger: Ledger, content: ev.Recorded, event: Event) -> None:
     ledger.recorded[content.step, content.field] = (content.value, event)
+    ledger.untold.pop((content.step, content.field), None)
 
 
 def _choose(ledger: Ledger, content: ev.KitChosen, event: Event) -> None:
@@ -337,6 +340,7 @@ ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "lock_taken_off": lk.take_off,
     "lock_ended": lk.end,
     "recorded": _record,
+    "not_told": not_told,
     "kit_chosen": _choose,
     "went_without": _go_without,
     "put_on": _put_on,

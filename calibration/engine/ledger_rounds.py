@@ -41,6 +41,11 @@ def repair(ledger: Any, content: sb.Repaired, event: Event) -> None:
     ledger.changes += 1
 
 
+def not_told(ledger: Any, content: sb.NotTold, event: Event) -> None:
+    """A value is not there, for a reason; told later all the same, it counts."""
+    ledger.untold[content.step, content.field] = (content, event)
+
+
 def begin_again(ledger: Any) -> None:
     """A further round: what was left is adjusted from, and its own decisions are open again."""
     ledger.rounds += 1
@@ -76,6 +81,8 @@ def asked_again(ledger: Any) -> dict[tuple[str, str], tuple[str, Event]]:
         elif step.each_round and step.kind == "record":
             for key in [k for k in ledger.recorded if k[0] == step.id]:
                 recorded[key] = ledger.recorded.pop(key)
+            for key in [k for k in ledger.untold if k[0] == step.id]:
+                ledger.untold.pop(key)
     return recorded
 
 

@@ -57,6 +57,8 @@ class Field:
     #: setting on record that it usually is
     usual: str = ""
     required: bool = True
+    #: why it has to be told, and "it could not be had" is no answer; empty where it is one
+    barred: str = ""
     #: name of the instrument fact that it must agree with
     must_match: str = ""
     #: what is set counts by it: a difference that is accepted as it is bars setting
@@ -157,7 +159,9 @@ class Step:
     ends: str = ""
     #: for a timer: the parameter with its length in minutes
     minutes: str = ""
-    #: for a timer: why it is often not needed
+    #: for a timer: once it runs, what reads and sets nothing may be done before it is over
+    meanwhile: bool = False
+    #: why a wait is often not needed, or what cannot be done here is often not done
     often: tuple[str, ...] = ()
     #: for capture and decide: the run
     run: str = ""
@@ -204,6 +208,16 @@ class Step:
     def must(self, item: Item) -> bool:
         """Tell whether the job cannot go on without a line: whatever makes it safe, and more."""
         return item.must or self.stage == "safe"
+
+
+#: Stages and kinds of step in which nothing is read, nor set.
+QUIET_STAGES: tuple[StageId, ...] = ("plan", "safe", "identify")
+QUIET = ("kit", "record", "checklist", "put_on", "take_off", "timer", "lock_on", "lock_off")
+
+
+def quiet(step: Step) -> bool:
+    """Tell whether a step reads and sets nothing, so that it may be done while something waits."""
+    return step.stage in QUIET_STAGES and step.kind in QUIET
 
 
 @dataclass(frozen=True, kw_only=True)

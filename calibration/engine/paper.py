@@ -8,7 +8,7 @@ from typing import Any
 
 from calibration.decisions.tolerance import in_words as tolerance_words
 from calibration.engine.events import AssetFacts, Event
-from calibration.engine.history import CHOICE_WORDS, in_words
+from calibration.engine.history import CHOICE_WORDS, choice_words, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import NOT_HERE, Attempt, Ledger
 from calibration.engine.outcome import standing
@@ -74,6 +74,8 @@ def deviations(job: Job) -> list[str]:
         put_right = (lacking.step, lacking.item) in ledger.confirmed
         then = ", then put right" if put_right else ""
         said.append(f"{in_words(ledger, event)}{then}.")
+    for _, event in ledger.untold.values():
+        said.append(f"{in_words(ledger, event)}.")
     if ledger.ended is not None:
         said.append(f"{in_words(ledger, ledger.ended[1])}.")
     for number, attempt in enumerate(ledger.attempts, 1):
@@ -89,7 +91,7 @@ def deviations(job: Job) -> list[str]:
         step = method.step(id)
         own = step is not None and step.kind in ("record", "adjust")
         if step is not None and (own or content.choice == NOT_HERE) and content.reason:
-            words = CHOICE_WORDS.get(content.choice, content.choice)
+            words = choice_words(method, content)
             said.append(f"{step.title}: {words} ({content.reason}).")
     for again, _, count in ledger.dropped:
         readings = "one reading" if count == 1 else f"{count} readings"

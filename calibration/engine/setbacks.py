@@ -59,6 +59,16 @@ class WentWithout:
 
 
 @dataclass(frozen=True, kw_only=True)
+class NotTold:
+    """A value that a step asks for could not be had, and nobody made one up."""
+
+    step: str = about("step")
+    field: str = about("field")
+    reason: str = about("why")
+    said: str = about("the field as it was called", default="")
+
+
+@dataclass(frozen=True, kw_only=True)
 class BegunAgain:
     """A run that was begun is dropped as a whole and begun again; its readings stay in history."""
 

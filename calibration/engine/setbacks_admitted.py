@@ -82,6 +82,36 @@ def may_go_without(job: Job, step: Step) -> bool:
     return True
 
 
+def not_told(job: Job, event: Event, known: dict[str, Event]) -> None:
+    """Refuse that a value could not be had where it has to be, is not asked for, or is there.
+
+    Raises
+    ------
+    InputError
+        ``step.*``, ``value.needed``, ``reason.missing``.
+    """
+    content = event.content
+    step = job.step(content.step)
+    not_blocked(job, step)
+    asked = {f.id: f for f in job.fields(step) if job.waits_for(step, f)}
+    field = asked.get(content.field)
+    if field is None:
+        raise InputError(
+            "step.unknown_field",
+            "data.field",
+            f"'{content.field[:60]}' is not asked for in '{step.title}'.",
+            one_of(asked, "Go on with the step."),
+        )
+    if field.barred:
+        raise InputError(
+            "value.needed",
+            "data.field",
+            f"{field.label} has to be told. {field.barred}",
+            "Tell it, or stop this job with the reason.",
+        )
+    _said(content.reason, "data.reason", "Why it is not there is not said.", "Say it shortly.")
+
+
 def may_end(job: Job) -> bool:
     """Tell whether a job may end here, before its last step."""
     step = job.current
@@ -221,6 +251,7 @@ ADMIT = {
     "begun_again": begun_again,
     "went_without": went_without,
     "line_failed": line_failed,
+    "not_told": not_told,
     "ended": ended,
     "refused": refused,
     "repaired": repaired,

@@ -123,7 +123,7 @@ class Technician:
             value = value or (entry.usual if entry.required else "")
             if not value and entry.required:
                 value = "23" if entry.number else "Control room, shift B"
-            if value and not entry.value:
+            if value and not entry.value and not entry.untold:
                 data = {**ask.sends.data, "field": entry.id, "value": value}
                 sent.append((ask.sends.kind, data))
         if not sent and ask.others:

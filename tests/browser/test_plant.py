@@ -73,7 +73,7 @@ class Plant(BrowserCase):
         self.axe(other)
         page.reload()
         walker.walk("on_unlocked")
-        walker.lock_off(walker.state, {})
+        walker.prove(walker.state, walker.state["tasks"][0]["asks"][0])
         waits = page.get_by_text("Waits until Ben Test took off their own.")
         expect(waits).to_be_visible()
         self.a_planner_decides(job)

@@ -84,10 +84,11 @@ def step_then(job: Job, step: Step, found: dict[str, Any]) -> dict[str, Any]:
         "computed": computed(job, step),
         "order": step.order,
         "may_wait": step.kind == "record" and now and job.may_wait(step),
-        "if_not": step.if_not if now else "",
+        # That nothing is to be bypassed can be said since.
+        "if_not": step.if_not if now and step.kind != "put_on" else "",
         "may_go_without": now and may_go_without(job, step),
         "refused": [setback_in_words(ledger.method, c) for c in refused],
-        "often": step.often,
+        "often": step.often if step.kind == "timer" else (),
         "leaves": step.leaves,
         "timer_started_at": started.at if started else "",
         "timer_ends_at": end.isoformat() if end else "",

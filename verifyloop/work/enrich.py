@@ -69,7 +69,7 @@ def enrich(
     elif sent.kind == "reviewed":
         data.pop("account_note", None)
         data |= {"name": actor.display_name} | _of_account(actor, at)
-    elif sent.kind in ("confirmed", "line_failed", "recorded"):
+    elif sent.kind in ("confirmed", "line_failed", "recorded", "not_told"):
         data["said"] = shown(before, data)
     filling = Filling(sent, job, actor, before, at)
     with exact():

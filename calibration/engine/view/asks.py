@@ -55,6 +55,8 @@ class Value:
     value: str = ""
     expected: str = ""
     question: str = ""
+    #: why it could not be had; empty where that was not said
+    untold: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -86,7 +88,8 @@ class Form:
     #: what may be true: id and words; empty where nothing is to be chosen
     choices: tuple[Choice, ...] = ()
     fields: tuple[Value, ...] = ()
-    #: name of the value that is chosen, and what is sent with it
+    #: what the choices are about, the name of the one that is chosen, and what is sent with it
+    legend: str = "What is true now"
     choice: str = "state"
     data: Mapping[str, str | int] = field(default_factory=dict)
     #: what the button says that opens it, where it is not asked by itself, and the one that sends

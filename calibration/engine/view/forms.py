@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from calibration.engine.history import REPAIRS
 from calibration.engine.job import Job
 from calibration.engine.ledger import NOT_HERE, WITHOUT
-from calibration.engine.method import KitRole, Step
+from calibration.engine.method import Field, KitRole, Step
 from calibration.engine.repairing import may_repair
 from calibration.engine.setbacks_admitted import may_begin_again, may_end, sets
 from calibration.engine.view.asks import Choice, Form, Push, Sent, Value
@@ -18,6 +19,10 @@ def why(label: str, *often: str) -> Value:
     return Value(number=False, id="reason", label=label, required=True, often=often)
 
 
+#: Why something is often not done here.
+NOT_DONE = ("No second one here", "Not allowed in this plant state")
+#: Why a value is often not there.
+NOT_TOLD = ("cannot be read here", "no instrument for it here", "nobody there")
 LINE = Form(
     kind="line_failed",
     title="What is not so?",
@@ -154,10 +159,32 @@ def not_here(step: Step) -> tuple[Form, ...]:
             kind="decided",
             title=step.if_not,
             why="It stands on the paper with its reason; what hangs on it stays open.",
-            fields=(why("Why not?", "No second one here", "Not allowed in this plant state"),),
+            fields=(why("Why not?", *(step.often or NOT_DONE)),),
             data={"step": step.id, "choice": NOT_HERE},
             button=step.if_not,
             send=step.if_not,
+        ),
+    )
+
+
+def not_told(step: Step, waited: Sequence[Field]) -> tuple[Form, ...]:
+    """Return the answer that a value could not be had; none where each has to be told."""
+    may = [field for field in waited if not field.barred]
+    if not may:
+        return ()
+    one = len(may) == 1
+    return (
+        Form(
+            kind="not_told",
+            title=f"Not told: {may[0].label.lower()}" if one else "Which of these is not told?",
+            why="It stands on the paper with its reason. Nobody makes a value up.",
+            choices=() if one else tuple(Choice(id=f.id, label=f.label) for f in may),
+            legend="Which one",
+            choice="field",
+            fields=(why("Why not?", *NOT_TOLD),),
+            data={"step": step.id, **({"field": may[0].id} if one else {})},
+            button="It cannot be told" if one else "One of these cannot be told",
+            send="Go on without it",
         ),
     )
 

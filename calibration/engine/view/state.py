@@ -12,7 +12,8 @@ from calibration.engine.view.blocks import BenchLink, Block, Characteristic, Mar
 from calibration.engine.view.came_to import Outcome
 from calibration.engine.view.lines import Limit, OnState, StageState, TimerState
 
-StepStatus = Literal["done", "now", "blocked", "skipped"]
+#: ``open``: it goes on beside the present step
+StepStatus = Literal["done", "now", "open", "blocked", "skipped"]
 
 
 @dataclass(frozen=True, kw_only=True)

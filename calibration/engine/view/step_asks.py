@@ -96,7 +96,12 @@ def _record(job: Job, step: Step) -> tuple[Ask, ...]:
             each=True,
             values=values,
             others=(forms.bring_back(step),) if asked and job.may_wait(step) else (),
-            if_not=(*forms.of_values(step, values), *forms.not_here(step)),
+            if_not=(
+                *forms.of_values(step, values),
+                *forms.not_told(step, [f for f in job.fields(step) if job.waits_for(step, f)]),
+                *forms.not_here(step),
+            ),
+            barred=next((f.barred for f in job.fields(step) if f.required and f.barred), ""),
         ),
     )
 
@@ -104,6 +109,7 @@ def _record(job: Job, step: Step) -> tuple[Ask, ...]:
 def value_of(job: Job, step: Step, field: Field) -> Value:
     """Return a value that is written down in a step, with what stands."""
     entry = job.ledger.recorded.get((step.id, field.id))
+    untold = job.ledger.untold.get((step.id, field.id))
     accepted = step.id in job.ledger.decided
     return Value(
         id=field.id,
@@ -117,6 +123,7 @@ def value_of(job: Job, step: Step, field: Field) -> Value:
         choices=field.choices,
         usual=job.on_record(field.usual) if field.usual else "",
         question="" if accepted else job.mismatch(step, field),
+        untold=untold[0].reason if untold else "",
         often=often(field),
     )
 

@@ -40,11 +40,14 @@ def _summary(job: Job, step: Step) -> str:
         chosen = dict.fromkeys(k.asset.asset for k in ledger.kit.values())
         return ", ".join((*chosen, *without))
     if step.kind == "record":
-        return ", ".join(
+        told = [
             ledger.recorded[step.id, f.id][0]
-            for f in job.fields(step)
             if (step.id, f.id) in ledger.recorded
-        )
+            else f"{f.label.lower()} not told"
+            for f in job.fields(step)
+            if (step.id, f.id) in ledger.recorded or (step.id, f.id) in ledger.untold
+        ]
+        return ", ".join(told)
     if step.id in ledger.waived:
         return ledger.waived[step.id].reason
     if step.id in ledger.decided:

@@ -19,6 +19,8 @@ from calibration.engine.view.togetherness import together
 from calibration.kernel.rounding import trimmed
 
 _STAGE = dict(STAGES)
+BESIDE = "Goes on meanwhile"
+FAMILY_BARRED = "Where it cannot be done, the job ends here with the reason."
 #: Values that a rig gives by itself, where one is wired; a person may type them all the same.
 LIVE: tuple[By, ...] = ("rig", "person")
 
@@ -30,6 +32,10 @@ def tasks(job: Job) -> tuple[Task, ...]:
         return (_closed(job),)
     kicker, title, caution, then = heading(job, step)
     stated = together(job)
+    beside = tuple(
+        Task(step=s.id, kicker=BESIDE, title=s.title, why=s.why, asks=asks_of(job, s))
+        for s in job.beside
+    )
     return (
         Task(
             step=step.id,
@@ -49,6 +55,7 @@ def tasks(job: Job) -> tuple[Task, ...]:
             computed=computed(job, step),
             leaves=step.leaves,
         ),
+        *beside,
     )
 
 
@@ -84,6 +91,7 @@ def _of_family(job: Job, step: Step, own: Ask) -> Ask:
         also=tuple(told(sent) for sent in own.also),
         others=tuple(replace(o, events=tuple(map(told, o.events))) for o in own.others),
         typed=own.typed or own.button,
+        barred=own.barred or FAMILY_BARRED,
         if_not=(*own.if_not, *left_out, *not_here(step)),
     )
 

@@ -224,7 +224,8 @@ class Material(AtDisplay):
             name = f"Truck scale and {len(found.order)} loads"
             return (Contribution(name=name, value=u * load / span, kind="expanded"),)
 
-        found = replace(weighed(net, job.settings, parts), taken=found.taken)
+        judged = weighed(net, job.settings, parts)
+        found = replace(judged, taken=found.taken, left_out=found.left_out)
         if not found.complete:
             return replace(found, mark="none", marks=UNMARKED * len(found.marks))
         seen = carried(job, found, u)

@@ -150,8 +150,18 @@ EMPTY = Step(
     ),
 )
 FOUND_COUNTS = parts.settings(
-    Field(id="zero_count", label="Zero kept, counts a revolution", kind="number"),
-    Field(id="span_count", label="Span kept with weights, counts a revolution", kind="number"),
+    Field(
+        id="zero_count",
+        barred="Each revolution is judged against it.",
+        label="Zero kept, counts a revolution",
+        kind="number",
+    ),
+    Field(
+        id="span_count",
+        barred="Each revolution is judged against it.",
+        label="Span kept with weights, counts a revolution",
+        kind="number",
+    ),
     what="the counts that the integrator keeps",
 )
 TELL = apart.step("New counts hide a fault that they do not cure.", wanted)
@@ -292,7 +302,12 @@ MATERIAL_TEST = Method(
         parts.BYPASS,
         parts.IDENTITY,
         parts.settings(
-            Field(id="material_span", label="Span number kept", kind="number"),
+            Field(
+                id="material_span",
+                barred="The new number is worked out from it.",
+                label="Span number kept",
+                kind="number",
+            ),
             what="the span number of the integrator",
         ),
         WARM,

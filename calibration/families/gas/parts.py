@@ -106,6 +106,8 @@ BYPASS = Step(
     "short, and have another detector at hand.",
     on_label="Detector in bypass",
     on_kind="bypass",
+    if_not="Nothing is to be bypassed here",
+    often=("no trip and no alarm hangs on it", "it is out of service"),
     together=READY,
 )
 AREA = Step(

@@ -69,7 +69,12 @@ PLACE = Step(
     why="What is zeroed or set in air is as good as that air.",
     part="environment",
     fields=(
-        Field(id="place", label="Place", hint="outdoors, upwind of what"),
+        Field(
+            id="place",
+            label="Place",
+            hint="outdoors, upwind of what",
+            barred="Nobody knows what oxygen reads in air of an unknown place.",
+        ),
         Field(
             id=airproof.INSTRUMENT,
             label="Other instrument, in date",

@@ -15,8 +15,20 @@ from calibration.families.shared.weights import ROLE, WEIGHTS
 from calibration.measuring.weighing import LOAD
 
 FOUND_SETTINGS = parts.settings(
-    Field(id="cell_factor", label="Factor found", kind="number", must_match="cell_factor"),
-    Field(id="unit", label="Unit shown", must_match="input_unit", governs=True),
+    Field(
+        id="cell_factor",
+        barred="The new factor is worked out from it.",
+        label="Factor found",
+        kind="number",
+        must_match="cell_factor",
+    ),
+    Field(
+        id="unit",
+        barred="What is read counts in it.",
+        label="Unit shown",
+        must_match="input_unit",
+        governs=True,
+    ),
     what="factor and unit, before it is unlocked",
 )
 LOCKED = Step(

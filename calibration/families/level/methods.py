@@ -143,6 +143,7 @@ LIQUID = Step(
     fields=(
         Field(
             id=WET_LIQUID,
+            barred="What is right in this liquid is worked out from it.",
             label="Density in the chamber",
             kind="number",
             unit="kg/m³",
@@ -150,12 +151,19 @@ LIQUID = Step(
         ),
         Field(
             id=WET_UPPER,
+            barred="What is right in this liquid is worked out from it.",
             label="Density of the liquid above, for an interface",
             kind="number",
             unit="kg/m³",
             usual="upper_density",
         ),
-        Field(id="glass_within", label="Level glass is read to ±", kind="number", unit="%"),
+        Field(
+            id="glass_within",
+            barred="What the wet run is worth hangs on it.",
+            label="Level glass is read to ±",
+            kind="number",
+            unit="%",
+        ),
     ),
     only_if=site_says("wet_run"),
 )
@@ -193,7 +201,14 @@ MARKED = Step(
     title="What the weights are marked in",
     instruction="Say in which unit the weights of the set are marked.",
     why="A weight is made up in the unit that stands on it, and not converted by head.",
-    fields=(Field(id=UNIT_FIELD, label="Marked in", choices=tuple(DECIMALS)),),
+    fields=(
+        Field(
+            id=UNIT_FIELD,
+            barred="What hangs on it counts by it.",
+            label="Marked in",
+            choices=tuple(DECIMALS),
+        ),
+    ),
 )
 DISPLACER_LEVEL = replace(
     DISPLACER_LEVEL_2,

@@ -114,7 +114,13 @@ TESTER_ASKS = Step(
     each_round=True,
     fields=(
         Field(id="program", label="Version of the tester's program"),
-        Field(id="coil_c", label="Temperature of the coil", kind="number", unit="°C"),
+        Field(
+            id="coil_c",
+            barred="The resistance of the coil counts by it.",
+            label="Temperature of the coil",
+            kind="number",
+            unit="°C",
+        ),
     ),
 )
 TEST = Testing(

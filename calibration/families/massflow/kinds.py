@@ -213,7 +213,7 @@ def _as_masses(job: Reads, run: str, found: RunFigures, air: Decimal) -> RunFigu
     }
     ledger = replace(job.ledger, readings=defaultdict(dict, {run: masses}))
     told = evaluate_run(ledger, job.settings, run, found.facts, found.plan, {})
-    return replace(told, taken=found.taken)
+    return replace(told, taken=found.taken, left_out=found.left_out)
 
 
 #: A counted quantity so far from the reference is asked about. [share]

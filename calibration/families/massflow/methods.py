@@ -251,7 +251,12 @@ PROVE = Method(
         parts.IDENTITY,
         parts.WARM_UP,
         parts.settings(
-            Field(id="meter_factor", label="Meter factor found", kind="number"),
+            Field(
+                id="meter_factor",
+                barred="The new factor is worked out from it.",
+                label="Meter factor found",
+                kind="number",
+            ),
             what="the meter factor",
         ),
         READY,

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, REPLACING
-from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, Step
+from calibration.engine.method import Field, Item, Method, ParameterSpec, Step
 from calibration.families.ph.conditions import ALIKE, COUNTED_WRONG
-from calibration.families.ph.facts import BOTTLE, THERMOMETER
+from calibration.families.ph.kit import KIT
 from calibration.families.ph.ledger import REPORTED as STEP_REPORTED
 from calibration.families.ph.words import NEAR, SIDE, THIRD, BufferRun
 from calibration.families.shared import limits, parts
@@ -19,13 +19,6 @@ ACID = (
 WET = (
     "The sample may be hot, caustic or under pressure: let it cool and drain to a safe place, as "
     "permit and site procedure say."
-)
-KIT = (
-    KitRole(id=NEAR, label="Buffer near 7", quantity=BOTTLE),
-    KitRole(id=SIDE, label="Buffer on the other side", quantity=BOTTLE),
-    KitRole(id=THIRD, label="Third buffer", quantity=BOTTLE),
-    KitRole(id="thermometer", label="Thermometer in the buffer", quantity=THERMOMETER),
-    parts.METER,
 )
 BOTTLES = Step(
     id="bottles",
@@ -87,7 +80,13 @@ def _poured(id: str, stage: str, title: str, again: bool) -> Step:
         instruction="Pour two portions of each buffer; thermometer into one, electrode rinsed.",
         why="A buffer is worth what its table says at its own temperature.",
         fields=(
-            Field(id="buffer_c", label="Thermometer in the buffer", kind="number", unit="°C"),
+            Field(
+                id="buffer_c",
+                barred="What a buffer is worth hangs on its temperature.",
+                label="Thermometer in the buffer",
+                kind="number",
+                unit="°C",
+            ),
             Field(
                 id="shown_c",
                 label="Temperature that the analyzer shows",
@@ -199,6 +198,7 @@ CALIBRATED = Step(
     instruction="In fresh portions: near 7 first, then the other side. Read, then let it take it.",
     why="Near 7 sets the offset, the other one the slope.",
     run="calibrated",
+    may_refuse=True,
     only_if=ADJUSTING,
 )
 REPORTED = Step(

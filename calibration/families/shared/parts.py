@@ -9,7 +9,6 @@ from calibration.engine.conditions import (
     DIFFERS,
     LEFT_OUTSIDE,
     TRIMMING,
-    site_says,
     to_write,
 )
 from calibration.engine.method import Field, Item, KitRole, SetItem, Step
@@ -18,7 +17,6 @@ SITE_FIRST = (
     "Work under the site's permit and procedure; local code and licensed practice come first."
 )
 DAMPED = to_write("only if damping was found on")
-LOOP_CHECKED = site_says("loop_check")
 METER = KitRole(id="meter", label="Meter at the output", quantity="output")
 
 
@@ -63,6 +61,8 @@ BYPASS = Step(
     "trip and people can be hurt.",
     on_label="Loop in manual or bypass",
     on_kind="bypass",
+    if_not="Nothing is to be bypassed here",
+    often=("no trip and no alarm hangs on it", "it is out of service"),
 )
 ISOLATE = Step(
     id="isolate",
@@ -176,6 +176,7 @@ WARM_UP = Step(
     instruction="Leave transmitter and references powered until they have warmed up.",
     why="Readings drift while electronics warm up.",
     minutes="warm_up_minutes",
+    meanwhile=True,
     often=("In service and powered for hours", "References warm since this morning"),
 )
 
@@ -262,44 +263,6 @@ def as_found(caution: str = "") -> Step:
     )
 
 
-LOOP_CHECK = (
-    Step(
-        id="fix_on",
-        stage="found",
-        kind="put_on",
-        title="Fixed-current mode on",
-        button="Fixed current is on",
-        instruction="Put the device into its fixed-current mode.",
-        why="Fixed currents test output and receiver without the sensor.",
-        caution="The loop current jumps and no longer measures. Only with the loop in manual.",
-        on_label="Fixed-current mode",
-        on_kind="fixed",
-        only_if=LOOP_CHECKED,
-    ),
-    Step(
-        id="loop_check",
-        stage="found",
-        kind="capture",
-        title="Loop check",
-        instruction="Read meter and control room at each fixed current.",
-        why="It tells an error of the output from one of the receiver.",
-        caution="The device does not measure while its current is fixed.",
-        run="loop_check",
-        only_if=LOOP_CHECKED,
-    ),
-    Step(
-        id="fix_off",
-        stage="found",
-        kind="take_off",
-        title="Fixed-current mode off",
-        button="Fixed current is off",
-        instruction="End the fixed-current mode and see the output follow the input again.",
-        why="A device left in fixed current measures nothing and looks healthy.",
-        ends="fix_on",
-        order="release",
-        only_if=LOOP_CHECKED,
-    ),
-)
 JUDGE = Step(
     id="judge",
     stage="adjust",

@@ -7,6 +7,7 @@ from dataclasses import replace
 from calibration.engine.conditions import trimming
 from calibration.engine.method import Condition, Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
+from calibration.families.shared.loop_check import LOOP_CHECK
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS
 
@@ -78,7 +79,7 @@ SMART_TRANSMITTER = Method(
         parts.WARM_UP,
         parts.DAMPING_OFF,
         parts.as_found(),
-        *parts.LOOP_CHECK,
+        *LOOP_CHECK,
         parts.JUDGE,
         parts.WRITE_BACK,
         *parts.adjust(MOVES),
@@ -140,7 +141,7 @@ TRIMS_OUTPUT = Condition(
     lambda job, step: trimming(job) and job.trims_output, "only if the output is trimmed"
 )
 FIX_ON = replace(
-    parts.LOOP_CHECK[0],
+    LOOP_CHECK[0],
     id="trim_fix_on",
     stage="adjust",
     why="The output is trimmed at currents that the device gives itself; no pressure is needed.",
@@ -148,7 +149,7 @@ FIX_ON = replace(
     each_round=True,
 )
 FIX_OFF = replace(
-    parts.LOOP_CHECK[2],
+    LOOP_CHECK[2],
     id="trim_fix_off",
     stage="adjust",
     ends=FIX_ON.id,

@@ -63,9 +63,26 @@ NEW_RANGE = Step(
     instruction="Write down the range that is ordered, and by whom.",
     why="A range is a setting of the plant: trips, alarms and the receiver count by it.",
     fields=(
-        Field(id="new_lower", label="New lower range value", kind="number", unit="input"),
-        Field(id="new_upper", label="New upper range value", kind="number", unit="input"),
-        Field(id="ordered_by", label="Ordered by", hint="name or number of the change"),
+        Field(
+            id="new_lower",
+            barred="It is what is written to the device.",
+            label="New lower range value",
+            kind="number",
+            unit="input",
+        ),
+        Field(
+            id="new_upper",
+            barred="It is what is written to the device.",
+            label="New upper range value",
+            kind="number",
+            unit="input",
+        ),
+        Field(
+            id="ordered_by",
+            barred="No range is changed without an order.",
+            label="Ordered by",
+            hint="name or number of the change",
+        ),
     ),
 )
 WRITE = Step(

@@ -52,7 +52,13 @@ JUNCTION = Step(
     "platinum sensor.",
     why="A thermocouple's emf counts from there; a platinum sensor loses heat towards it.",
     fields=(
-        Field(id="temperature", label="Junction or room temperature", kind="number", unit="°C"),
+        Field(
+            id="temperature",
+            barred="What a thermocouple gives hangs on it.",
+            label="Junction or room temperature",
+            kind="number",
+            unit="°C",
+        ),
     ),
 )
 INSERT = parts.connect(
@@ -120,7 +126,12 @@ TEMPERATURE_SENSOR = Method(
 #: Meters that show degrees compensate the junction by themselves; the sensor is read through them.
 IN_DEGREES = "in °C: the meter compensates by itself"
 BARE = "in Ω or mV"
-READ_AS = Field(id="read_as", label="How is the sensor read?", choices=(BARE, IN_DEGREES))
+READ_AS = Field(
+    id="read_as",
+    barred="What is right hangs on how it is read.",
+    label="How is the sensor read?",
+    choices=(BARE, IN_DEGREES),
+)
 HOW_READ = Step(
     id="how_read",
     stage="plan",

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import KitRole, Step
+from calibration.engine.method import Field, KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.shared.parts import METER
 from calibration.families.temperature.kinds import in_degrees
+from calibration.families.temperature.methods import JUNCTION
+from calibration.sensors.curves import unit_of
 
 
 class SensorShape(Shape):
@@ -24,3 +26,10 @@ class SensorShape(Shape):
             else r
             for r in step.roles
         )
+
+    def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
+        """Return the values; without a thermocouple no figure hangs on the junction."""
+        sensor = job.ledger.facts.sensor
+        if step.id != JUNCTION.id or (sensor and unit_of(sensor) == "mV"):
+            return step.fields
+        return tuple(replace(field, barred="") for field in step.fields)

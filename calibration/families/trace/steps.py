@@ -55,8 +55,20 @@ PROCESS_BEFORE = Step(
     instruction="Before it is touched: the value shown, and the flow through the sensor.",
     why="Alarms come back only when it reads so again.",
     fields=(
-        Field(id="process_shown", label="Process before", kind="number", unit="ppm"),
-        Field(id="flow", label="Flow through the sensor", kind="number", unit="L/min"),
+        Field(
+            id="process_shown",
+            barred="What is seen in the gas is compared with it.",
+            label="Process before",
+            kind="number",
+            unit="ppm",
+        ),
+        Field(
+            id="flow",
+            barred="The span gas is set to the same flow.",
+            label="Flow through the sensor",
+            kind="number",
+            unit="L/min",
+        ),
         Field(
             id="pressure_hpa",
             label="Pressure of the air",
@@ -77,12 +89,19 @@ STATE_OF_REGULATOR = Step(
     fields=(
         Field(
             id="gauge_found",
+            barred="How often it is bled is worked out from it.",
             label="Low side as found, by its gauge",
             kind="number",
             unit="bar",
             hint="0 means that air came in",
         ),
-        Field(id="high_bar", label="Cylinder pressure, by its gauge", kind="number", unit="bar"),
+        Field(
+            id="high_bar",
+            barred="How often it is bled is worked out from it.",
+            label="Cylinder pressure, by its gauge",
+            kind="number",
+            unit="bar",
+        ),
     ),
 )
 BLEED = Bleeding(
@@ -111,6 +130,8 @@ HOLD = Step(
     caution="While it is held off nobody is warned by this analyzer.",
     on_label="Alarms held off",
     on_kind="bypass",
+    if_not="Nothing is to be bypassed here",
+    often=("no trip and no alarm hangs on it", "it is out of service"),
 )
 ON_SPAN = Step(
     id="on_span",
@@ -203,7 +224,15 @@ PROCESS_BACK = Step(
     title="Wait until it is back",
     instruction="Read the process when it is down: alarms come back only then.",
     why="Alarms that come back too early trip the plant, and are held off for longer next time.",
-    fields=(Field(id="process_shown", label="Process afterwards", kind="number", unit="ppm"),),
+    fields=(
+        Field(
+            id="process_shown",
+            barred="What is seen in the gas is compared with it.",
+            label="Process afterwards",
+            kind="number",
+            unit="ppm",
+        ),
+    ),
 )
 UNHOLD = Step(
     id="unhold",

@@ -121,7 +121,13 @@ def _in_gas(job: Reads) -> tuple[Block, ...]:
 def _coming_down(job: Reads) -> tuple[Block, ...]:
     """Return what a good new sensor shows while it comes down, by how long it was in air."""
     air = noted(job.ledger, FITTED, "air_seconds")
-    seconds, floor = float(air or 30), process(job.ledger).shown
+    down = Block(
+        kind="text", text="It can only reach what the process is. Read it when it is down."
+    )
+    if air is None:
+        # Nobody said how long it was in air: what it should show by now is not known.
+        return (down,)
+    seconds, floor = float(air), process(job.ledger).shown
     cells = tuple(
         (f"{m} min", f"{show(float(floor) + excess_ppm(60.0 * m, seconds), 1)} ppm")
         for m in LOOKS_MIN
@@ -134,7 +140,7 @@ def _coming_down(job: Reads) -> tuple[Block, ...]:
             cells=cells,
             marks=tuple("none" for _ in cells),
         ),
-        Block(kind="text", text="It can only reach what the process is. Read it when it is down."),
+        down,
     )
 
 

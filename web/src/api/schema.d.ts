@@ -4975,6 +4975,16 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        EntryNotTold: {
+            /** @description field */
+            field: string;
+            /** @description why */
+            reason: string;
+            /** @description the field as it was called */
+            said?: string;
+            /** @description step */
+            step: string;
+        };
         EntryNoted: {
             /** @description remark */
             text: string;
@@ -5162,7 +5172,7 @@ export interface components {
             /** At */
             at?: string | null;
             /** Data */
-            data?: components["schemas"]["EntryAdjusted"] | components["schemas"]["EntryAgreed"] | components["schemas"]["EntryBegunAgain"] | components["schemas"]["EntryBled"] | components["schemas"]["EntryBufferAccepted"] | components["schemas"]["EntryBufferIn"] | components["schemas"]["EntryCellsSet"] | components["schemas"]["EntryConfirmed"] | components["schemas"]["EntryDecided"] | components["schemas"]["EntryEnded"] | components["schemas"]["EntryExposed"] | components["schemas"]["EntryFollowedUp"] | components["schemas"]["EntryGasKept"] | components["schemas"]["EntryGasOff"] | components["schemas"]["EntryGasOn"] | components["schemas"]["EntryGasSet"] | components["schemas"]["EntryImpact"] | components["schemas"]["EntryIndicatorSet"] | components["schemas"]["EntryInjected"] | components["schemas"]["EntryKitChosen"] | components["schemas"]["EntryLeftAs"] | components["schemas"]["EntryLeftOut"] | components["schemas"]["EntryLimited"] | components["schemas"]["EntryLineFailed"] | components["schemas"]["EntryLinesRead"] | components["schemas"]["EntryLockEnded"] | components["schemas"]["EntryLockHung"] | components["schemas"]["EntryLockTakenOff"] | components["schemas"]["EntryMixed"] | components["schemas"]["EntryNoted"] | components["schemas"]["EntryPlaced"] | components["schemas"]["EntryPlugged"] | components["schemas"]["EntryPutOn"] | components["schemas"]["EntryReadingTaken"] | components["schemas"]["EntryRecorded"] | components["schemas"]["EntryRefused"] | components["schemas"]["EntryRepaired"] | components["schemas"]["EntryRetracted"] | components["schemas"]["EntryReviewed"] | components["schemas"]["EntrySigned"] | components["schemas"]["EntrySpanSet"] | components["schemas"]["EntryStored"] | components["schemas"]["EntryTakenOff"] | components["schemas"]["EntryTakenOver"] | components["schemas"]["EntryTimerStarted"] | components["schemas"]["EntryTimerWaived"] | components["schemas"]["EntryVoided"] | components["schemas"]["EntryWentWithout"] | components["schemas"]["EntryWritten"] | components["schemas"]["EntryZeroed"];
+            data?: components["schemas"]["EntryAdjusted"] | components["schemas"]["EntryAgreed"] | components["schemas"]["EntryBegunAgain"] | components["schemas"]["EntryBled"] | components["schemas"]["EntryBufferAccepted"] | components["schemas"]["EntryBufferIn"] | components["schemas"]["EntryCellsSet"] | components["schemas"]["EntryConfirmed"] | components["schemas"]["EntryDecided"] | components["schemas"]["EntryEnded"] | components["schemas"]["EntryExposed"] | components["schemas"]["EntryFollowedUp"] | components["schemas"]["EntryGasKept"] | components["schemas"]["EntryGasOff"] | components["schemas"]["EntryGasOn"] | components["schemas"]["EntryGasSet"] | components["schemas"]["EntryImpact"] | components["schemas"]["EntryIndicatorSet"] | components["schemas"]["EntryInjected"] | components["schemas"]["EntryKitChosen"] | components["schemas"]["EntryLeftAs"] | components["schemas"]["EntryLeftOut"] | components["schemas"]["EntryLimited"] | components["schemas"]["EntryLineFailed"] | components["schemas"]["EntryLinesRead"] | components["schemas"]["EntryLockEnded"] | components["schemas"]["EntryLockHung"] | components["schemas"]["EntryLockTakenOff"] | components["schemas"]["EntryMixed"] | components["schemas"]["EntryNotTold"] | components["schemas"]["EntryNoted"] | components["schemas"]["EntryPlaced"] | components["schemas"]["EntryPlugged"] | components["schemas"]["EntryPutOn"] | components["schemas"]["EntryReadingTaken"] | components["schemas"]["EntryRecorded"] | components["schemas"]["EntryRefused"] | components["schemas"]["EntryRepaired"] | components["schemas"]["EntryRetracted"] | components["schemas"]["EntryReviewed"] | components["schemas"]["EntrySigned"] | components["schemas"]["EntrySpanSet"] | components["schemas"]["EntryStored"] | components["schemas"]["EntryTakenOff"] | components["schemas"]["EntryTakenOver"] | components["schemas"]["EntryTimerStarted"] | components["schemas"]["EntryTimerWaived"] | components["schemas"]["EntryVoided"] | components["schemas"]["EntryWentWithout"] | components["schemas"]["EntryWritten"] | components["schemas"]["EntryZeroed"];
             /**
              * Id
              * Format: uuid
@@ -5172,7 +5182,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "adjusted" | "agreed" | "begun_again" | "bled" | "buffer_accepted" | "buffer_in" | "cells_set" | "confirmed" | "decided" | "ended" | "exposed" | "followed_up" | "gas_kept" | "gas_off" | "gas_on" | "gas_set" | "impact" | "indicator_set" | "injected" | "kit_chosen" | "left_as" | "left_out" | "limited" | "line_failed" | "lines_read" | "lock_ended" | "lock_hung" | "lock_taken_off" | "mixed" | "noted" | "placed" | "plugged" | "put_on" | "reading_taken" | "recorded" | "refused" | "repaired" | "retracted" | "reviewed" | "signed" | "span_set" | "stored" | "taken_off" | "taken_over" | "timer_started" | "timer_waived" | "voided" | "went_without" | "written" | "zeroed";
+            kind: "adjusted" | "agreed" | "begun_again" | "bled" | "buffer_accepted" | "buffer_in" | "cells_set" | "confirmed" | "decided" | "ended" | "exposed" | "followed_up" | "gas_kept" | "gas_off" | "gas_on" | "gas_set" | "impact" | "indicator_set" | "injected" | "kit_chosen" | "left_as" | "left_out" | "limited" | "line_failed" | "lines_read" | "lock_ended" | "lock_hung" | "lock_taken_off" | "mixed" | "not_told" | "noted" | "placed" | "plugged" | "put_on" | "reading_taken" | "recorded" | "refused" | "repaired" | "retracted" | "reviewed" | "signed" | "span_set" | "stored" | "taken_off" | "taken_over" | "timer_started" | "timer_waived" | "voided" | "went_without" | "written" | "zeroed";
             /**
              * Source
              * @default typed
@@ -5856,6 +5866,11 @@ export interface components {
             fields: components["schemas"]["Value"][];
             /** Kind */
             kind: string;
+            /**
+             * Legend
+             * @default What is true now
+             */
+            legend: string;
             /**
              * Line
              * @default false
@@ -8558,7 +8573,7 @@ export interface components {
              * Status
              * @enum {string}
              */
-            status: "done" | "now" | "blocked" | "skipped";
+            status: "done" | "now" | "open" | "blocked" | "skipped";
             /** Summary */
             summary: string;
             /** Title */
@@ -9029,6 +9044,11 @@ export interface components {
              * @default
              */
             unit: string;
+            /**
+             * Untold
+             * @default
+             */
+            untold: string;
             /**
              * Usual
              * @default

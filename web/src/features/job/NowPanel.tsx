@@ -86,14 +86,17 @@ export function NowPanel(props: Props) {
       {asked && mayRecord ? (
         <FormAsk key={asked.kind} form={asked} job={job.job} writer={writer} />
       ) : said && mayRecord ? (
-        <FormAsk
-          key={said.kind}
-          form={said}
-          job={job.job}
-          writer={writer}
-          onDone={done}
-          onCancel={done}
-        />
+        <>
+          {todo.asks.map((ask) => ask.barred && <p key={ask.id}>{ask.barred}</p>)}
+          <FormAsk
+            key={said.kind}
+            form={said}
+            job={job.job}
+            writer={writer}
+            onDone={done}
+            onCancel={done}
+          />
+        </>
       ) : (
         todo.step &&
         mayRecord && <Asks key={todo.step} {...props} todo={todo} round={round} again={again} />

@@ -7,7 +7,7 @@ import { moment } from "../../ui/time";
 
 export type Line = Schemas["LogLine"];
 
-const SIGNS: Record<string, string> = { done: "✓", now: "→", blocked: "", skipped: "–" };
+const SIGNS: Record<string, string> = { done: "✓", now: "→", open: "◷", blocked: "", skipped: "–" };
 
 /** All steps of the method, what is done and what waits for what. */
 export function StepsTab({ job }: { job: JobState }) {

@@ -52,7 +52,7 @@ export function FormAsk({ form, job, writer, about = {}, aside, onDone, onCancel
     >
       {choosing && (
         <fieldset className="grid grid-cols-2 gap-2">
-          <legend className="mb-1 text-[14px] text-muted">What is true now</legend>
+          <legend className="mb-1 text-[14px] text-muted">{form.legend}</legend>
           {form.choices.map((c) => (
             <label
               key={c.id}

@@ -31,7 +31,7 @@ export function TellAsk({ job, todo, ask, writer, live }: AskProps) {
       const value = shown(v.id, v.value);
       return value !== v.value && (value.trim() !== "" || v.required);
     });
-    const missing = ask.values.find((v) => v.required && !shown(v.id, v.value).trim());
+    const missing = ask.values.find((v) => v.required && !v.untold && !shown(v.id, v.value).trim());
     const wanted = changed.length ? changed : missing ? [missing] : [];
     for (const v of wanted) {
       const said = { [ask.key]: v.id, value: shown(v.id, v.value) };
@@ -82,11 +82,17 @@ export function TellAsk({ job, todo, ask, writer, live }: AskProps) {
             autoFocus={i === 0}
             digits={v.number}
             inputMode={v.number ? "decimal" : "text"}
-            label={v.required ? v.label : `${v.label} (if known)`}
+            label={v.required && !v.untold ? v.label : `${v.label} (if known)`}
             unit={v.unit}
             value={shown(v.id, v.value)}
             problem={i === at ? problem : null}
-            hint={v.usual ? `on record ${v.usual} ${v.unit}` : v.hint}
+            hint={
+              v.untold
+                ? `not told: ${v.untold}`
+                : v.usual
+                  ? `on record ${v.usual} ${v.unit}`
+                  : v.hint
+            }
             onFocus={() => setFocus(v.id)}
             onChange={(e) => draft.set(v.id, e.target.value)}
             onKeyDown={(e) => onKey(e, i)}
