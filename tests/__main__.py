@@ -43,7 +43,6 @@ PARTS = (
         "tests.browser.test_troubles.WentWrong",
         "tests.browser.test_bench",
         "tests.browser.test_methods",
-        "tests.browser.test_if_not",
         "tests.browser.test_files_and_bench",
         "tests.browser.test_python_in_the_browser",
     ),
@@ -51,6 +50,7 @@ PARTS = (
         "tests.browser.test_families",
         "tests.browser.test_electrodes",
         "tests.browser.test_detectors",
+        "tests.browser.test_if_not",
     ),
     (
         "tests.browser.test_hands",

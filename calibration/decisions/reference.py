@@ -10,6 +10,11 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO
 from calibration.kernel.registry import operation
 
+#: How a reference begins to be refused that does not reach the point.
+TOO_SMALL, TOO_HIGH = "Too small:", "Too high:"
+#: Above this many times nobody asks for a tenth.
+FEW = Decimal(10)
+
 
 @dataclass(frozen=True, kw_only=True)
 class Spec:
@@ -122,11 +127,30 @@ def _judge(candidate: Candidate, request: AdequacyIn) -> Adequacy:
     ratio = request.device_tolerance / limit if limit else None
     why = ""
     if abs(request.at) > abs(candidate.spec.full_scale):
-        why = f"Its range ends at {candidate.spec.full_scale}."
+        why = f"{TOO_SMALL} it ends at {candidate.spec.full_scale}."
     elif candidate.spec.lowest is not None and request.at < candidate.spec.lowest:
-        why = f"Its range begins at {candidate.spec.lowest}."
+        why = f"{TOO_HIGH} it begins at {candidate.spec.lowest}."
     elif ratio is not None and ratio < request.minimum_ratio:
         why = f"Accuracy ratio {ratio:.1f} to 1 is below {request.minimum_ratio} to 1."
     return Adequacy(
         name=candidate.name, reference_limit=limit, ratio=ratio, ok=not why, why_not=why
     )
+
+
+def out_of_range(judged: Adequacy) -> bool:
+    """Tell whether a reference does not reach the point at all, however accurate it is."""
+    return judged.why_not.startswith((TOO_SMALL, TOO_HIGH))
+
+
+def more_accurate(ratio: Decimal | None) -> str:
+    """Return an accuracy ratio in words; empty where there is none.
+
+    >>> more_accurate(Decimal("22.2"))
+    '22 times more accurate'
+    >>> more_accurate(Decimal("2.83"))
+    '2.8 times more accurate'
+    """
+    if ratio is None:
+        return ""
+    places = 0 if ratio >= FEW else 1
+    return f"{ratio:.{places}f} times more accurate" if ratio > 1 else "less accurate than it"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from calibration.decisions.reference import out_of_range
 from calibration.engine import events as ev
 from calibration.engine.admit_values import (
     adjusted,
@@ -191,7 +192,7 @@ def _kit_chosen(job: Job, event: Event, known: dict[str, Event]) -> None:
     judged = job.warning_for(content.asset)
     if judged.ok:
         return
-    if judged.why_not.startswith("Its range"):
+    if out_of_range(judged):
         raise InputError(
             "reference.range", "data.asset", judged.why_not, "Choose one with a wider range."
         )

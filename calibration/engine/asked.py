@@ -65,7 +65,7 @@ LIMIT = Form(
 )
 IMPACT = Form(
     kind="impact",
-    title="Found outside: what follows?",
+    title="Out of limits: what was affected?",
     why="Since it was last good it may have misled somebody. This stays on a list until it is "
     "worked off.",
     fields=(

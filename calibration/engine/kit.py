@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 from decimal import Decimal
 
-from calibration.decisions.reference import Adequacy, AdequacyIn, Candidate, adequacy
+from calibration.decisions.reference import Adequacy, AdequacyIn, Candidate, adequacy, out_of_range
 from calibration.decisions.tolerance import limit_at
 from calibration.engine.events import AssetFacts, InstrumentFacts
 from calibration.engine.method import KitRole
@@ -69,7 +70,10 @@ def suits(facts: InstrumentFacts, asset: AssetFacts, minimum_ratio: Decimal) -> 
                 minimum_ratio=minimum_ratio,
             )
         )
-        judged.append(result.candidates[0])
+        one = result.candidates[0]
+        if out_of_range(one):
+            one = replace(one, why_not=f"{one.why_not.removesuffix('.')} {asset.unit}.")
+        judged.append(one)
     return min(judged, key=lambda a: (a.ok, a.ratio if a.ratio is not None else HUNDRED))
 
 

@@ -17,6 +17,9 @@ from calibration.engine.setbacks import Refused
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import choice
 
+#: What is repeated after a repair, by what is decided.
+AGAIN = {"found": "as found", "left": "as left"}
+
 
 def may_repair(job: Job, step: Step) -> bool:
     """Tell whether something may be put right at a step, and the run taken again."""
@@ -44,7 +47,7 @@ def choices_with_repair(
         return choices
     here = choice(
         REPAIR,
-        "Put it right here, then run again",
+        f"Repair, then repeat {AGAIN.get(step.judges, 'the run')}",
         False,
         False,
         "Cleaned, filter, cable, sensor: what was found stays on the paper.",

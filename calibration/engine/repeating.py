@@ -42,7 +42,7 @@ def choices_with(
         ),
         choice(
             REPEAT,
-            "Put the test right and repeat it",
+            "Correct the test setup, repeat",
             advised == REPEAT,
             True,
             "Something was not on, tight or open. Say what; what was read stays on the paper.",

@@ -234,7 +234,7 @@ class BrowserCase(SimpleTestCase):
             page.keyboard.press("Enter")
         self.see(page, "Loop back to automatic")
         page.locator("[data-main]").press("Enter")
-        self.see(page, "Found outside: what follows?")
+        self.see(page, "Out of limits: what was affected?")
         expect(page.get_by_label("Last known good")).to_be_focused()
         for words in ("check of May", "nothing, it only indicates", "shift lead"):
             page.keyboard.type(words)

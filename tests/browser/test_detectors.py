@@ -110,7 +110,7 @@ class Rounds(BrowserCase):
             expect(page.get_by_role("heading", name=f"GR-{n}", exact=True)).to_be_visible()
             jobs.append(self.job(page))
             self.type(page, "S-77")
-            self.tap(page, "All of this is so")
+            self.tap(page, "All done")
             self.tap(page, "Open G-")
             self.tap(page, "Adapter is off")
             expect(page.get_by_role("region", name="Now")).to_contain_text(
@@ -128,7 +128,7 @@ class Rounds(BrowserCase):
             expect(page.get_by_role("heading", name=f"GT-{n}", exact=True)).to_be_visible()
             jobs.append(self.job(page))
             self.type(page, "S-77")
-            self.tap(page, "All of this is so")
+            self.tap(page, "All done")
             self.tap(page, "Open G-")
             expect(page.get_by_label("Time to 90 %")).to_be_visible()
             self.type(page, "49.6", "11.94", "18")

@@ -136,7 +136,7 @@ class Fixed(Jobs):
         read(visit, "as_found_n2", "2.4", applied="0")
         visit.push("gas_off", step="as_found_n2")
         self.assertEqual(self.causes(visit), ["air_leaks_in"])
-        self.assertEqual(self.advised(visit), ["Put the test right and repeat it"])
+        self.assertEqual(self.advised(visit), ["Correct the test setup, repeat"])
 
 
 class MoistAir(SimpleTestCase):

@@ -59,15 +59,15 @@ class Turns(Jobs):
         for fault, cause, advised in (
             ({"zero_percent": 0.8}, "belt_zero_moved", "Take the new counts over"),
             ({"span_percent": 1.2}, "belt_span_moved", "Take the new counts over"),
-            ({"build_up_kg_m": 0.5}, "belt_build_up", "Put the test right and repeat it"),
+            ({"build_up_kg_m": 0.5}, "belt_build_up", "Correct the test setup, repeat"),
             (
                 {"tension_kg": -1.0, "misaligned_mm": 2.0},
                 "belt_tension",
-                "Put the test right and repeat it",
+                "Correct the test setup, repeat",
             ),
-            ({"slip_percent": 1.5}, "belt_slip", "Put the test right and repeat it"),
-            ({"stuck": 80.0}, "idler_stuck", "Put the test right and repeat it"),
-            ({"leans_percent": 1.2}, "weights_not_seated", "Put the test right and repeat it"),
+            ({"slip_percent": 1.5}, "belt_slip", "Correct the test setup, repeat"),
+            ({"stuck": 80.0}, "idler_stuck", "Correct the test setup, repeat"),
+            ({"leans_percent": 1.2}, "weights_not_seated", "Correct the test setup, repeat"),
         ):
             with self.subTest(cause):
                 visit = BeltVisit(asks=True, **fault)

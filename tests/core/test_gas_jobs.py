@@ -90,7 +90,7 @@ class Together(SimpleTestCase):
         visit = GasVisit("gas_bump")
         visit.until("bypass")
         stated = visit.state().task.together
-        self.assertEqual(stated.button, "All of this is so")
+        self.assertEqual(stated.button, "All done")
         self.assertFalse([line for line in stated.lines if "Serial" in line.label])
         kinds = [e.kind for e in stated.also]
         self.assertEqual(kinds.count("put_on"), 2)

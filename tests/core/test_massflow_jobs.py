@@ -47,7 +47,7 @@ class Zero(Jobs):
         visit = MassFlowVisit(leak=5.0, asks=True)
         visit.until("judge")
         self.assertEqual(visit.causes(), ["valve_leaks"])
-        self.assertEqual(self.advised(visit), ["Put the test right and repeat it"])
+        self.assertEqual(self.advised(visit), ["Correct the test setup, repeat"])
         said = self.refused(visit, "reason.missing", "decided", step="judge", choice="adjust")
         self.assertIn("reason", said.message)
         state = visit.until("")
@@ -162,7 +162,7 @@ class Proof(Jobs):
         visit = MassFlowVisit("massflow_prove", scatter_percent=0.15, asks=True)
         visit.until("judge")
         self.assertEqual(visit.causes(), ["runs_differ"])
-        self.assertEqual(self.advised(visit), ["Put the test right and repeat it"])
+        self.assertEqual(self.advised(visit), ["Correct the test setup, repeat"])
 
     def test_the_reference_is_checked_before_a_factor_is_set(self):
         visit = MassFlowVisit("massflow_prove", reference_percent=0.5, asks=True)

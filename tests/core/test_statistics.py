@@ -174,7 +174,7 @@ class References(SimpleTestCase):
         self.assertAlmostEqual(float(good["ratio"]), 11.43, delta=0.005)
         self.assertEqual((good["ok"], bad["ok"], out["ok"]), (True, False, False))
         self.assertIn("below 4 to 1", bad["why_not"])
-        self.assertIn("range ends", out["why_not"])
+        self.assertIn("it ends at", out["why_not"])
         self.assertEqual(said["best"], "good")
 
     def test_pressure_factors(self):

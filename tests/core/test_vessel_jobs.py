@@ -226,8 +226,8 @@ class Indicators(Jobs):
         for fault, cause, advised in (
             # Further off than drift takes it: a named person may set it, with a reason.
             ({"zero_kg": -20.0}, "zeroed_with_load", "Stop and report it"),
-            ({"lies_kg": 2.0}, "lies_on_it", "Put the test right and repeat it"),
-            ({"unit": "lb"}, "unit_wrong", "Put the test right and repeat it"),
+            ({"lies_kg": 2.0}, "lies_on_it", "Correct the test setup, repeat"),
+            ({"unit": "lb"}, "unit_wrong", "Correct the test setup, repeat"),
             ({"cell_percent": -0.6}, "cell_moved", "Set zero and load"),
             ({"load_percent": -0.6}, "load_wrong", "Repeat it with another load"),
         ):

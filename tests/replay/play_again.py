@@ -24,6 +24,7 @@ from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_paper, recorded_shape
 from tests.replay.raw import raw_paper, today
 from tests.replay.then import whole_then
+from tests.replay.words import words_then
 
 JOBS = Path(__file__).with_name("jobs")
 #: The last state is also looked at when every timer has run out.
@@ -75,7 +76,7 @@ def look(ledger, events, now, raw):
     job = Job(ledger, now)
     with exact():
         state = view(job, events)
-        return flat(whole_then(job, state) if raw else recorded_shape(job, state))
+        return words_then(flat(whole_then(job, state) if raw else recorded_shape(job, state)))
 
 
 def state_at(method, events, now):
@@ -98,10 +99,10 @@ def papers(
         head = seal(head, canonical({"job": state.job, **one}))
     found = {"history": [list(line) for line in lines]}
     if raw:
-        return flat({**found, "certificate": raw_paper(method_id, version, said)})
+        return words_then(flat({**found, "certificate": raw_paper(method_id, version, said)}))
     if state.status != "open":
         found["certificate"] = recorded_paper(job, state, certificate(job, state, head))
-    return flat(found)
+    return words_then(flat(found))
 
 
 def refusal(method_id, version, said, tried):
@@ -112,5 +113,6 @@ def refusal(method_id, version, said, tried):
     try:
         admit(job, event, {e.id: e for e in events})
     except InputError as refused:
-        return [refused.code, refused.field, refused.message, refused.remedy]
+        said = {"message": refused.message, "remedy": refused.remedy}
+        return [refused.code, refused.field, *words_then(said).values()]
     return []

@@ -81,7 +81,7 @@ class OutOfService(Service):
         state = self.left(job)
         self.assertEqual(self.step_of(state)["kind"], "sign")
         decided = next(e for e in self.must(self.ana.get(f"/api/v1/jobs/{job}/history"))
-                       if e["text"].startswith("Judge:"))  # fmt: skip
+                       if e["text"].startswith("Decision:"))  # fmt: skip
         taken = event("retracted", event=decided["id"], reason="wrong button")
         state = self.must(self.send(job, taken))
         self.assertEqual(self.step_of(state)["id"], "judge")

@@ -167,7 +167,7 @@ def gas_options(
                 asset=cylinder.asset,
                 description=fit.shown,
                 due_on=str(cylinder.expires_on),
-                ratio=f"takes {needed} L of {show(inside.left_l, 0)}",
+                ratio=f"Needs {needed} L, {show(inside.left_l, 0)} L left",
                 usable=usable,
                 adequate=fit.ok and not short,
                 remark=remark,

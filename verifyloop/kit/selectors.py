@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
+from calibration.decisions.reference import more_accurate, out_of_range
 from calibration.engine.events import AssetFacts
 from calibration.engine.job import Job as CoreJob
 from calibration.engine.kit import refuse_unusable
@@ -120,14 +121,14 @@ def _option(job: CoreJob, reference: Reference, today: date) -> tuple[Option, De
         judged = job.warning_for(asset)
     refused = refusal_of(asset, today)
     usable, remark = not refused, refused or judged.why_not
-    if judged.why_not.startswith("Its range"):
+    if out_of_range(judged):
         usable = False
     ratio = judged.ratio if judged.ratio is not None else Decimal(0)
     return Option(
         asset=reference.asset,
         description=reference.description,
         due_on=str(reference.due_on),
-        ratio=f"{ratio:.1f} to 1" if judged.ratio is not None else "",
+        ratio=more_accurate(judged.ratio),
         usable=usable,
         adequate=judged.ok,
         remark=remark,

@@ -27,7 +27,7 @@ LINE = Form(
     kind="line_failed",
     title="What is not so?",
     why="It stays on record, also when it is put right.",
-    button="Not so",
+    button="No",
     line=True,
     fields=(
         Value(
@@ -42,9 +42,9 @@ LINE = Form(
 )
 END = Form(
     kind="ended",
-    title="Why does the job end here?",
+    title="Why does this job stop?",
     why="What was read stays on record. What is on is asked for next; nothing counts as good.",
-    button="End here",
+    button="Stop this job…",
     beside=True,
     choice="state",
     choices=(
@@ -84,7 +84,7 @@ REPAIRED = Form(
     kind="repaired",
     title="What was put right?",
     why="What was found stays on the paper. The run is taken again; it alone says what is left.",
-    button="Put it right here, then run again",
+    button="Repair, then repeat the run",
     choice="what",
     choices=tuple(Choice(id=id, label=words) for id, words in REPAIRS.items()),
     fields=(

@@ -147,7 +147,7 @@ def heading(job: Job, step: Step) -> tuple[str, str, str, str]:
 def _after(job: Job, step: Step) -> str:
     steps = job.ledger.method.steps
     following = [s for s in steps[steps.index(step) + 1 :] if job.statuses[s.id] == "blocked"]
-    return ", then ".join(s.title.lower() for s in following[:2]) or "nothing: the job is done"
+    return ", then ".join(s.title.lower() for s in following[:2])
 
 
 def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, str]:

@@ -15,8 +15,8 @@ from calibration.gas.cylinder import Purpose
 
 #: Fields in which another, proven instrument says what is in the air.
 OTHER_INSTRUMENT = "air_"
-READY = OneTap(heading="Make it ready, line by line", title="All of this is so: gas on")
-OUT = OneTap(heading="Put it back in service", title="All of this is so")
+READY = OneTap(heading="Make it ready, line by line", title="All done: gas on")
+OUT = OneTap(heading="Put it back in service", title="All done")
 ORDINAL = ("", ", second gas", ", third gas", ", fourth gas")
 ZERO_GAS = GasRole(id="zero_gas", label="Zero gas", quantity="gas", purpose="zero")
 NITROGEN = GasRole(id="nitrogen", label="Nitrogen", quantity="gas", purpose="nitrogen")
@@ -323,7 +323,7 @@ LEFT_JUDGE = Step(
     id="left_judge",
     stage="left",
     kind="decide",
-    title="Judge the as-left readings",
+    title="Decision on the as-left readings",
     instruction="It is still outside: set it again, or stop.",
     why="A detector outside its limits guards nobody.",
     judges="left",

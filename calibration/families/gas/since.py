@@ -24,7 +24,7 @@ from calibration.families.gas.bump import GAS_BUMP as GAS_BUMP_2
 from calibration.families.gas.words import GasRun
 from calibration.families.shared import limits
 
-READY = OneTap(heading="Make it ready, line by line", title="All of this is so")
+READY = OneTap(heading="Make it ready, line by line", title="All done")
 #: Read while it still guards.
 BEFORE_BYPASS = ("identity", "settings", "state", "warm_up")
 _BYPASS, _ADAPTER = gas.BYPASS.id, gas.ADAPTER.id

@@ -268,7 +268,7 @@ JUDGE = Step(
     stage="adjust",
     kind="decide",
     judges="found",
-    title="Judge",
+    title="Decision",
     instruction="Decide: leave it, adjust it, or stop.",
     why="Adjusting what is fine adds error; forcing a bad adjustment hides a fault.",
 )
@@ -302,7 +302,7 @@ def adjust(caution: str = "") -> tuple[Step, ...]:
             stage="left",
             kind="decide",
             judges="left",
-            title="Judge the as-left run",
+            title="Decision on the as-left run",
             instruction="It is still outside: adjust again, or stop.",
             why="An instrument outside its limits goes back only with eyes open.",
             only_if=LEFT_OUTSIDE,

@@ -126,10 +126,12 @@ export function NowPanel(props: Props) {
       <TakeOver job={job} user={user} writer={writer} />
       <div className="mt-auto border-t border-line pt-2 text-[14.5px] text-muted">
         {!todo.asks.some((ask) => ask.alone) && <p>{asked?.why ?? said?.why ?? todo.why}</p>}
-        {todo.then && (
+        {todo.then ? (
           <p className="mt-1">
             <strong className="font-semibold text-ink">Then</strong> {todo.then}
           </p>
+        ) : (
+          todo.step && <p className="mt-1 font-semibold text-ink">Last step</p>
         )}
         <OnBench job={job} />
         {job.status === "open" && mayRecord && (
@@ -190,8 +192,12 @@ function Asks({ todo, round, again, ...props }: AsksProps) {
     <>
       {todo.asks.map(
         (ask) =>
-          (ask.said || (ask.label && ask !== open)) && (
-            <p key={ask.id} className="digits rounded-xl bg-sunk px-3 py-2 text-[15px]">
+          (ask.said || ask.way === "set") &&
+          ask.label && (
+            <p
+              key={ask.id}
+              className={`rounded-xl px-3 py-2 text-[15px] ${ask === open ? "border border-line font-semibold" : "bg-sunk"}`}
+            >
               {ask.label}
               {ask.said && <strong className="font-semibold">: {ask.said}</strong>}
             </p>

@@ -108,7 +108,7 @@ function Lines({ job, todo, ask, writer }: AskProps) {
                 {line.label}
                 {line.failed && (
                   <span className="block text-[14px] font-normal text-outside">
-                    Not so: {line.failed}. Tap when it is put right.
+                    No: {line.failed}. Tap when it is put right.
                   </span>
                 )}
               </span>
