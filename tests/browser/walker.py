@@ -358,7 +358,7 @@ class Walker:
 
     def write(self, state, ask):
         """Write one setting and read it back, again and again until the device says so."""
-        self.press(self.page.get_by_role("button", name=ask["order"]["label"], exact=True))
+        self.press(self.page.get_by_role("button", name=ask["order"]["label"]))
         back = self.page.get_by_role("button", name=ask["button"])
         there = "[...document.querySelectorAll('button')].some(b => "
         there += "b.innerText.startsWith('Read it back') && !b.disabled)"
