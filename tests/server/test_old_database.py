@@ -10,6 +10,7 @@ from django.test import SimpleTestCase
 from tests.databases import on_sqlite
 from tests.process import RealServer
 from tests.replay.adapter import flat
+from tests.replay.words import words_then
 
 OLD = Path(__file__).with_name("old")
 
@@ -94,7 +95,8 @@ class OldDatabase(SimpleTestCase):
         for path, answer in before.items():
             with self.subTest(path=path):
                 self.marked_as_issued_later(path, now[path])
-                wanted, found = flat(answer), flat(as_it_was(now[path], answer))
+                wanted = flat(answer)
+                found = words_then(flat(as_it_was(now[path], answer)))
                 for key in self.worse(found):
                     wanted.pop(key, None)
                 self.assertEqual({k: found.get(k) for k in wanted}, wanted)
