@@ -150,21 +150,20 @@ def none_at_hand(role: KitRole) -> Form:
     )
 
 
+def with_reason(kind: str, words: str, means: str, field: Value, **data: str | int) -> Form:
+    """Return an answer that takes a reason; its button opens it and sends it."""
+    return Form(
+        kind=kind, title=words, why=means, fields=(field,), data=data, button=words, send=words
+    )
+
+
 def not_here(step: Step) -> tuple[Form, ...]:
     """Return the answer that a step cannot be done here; none where it has to be."""
     if not step.if_not:
         return ()
-    return (
-        Form(
-            kind="decided",
-            title=step.if_not,
-            why="It stands on the paper with its reason; what hangs on it stays open.",
-            fields=(why("Why not?", *(step.often or NOT_DONE)),),
-            data={"step": step.id, "choice": NOT_HERE},
-            button=step.if_not,
-            send=step.if_not,
-        ),
-    )
+    means = "It stands on the paper with its reason; what hangs on it stays open."
+    field = why("Why not?", *(step.often or NOT_DONE))
+    return (with_reason("decided", step.if_not, means, field, step=step.id, choice=NOT_HERE),)
 
 
 def not_told(step: Step, waited: Sequence[Field]) -> tuple[Form, ...]:
@@ -218,69 +217,47 @@ def bring_back(step: Step) -> Push:
 
 def without(step: Step) -> Form:
     """Return the answer that a job goes on without the lines that are not so."""
-    return Form(
-        kind="decided",
-        title="Go on without it",
-        why="It limits what the job comes to, and stands on the paper.",
-        fields=(
-            why(
-                "Why does the job go on without it?",
-                "What else is wrong is to be known",
-                "Ordered; it comes later",
-            ),
-        ),
-        data={"step": step.id, "choice": WITHOUT},
-        button="Go on without it",
-        send="Go on without it",
+    often = ("What else is wrong is to be known", "Ordered; it comes later")
+    return with_reason(
+        "decided",
+        "Go on without it",
+        "It limits what the job comes to, and stands on the paper.",
+        why("Why does the job go on without it?", *often),
+        step=step.id,
+        choice=WITHOUT,
     )
 
 
 def no_wait(step: Step) -> Form:
     """Return the answer that a wait is not needed."""
-    return Form(
-        kind="timer_waived",
-        title="No wait is needed",
-        why="The reason stands on the paper.",
-        fields=(why("Why is no wait needed?", *step.often),),
-        data={"step": step.id},
-        button="No wait is needed",
-        send="Go on without waiting",
-    )
+    field = why("Why is no wait needed?", *step.often)
+    means = "The reason stands on the paper."
+    form = with_reason("timer_waived", "No wait is needed", means, field, step=step.id)
+    return replace(form, send="Go on without waiting")
 
 
 def left_out(step: Step, point: int, value: str) -> Form:
     """Return the answer that a point cannot be reached."""
-    return Form(
-        kind="left_out",
-        title="This point cannot be reached",
-        why="It is left out on the paper too; nothing is made up for it.",
-        fields=(
-            why(
-                f"Why is {value} left out?",
-                "The process does not allow it today",
-                "The source does not reach so far",
-            ),
-        ),
-        data={"run": step.run, "point": point},
-        button="This point cannot be reached",
-        send="Leave this point out",
+    often = ("The process does not allow it today", "The source does not reach so far")
+    form = with_reason(
+        "left_out",
+        "This point cannot be reached",
+        "It is left out on the paper too; nothing is made up for it.",
+        why(f"Why is {value} left out?", *often),
+        run=step.run,
+        point=point,
     )
+    return replace(form, send="Leave this point out")
 
 
 def enough(step: Step) -> Form:
     """Return the answer that adjusting ends before both ends are steady."""
-    return Form(
-        kind="decided",
-        title="End adjusting",
-        why="What was set stays set; the as-left run says what it is worth.",
-        fields=(
-            why(
-                "Why end before both ends are steady?",
-                "No further improvement",
-                "The device refuses",
-            ),
-        ),
-        data={"step": step.id, "choice": "enough"},
-        button="End adjusting",
-        send="End adjusting",
+    often = ("No further improvement", "The device refuses")
+    return with_reason(
+        "decided",
+        "End adjusting",
+        "What was set stays set; the as-left run says what it is worth.",
+        why("Why end before both ends are steady?", *often),
+        step=step.id,
+        choice="enough",
     )

@@ -331,42 +331,26 @@ def _item(job: Job, step: Step, item: SetItem, wanted: str) -> Ask:
     )
 
 
+def _prove(step: Step, sends: Sent, button: str, barred: str, key: str = "") -> tuple[Ask, ...]:
+    words = step.button or button
+    return (Ask(way="prove", id=step.id, button=words, sends=sends, key=key, barred=barred),)
+
+
 def _sign(job: Job, step: Step) -> tuple[Ask, ...]:
-    return (
-        Ask(
-            way="prove",
-            id=step.id,
-            button=step.button or "Sign and close",
-            sends=Sent(kind="signed", data={}),
-            barred="What was done is signed by who did it.",
-        ),
-    )
+    sends = Sent(kind="signed", data={})
+    return _prove(step, sends, "Sign and close", "What was done is signed by who did it.")
 
 
 def _hang(job: Job, step: Step) -> tuple[Ask, ...]:
-    return (
-        Ask(
-            way="prove",
-            id=step.id,
-            button=step.button or "My lock is on",
-            sends=Sent(kind="lock_hung", data={"step": step.id}),
-            key="proven",
-            barred="No hand goes in without a lock of one's own.",
-        ),
-    )
+    sends = Sent(kind="lock_hung", data={"step": step.id})
+    barred = "No hand goes in without a lock of one's own."
+    return _prove(step, sends, "My lock is on", barred, "proven")
 
 
 def _unlock(job: Job, step: Step) -> tuple[Ask, ...]:
-    return (
-        Ask(
-            way="prove",
-            id=step.id,
-            button=step.button or "My hands are out: my lock is off",
-            sends=Sent(kind="lock_taken_off", data={"step": step.ends}),
-            key="lock",
-            barred="Whoever hung a lock takes it off; of somebody absent a planner decides.",
-        ),
-    )
+    sends = Sent(kind="lock_taken_off", data={"step": step.ends})
+    barred = "Whoever hung a lock takes it off; of somebody absent a planner decides."
+    return _prove(step, sends, "My hands are out: my lock is off", barred, "lock")
 
 
 ASKS: dict[str, Callable[[Job, Step], tuple[Ask, ...]]] = {

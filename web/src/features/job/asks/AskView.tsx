@@ -22,13 +22,16 @@ export function AskView(props: AskProps) {
   const forms = ask.if_not.filter((form) => !form.line);
   if (saying)
     return (
-      <FormAsk
-        form={saying}
-        job={job.job}
-        writer={writer}
-        onDone={() => setSaying(null)}
-        onCancel={() => setSaying(null)}
-      />
+      <>
+        <p className="text-[15px] text-muted">{saying.why}</p>
+        <FormAsk
+          form={saying}
+          job={job.job}
+          writer={writer}
+          onDone={() => setSaying(null)}
+          onCancel={() => setSaying(null)}
+        />
+      </>
     );
   return (
     <>
