@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from calibration.decisions.reference import out_of_range
 from calibration.engine import events as ev
 from calibration.engine.admit_values import (
-    adjusted,
     left_out,
     not_blocked,
     noted,
@@ -284,8 +283,9 @@ def _decided(job: Job, event: Event, known: dict[str, Event]) -> None:
     if step.kind == "checklist" and content.choice == WITHOUT:
         without(job, step, content.reason)
         return
-    if step.kind == "adjust":
-        _end_adjusting(job, content)
+    own = job.family.steps.get(step.kind)
+    if own is not None and own.ends:
+        _end_early(step, own.ends, content)
         return
     if step.kind != "decide":
         raise InputError(
@@ -321,12 +321,12 @@ def _accept_mismatch(job: Job, step: Step, content: ev.Decided) -> None:
     _reason(content.reason, "Going on with a difference")
 
 
-def _end_adjusting(job: Job, content: ev.Decided) -> None:
-    if content.choice != "enough":
+def _end_early(step: Step, ends: Mapping[str, str], content: ev.Decided) -> None:
+    if content.choice not in ends:
         raise InputError(
-            "choice.unknown", "data.choice", "Adjusting can only be ended.", "Choose: enough."
+            "choice.unknown", "data.choice", f"'{step.title}' can only be ended.", one_of(ends)
         )
-    _reason(content.reason, "Ending the adjusting early")
+    _reason(content.reason, "Ending it early")
 
 
 def _retracted(job: Job, event: Event, known: dict[str, Event]) -> None:
@@ -384,7 +384,6 @@ _CHECKS: dict[str, Callable[[Job, Any, dict[str, Event]], None]] = {
     "timer_waived": _timer,
     "reading_taken": reading_taken,
     "left_out": left_out,
-    "adjusted": adjusted,
     "written": _written,
     "placed": _placed,
     "decided": _decided,

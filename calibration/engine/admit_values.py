@@ -1,13 +1,13 @@
-"""Whether a reading or an adjustment may be added now, and which values are asked about."""
+"""Whether a reading may be added now, and which values are asked about."""
 
 from __future__ import annotations
 
 import copy
 
-from calibration.engine.adjusting import hop_error
 from calibration.engine.events import Event
 from calibration.engine.job import Job
 from calibration.engine.method import Step
+from calibration.engine.reads import Reads
 from calibration.engine.slipping import off_target, point_beside
 from calibration.kernel.errors import InputError
 
@@ -46,7 +46,7 @@ def refuse_thawing(job: Job, event: Event) -> None:
         )
 
 
-def not_blocked(job: Job, step: Step) -> None:
+def not_blocked(job: Reads, step: Step) -> None:
     """Refuse a step that has to wait or is not part of the job.
 
     Raises
@@ -159,36 +159,6 @@ def _as_found_still(job: Job, run: str) -> None:
             "data.run",
             "The instrument was adjusted: as found cannot be taken any more.",
             "Take it in the as-left run.",
-        )
-
-
-def adjusted(job: Job, event: Event, known: dict[str, Event]) -> None:
-    """Refuse an adjustment without its value; ask about one that is still far off.
-
-    Raises
-    ------
-    InputError
-        ``number.missing``, ``slip.suspected``.
-    """
-    content = event.content
-    not_blocked(job, job.step_of("adjust", "kind"))
-    error = hop_error(job.base.facts, content)
-    if error is None:
-        needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
-        raise InputError(
-            "number.missing",
-            f"data.{needed}",
-            "The value after the adjustment is missing.",
-            "Type what it reads now.",
-        )
-    asked = event.source == "typed" and not content.kept
-    if abs(error) > job.settings.number("suspect_percent") and asked:
-        needed = {"sensor": "digital", "receiver": "indicated"}.get(content.hop, "reading")
-        raise InputError(
-            "slip.suspected",
-            f"data.{needed}",
-            f"After adjusting, that is still {abs(error):.1f} % of span off. Keep it?",
-            "Correct it or keep it.",
         )
 
 

@@ -10,14 +10,15 @@ from dataclasses import replace
 from calibration.engine.conditions import renewed
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.job import Job
+from calibration.engine.ledger import STOP
+from calibration.engine.ledger_rounds import AGAIN
 from calibration.engine.method import Step
 from calibration.engine.view.asks import Choice
 
 #: So often the same is advised; then something else is.
 MOST_ROUNDS = 2
 #: Decisions by which something is set.
-SETS = ("adjust",)
-STOP = "stop"
+SETS = (AGAIN,)
 OFTEN = ("Known and agreed with the engineer",)
 
 

@@ -10,7 +10,7 @@ from calibration.engine.clocks import jumps
 from calibration.engine.covering import covers, serials
 from calibration.engine.events import Event, InstrumentFacts
 from calibration.engine.family import no_sections
-from calibration.engine.history import CHOICE_WORDS, in_words
+from calibration.engine.history import in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import Ledger
 from calibration.engine.outcome import overtaken, standing
@@ -23,6 +23,7 @@ from calibration.engine.paper import (
     traced,
     what_follows,
 )
+from calibration.engine.saying import CHOICE_WORDS
 from calibration.engine.view.state import JobState, RunState
 from calibration.kernel.codec import encode
 
@@ -240,8 +241,8 @@ def _written(ledger: Ledger) -> list[str]:
 
 
 def _adjustments(ledger: Ledger) -> list[str]:
-    """Return what was adjusted, refused by the device and put right, in order of time."""
-    events = [e for _, e in (*ledger.adjusted, *ledger.refused, *ledger.repaired)]
+    """Return what was set, refused by the device and put right, in order of time."""
+    events = [*ledger.moves, *(e for _, e in (*ledger.refused, *ledger.repaired))]
     return [in_words(ledger, event) for event in sorted(events, key=lambda e: e.seq)]
 
 

@@ -23,8 +23,6 @@ from calibration.kernel.own import Own
 #: Id of a run of the method, which is the id of its step as well.
 RunName = str
 Source = Literal["typed", "simulated", "device"]
-AdjustHop = Literal["sensor", "output", "receiver", "transmitter"]
-AdjustEnd = Literal["zero", "span"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -139,21 +137,6 @@ class LeftOut:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Adjusted:
-    """One adjustment, or a check of one end between adjustments; values are those after it."""
-
-    hop: AdjustHop = about("what was adjusted")
-    end: AdjustEnd = about("zero or span")
-    action: Literal["trim", "check"] = about("trim changes the device; check only reads")
-    applied: Decimal = about("value applied", unit="input unit")
-    reading: Decimal | None = about("output after it", unit="output unit", default=None)
-    digital: Decimal | None = about("digital value after it", unit="input unit", default=None)
-    indicated: Decimal | None = about("control room after it", unit="input unit", default=None)
-    before: Decimal | None = about("value that was trimmed, before it", default=None)
-    kept: bool = about("a question about a slip was answered with: keep it", default=False)
-
-
-@dataclass(frozen=True, kw_only=True)
 class Written:
     """A setting written to the device, and what it said when it was read back."""
 
@@ -255,7 +238,6 @@ KINDS: dict[str, type] = {
     "timer_waived": TimerWaived,
     "reading_taken": ReadingTaken,
     "left_out": LeftOut,
-    "adjusted": Adjusted,
     "written": Written,
     "placed": Placed,
     "decided": Decided,

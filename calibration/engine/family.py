@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from typing import Any
+from typing import Any, Literal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine import evaluation, events, ledger, saying
+from calibration.engine import evaluation, events, ledger, ledger_rounds, saying
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.filed import FileForm
@@ -61,6 +61,10 @@ class EventKind:
     words: Callable[[Ledger, Any], str]
     #: why it is never taken back; empty where it may be
     stands: str = ""
+    #: it sets the device: ``said`` on the paper in its own words, or in a ``table`` of its family
+    sets: Literal["", "said", "table"] = ""
+    #: what it is counted as among the entries of a person, one and several
+    counted: tuple[str, str] = ("", "")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,6 +74,8 @@ class StepKind:
     done: Callable[[Reads, Step], bool]
     #: a device is set in it, and may refuse
     sets: bool = False
+    #: decisions by which it is ended early, with a reason, in words
+    ends: Mapping[str, str] = field(default_factory=dict)
     #: runs that are read in it, where it reads any
     reads: Callable[[Step], tuple[str, ...]] = lambda step: ()
 
@@ -205,7 +211,6 @@ class Family:
 FAMILIES: dict[str, Family] = {}
 METHODS: dict[tuple[str, int], Method] = {}
 _FAMILY_OF: dict[str, Family] = {}
-_INSTRUMENT = RunKind()
 
 
 def register(family: Family) -> None:
@@ -216,7 +221,8 @@ def register(family: Family) -> None:
     ValueError
         when a name is taken.
     """
-    taken = {*FAMILIES, *(id for id, _ in METHODS), *events.KINDS}
+    same = {n for n, kind in family.events.items() if events.KINDS.get(n) is kind.content}
+    taken = {*FAMILIES, *(id for id, _ in METHODS), *events.KINDS} - same
     for name in (family.id, *(m.id for m in family.methods), *family.events):
         if name in taken:
             raise ValueError(f"'{name}' is registered twice")
@@ -228,6 +234,14 @@ def register(family: Family) -> None:
         events.KINDS[name] = kind.content
         ledger.ADD[name] = kind.add
         saying.WORDS[kind.content] = kind.words
+        if kind.sets == "said":
+            ledger.MOVES.add(name)
+        if all(kind.counted):
+            saying.COUNTED[name] = kind.counted
+    for name, step in family.steps.items():
+        saying.CHOICE_WORDS.update(step.ends)
+        if step.ends:
+            ledger_rounds.ENDED_EARLY.add(name)
     for name, asset in family.assets.items():
         evaluation.CONTRIBUTIONS[name] = asset.contributions
     evaluation.CONTRIBUTIONS.update(family.weighs)
@@ -250,9 +264,9 @@ def kind_of(family: Family, spec: RunSpec) -> RunKind:
     Raises
     ------
     KeyError
-        for a kind that neither the engine nor the family has.
+        for a kind that the family does not have.
     """
-    return _INSTRUMENT if spec.kind == _INSTRUMENT.id else family.runs[spec.kind]
+    return family.runs[spec.kind]
 
 
 def method_for(method_id: str, version: int) -> Method:

@@ -17,7 +17,6 @@ from calibration.engine.method import STAGES, Method
 from calibration.engine.outcome import outcome
 from calibration.engine.parameters import Settings
 from calibration.engine.retracting import retractable
-from calibration.engine.view.action import adjustment_state
 from calibration.engine.view.forms import mishaps
 from calibration.engine.view.lines import Limit, LogLine, OnState, StageState, TimerState
 from calibration.engine.view.runview import attempt_states, run_state
@@ -84,7 +83,6 @@ def view(job: Job, events: Sequence[Event]) -> JobState:
         block=_block(job),
         by_turns=_by_turns(job),
         judgement=judgement(job),
-        adjustment=adjustment_state(job),
         blocks=job.family.blocks(job),
         bench=links(job, todo[0]) if status == "open" else (),
         on=on_states(job),
@@ -158,7 +156,7 @@ def school_of(settings: Settings) -> str:
 
 def _instrument(job: Job) -> Instrument:
     f, own, family = job.facts_found, job.ledger.facts, job.family
-    adjusts = job.ledger.method.adjusting != "none" and job.settings.has("school")
+    adjusts = job.ledger.method.sets and job.settings.has("school")
     decimals = 3 if f.output_unit in ("Ω", "mV") else 30
     lower, upper = (trimmed(fixed(end, decimals)) for end in (f.output_lower, f.output_upper))
     return Instrument(

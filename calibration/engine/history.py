@@ -10,7 +10,7 @@ from calibration.engine.ledger import NOT_HERE, Ledger
 from calibration.engine.locking import in_words as lock_in_words
 from calibration.engine.locks import LockEnded, LockHung, LockTakenOff
 from calibration.engine.method import Method, RunSpec
-from calibration.engine.saying import WORDS
+from calibration.engine.saying import CHOICE_WORDS, WORDS
 from calibration.engine.setbacks import (
     BegunAgain,
     Ended,
@@ -22,12 +22,6 @@ from calibration.engine.setbacks import (
 )
 from calibration.kernel.rounding import as_typed
 
-HOP_WORDS = {
-    "sensor": "sensor trim",
-    "output": "output trim",
-    "receiver": "receiver scaling",
-    "transmitter": "transmitter adjustment",
-}
 REPAIRS = {
     "cleaned": "Cleaned",
     "filter": "Filter changed",
@@ -41,20 +35,6 @@ LEFT_WORDS = {
     "isolated": "isolated",
     "removed": "removed",
     "in_service": "in service",
-}
-CHOICE_WORDS = {
-    "leave": "leave it as it is",
-    "adjust": "adjust it",
-    "stop": "stop and report it",
-    "accept": "the difference is accepted",
-    "later": "read right; it stays until the as-found run is taken",
-    "not_here": "it cannot be measured here",
-    "enough": "adjusting ended early",
-    "replace": "replace the sensor, then set it",
-    "repair": "put right in the visit",
-    "without": "the job goes on without it",
-    "repeat": "the test is put right and repeated",
-    "repeat_other": "the test is repeated with another reference",
 }
 
 
@@ -87,8 +67,6 @@ def in_words(ledger: Ledger, event: Event) -> str:
         case ev.ReadingTaken():
             spec = method.run(c.run)
             return _reading(spec.title, _seen_by(ledger, spec), c)
-        case ev.Adjusted():
-            return _adjusted(_seen_by(ledger, method.found), c)
         case ev.Written():
             what = f"{title_of(method, c.step)}: {_setting(method, c)} {c.value}"
             return f"{what}, read back {c.read_back}"
@@ -207,18 +185,3 @@ def _reading(title: str, facts: ev.InstrumentFacts, c: ev.ReadingTaken) -> str:
     if c.early_reason:
         text += f", taken before steady ({c.early_reason})"
     return text + (", kept when asked" if c.kept else "")
-
-
-def _adjusted(facts: ev.InstrumentFacts, c: ev.Adjusted) -> str:
-    after, unit = {
-        "sensor": (c.digital, facts.input_unit),
-        "receiver": (c.indicated, facts.shown_unit),
-    }.get(c.hop, (c.reading, facts.output_unit))
-    shown = as_typed(after) if after is not None else "?"
-    if c.action == "check":
-        return f"Check of {c.end} at {as_typed(c.applied)} {facts.input_unit}: {shown} {unit}"
-    before = f"{as_typed(c.before)} to " if c.before is not None else ""
-    return (
-        f"{HOP_WORDS[c.hop].capitalize()}, {c.end}, at {as_typed(c.applied)} "
-        f"{facts.input_unit}: {before}{shown} {unit}"
-    )

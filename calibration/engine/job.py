@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
-from functools import cached_property, partial
+from functools import partial
 from itertools import takewhile
+from typing import Any, TypeVar
 
 import calibration.desk.catalogue  # noqa: F401  # steps may compute with any operation
 from calibration.decisions.reference import Adequacy
-from calibration.engine.adjusting import AdjustProgress, progress, trims_output
 from calibration.engine.evaluation import RunFigures, evaluate_run, only_told_by_one
 from calibration.engine.events import Event
 from calibration.engine.facts import AssetFacts, InstrumentFacts
@@ -28,6 +29,8 @@ from calibration.engine.view.state import StepStatus
 from calibration.kernel.errors import InputError
 from calibration.runs.points import PlannedPoint
 
+T = TypeVar("T")
+
 
 class Job(Recording):
     """A ledger, its settings and the time; everything else is worked out when asked for."""
@@ -44,6 +47,7 @@ class Job(Recording):
         self._statuses: dict[str, StepStatus] = {}
         #: steps that go on beside the present one, once that is worked out
         self.beside: list[Step] = []
+        self._once: dict[str, Any] = {}
         self._steps = iter(ledger.method.steps)
         self._present: Step | None = None
 
@@ -166,15 +170,12 @@ class Job(Recording):
         again = self.ledger.method.found.again
         return self.figures(again) if self.ledger.readings[again] else self.as_found
 
-    @cached_property
-    def adjusting(self) -> AdjustProgress:
-        """Return how far the adjusting has come."""
-        return progress(self.ledger, self.settings, self.base)
-
-    @property
-    def trims_output(self) -> bool:
-        """Tell whether the output is among what is adjusted."""
-        return trims_output(self.ledger, self.settings, self.base)
+    def once(self, name: str, ask: Callable[[], T]) -> T:
+        """Return what a family works out of the job, worked out once."""
+        if name not in self._once:
+            self._once[name] = ask()
+        found: T = self._once[name]
+        return found
 
     def warning_for(self, asset: AssetFacts) -> Adequacy:
         """Return how well a reference suits the instrument of this job.
@@ -299,8 +300,6 @@ class Job(Recording):
             return all(self.written(step, item) for item in step.sets)
         if step.kind == "decide":
             return step.id in ledger.decided
-        if step.kind == "adjust":
-            return step.id in ledger.decided or self.put_right or self.adjusting.done
         if step.kind in (HANG, TAKE_OFF):
             return self._locked(step)
         own = self.family.steps.get(step.kind)

@@ -59,11 +59,8 @@ class Ledger(Then):
     dropped: list[tuple[sb.BegunAgain, Event, int]] = field(default_factory=list)
     #: tests that were taken again, oldest first
     attempts: list[Attempt] = field(default_factory=list)
-    adjusted: list[tuple[ev.Adjusted, Event]] = field(default_factory=list)
     #: how often it was set or put right, and read again
     rounds: int = 0
-    #: how many adjustments had been made when the present round of adjusting began
-    round_start: int = 0
     decided: dict[str, tuple[ev.Decided, Event]] = field(default_factory=dict)
     #: by step and setting
     written: dict[tuple[str, str], tuple[ev.Written, Event]] = field(default_factory=dict)
@@ -93,8 +90,9 @@ class Ledger(Then):
     unproven: bool = False
     retracted: dict[str, ev.Retracted] = field(default_factory=dict)
     seq: int = 0
-    #: how many times the device was changed
+    #: how many times the device was changed, and the entries of families that are said of it
     changes: int = 0
+    moves: list[Event] = field(default_factory=list)
     #: locks that people hang before hands go in
     locks: lk.Locks = field(default_factory=lk.Locks)
     _parts: dict[type[Part], Part] = field(default_factory=dict)
@@ -179,6 +177,8 @@ class Ledger(Then):
     def add(self, event: Event) -> None:
         """Add one event that is not a retraction."""
         ADD[event.kind](self, event.content, event)
+        if event.kind in MOVES:
+            self.moves.append(event)
         self.seq = max(self.seq, event.seq)
 
 
@@ -253,11 +253,6 @@ def _leave_out(ledger: Ledger, content: ev.LeftOut, event: Event) -> None:
     ledger.left_out[content.run][content.point] = content
 
 
-def _adjust(ledger: Ledger, content: ev.Adjusted, event: Event) -> None:
-    ledger.adjusted.append((content, event))
-    ledger.changes += content.action == "trim"
-
-
 def _decide(ledger: Ledger, content: ev.Decided, event: Event) -> None:
     step = ledger.method.step(content.step)
     if step is not None and step.judges == "left" and content.choice == AGAIN:
@@ -328,6 +323,8 @@ def _nothing(ledger: Ledger, content: Any, event: Event) -> None:
     """Opening and retractions are dealt with while building."""
 
 
+#: kinds of event by which families set a device, and that are said of it on the paper
+MOVES: set[str] = set()
 #: by kind of event; families join theirs
 ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "opened": _nothing,
@@ -350,7 +347,6 @@ ADD: dict[str, Callable[[Ledger, Any, Event], None]] = {
     "reading_taken": _read,
     "left_out": _leave_out,
     "begun_again": _drop_run,
-    "adjusted": _adjust,
     "written": _write,
     "placed": _place,
     "decided": _decide,

@@ -9,6 +9,8 @@ from calibration.engine import setbacks as sb
 from calibration.engine.events import Event
 from calibration.engine.ledger_parts import Attempt, Taken
 
+#: Kinds of step of families that may be ended early by a decision, anew in each round.
+ENDED_EARLY: set[str] = set()
 #: The decision that begins a further round of adjusting.
 AGAIN = "adjust"
 #: The decision that it is not put back as good.
@@ -59,9 +61,8 @@ def begin_again(ledger: Any) -> None:
     put_on_again(ledger)
     asked_again(ledger)
     done_again(ledger, "each_proof")
-    ledger.round_start = len(ledger.adjusted)
     for step in ledger.method.steps:
-        if step.kind == "adjust" or step.judges == "left":
+        if step.kind in ENDED_EARLY or step.judges == "left":
             ledger.decided.pop(step.id, None)
         for key in [(step.id, item.id) for item in step.sets if item.adjusts]:
             if key in ledger.written:

@@ -14,7 +14,7 @@ from calibration.engine.method import Step
 from calibration.kernel.errors import InputError
 
 #: Entries that say that something ran.
-RUNS = ("reading_taken", "adjusted", "placed", "left_out")
+RUNS = ("reading_taken", "placed", "left_out")
 PLANNER = "planner"
 
 
@@ -31,7 +31,9 @@ def refuse_while_locked(job: Job, event: Event) -> None:
         return
     step = job.ledger.method.step(getattr(event.content, "step", ""))
     starts = step is not None and step.starts and event.kind in ("confirmed", "put_on", "taken_off")
-    if event.kind not in RUNS and not starts:
+    own = job.family.events.get(event.kind)
+    sets = own is not None and own.sets != ""
+    if event.kind not in RUNS and not starts and not sets:
         return
     who = " and ".join(sorted({e.by for e in on.values()}))
     raise InputError(

@@ -109,8 +109,8 @@ class RunSpec:
 
     id: str
     title: str
-    #: name of the kind of run, of the engine or of the family
-    kind: str = "instrument"
+    #: name of the kind of run; empty for the usual one of the family
+    kind: str = ""
     role: Role = "check"
     #: name of its readings once they are adjusted from: of an as-found run and its as-left run
     again: str = ""
@@ -247,13 +247,10 @@ class Method:
     parameters: tuple[ParameterSpec, ...]
     sources: str
     runs: tuple[RunSpec, ...]
-    #: ``trims``: hop by hop, zero and span apart. ``screws``: zero and span move each other.
-    #: ``none``: what is out of tolerance is replaced. ``steps``: by steps of the family's own.
-    adjusting: Literal["trims", "screws", "none", "steps"] = "trims"
-    #: an output is trimmed at currents that the device gives itself, with nothing applied
-    fixes_output: bool = False
-    #: screws are aimed by what was read at the ends, not by the line of best fit
-    by_ends: bool = False
+    #: something may be set in it; where not, what is out of tolerance is replaced
+    sets: bool = True
+    #: what its family adds, of the family's own type
+    own: Any = None
     #: several instruments are checked one after the other, with one signature
     rounds: bool = False
     #: one line about when it is the right one

@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from calibration.decisions.tolerance import in_words as tolerance_words
+from calibration.engine import saying
 from calibration.engine.events import AssetFacts, Event
-from calibration.engine.history import CHOICE_WORDS, choice_words, in_words
+from calibration.engine.history import choice_words, in_words
 from calibration.engine.job import Job
 from calibration.engine.ledger import NOT_HERE, Attempt, Ledger
 from calibration.engine.outcome import standing
@@ -19,9 +20,8 @@ from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import fixed, significant, trimmed
 
 #: What is counted by its own name among the entries of a person; one, and several.
+FIRST = {"reading_taken": ("reading", "readings")}
 COUNTED = {
-    "reading_taken": ("reading", "readings"),
-    "adjusted": ("adjustment", "adjustments"),
     "written": ("setting written", "settings written"),
     "decided": ("decision", "decisions"),
 }
@@ -52,9 +52,10 @@ def people(events: Sequence[Event]) -> list[dict[str, str]]:
 
 
 def _did(kinds: Counter[str]) -> str:
+    counts = {**FIRST, **saying.COUNTED, **COUNTED}
     entries = sum(count for kind, count in kinds.items() if kind not in ENDED)
     counted = [
-        f"{kinds[kind]} {words[kinds[kind] > 1]}" for kind, words in COUNTED.items() if kinds[kind]
+        f"{kinds[kind]} {words[kinds[kind] > 1]}" for kind, words in counts.items() if kinds[kind]
     ]
     said = [ENDED[kind] for kind in ENDED if kinds[kind]]
     if entries:
@@ -79,7 +80,7 @@ def deviations(job: Job) -> list[str]:
     if ledger.ended is not None:
         said.append(f"{in_words(ledger, ledger.ended[1])}.")
     for number, attempt in enumerate(ledger.attempts, 1):
-        words = CHOICE_WORDS[attempt.decided.choice]
+        words = saying.CHOICE_WORDS[attempt.decided.choice]
         measured = _measured_then(job.at_attempt(number), attempt)
         said.append(f"Outside at first; {words} ({attempt.decided.reason}).{measured}")
     for name, chosen in ledger.used:
@@ -89,7 +90,7 @@ def deviations(job: Job) -> list[str]:
                 said.append(f"{chosen.asset.asset} used in spite of: {warning} ({chosen.reason}).")
     for id, (content, _) in ledger.decided.items():
         step = method.step(id)
-        own = step is not None and step.kind in ("record", "adjust")
+        own = step is not None and step.kind not in ("decide", "checklist")
         if step is not None and (own or content.choice == NOT_HERE) and content.reason:
             words = choice_words(method, content)
             said.append(f"{step.title}: {words} ({content.reason}).")

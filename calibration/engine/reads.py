@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date, datetime
-from typing import Protocol
+from typing import Protocol, TypeVar
 
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.events import Event
@@ -13,6 +14,8 @@ from calibration.engine.method import Field, KitRole, SetItem, Step
 from calibration.engine.parameters import Settings
 from calibration.engine.view.state import StepStatus
 from calibration.runs.points import PlannedPoint
+
+T = TypeVar("T")
 
 
 class Reads(Protocol):
@@ -51,6 +54,17 @@ class Reads(Protocol):
         """Return the first as-left run; none where nothing is adjusted."""
 
     @property
+    def base(self) -> RunFigures:
+        """Return the run that is adjusted from: as found, or the last as-left that failed."""
+
+    @property
+    def put_right(self) -> bool:
+        """Tell whether settings were brought back, so that the run is due before any trim."""
+
+    def once(self, name: str, ask: Callable[[], T]) -> T:
+        """Return what a family works out of the job, worked out once."""
+
+    @property
     def differs(self) -> bool:
         """Tell whether a setting found differs from the record and is to be brought back."""
 
@@ -81,6 +95,15 @@ class Reads(Protocol):
 
     def step(self, step_id: str, field: str = "data.step") -> Step:
         """Return a step of the method, or refuse."""
+
+    def step_of(self, kind: str, field: str = "data.step") -> Step:
+        """Return the first step of a kind, or refuse."""
+
+    def status_of(self, step: Step) -> StepStatus:
+        """Return the status of a step of the method."""
+
+    def first_open_before(self, step: Step) -> Step | None:
+        """Return the step that must be done before this one, if any."""
 
     def roles(self, step: Step) -> tuple[KitRole, ...]:
         """Return the references that a step asks for in this job."""

@@ -1,6 +1,7 @@
 """A kind of run: what is applied, what is typed, what may count, and what it is called.
 
-The class itself is the run of an instrument with its own input; families change what differs.
+The class itself is a run at points of the input, each compared with what ought to be read;
+families change what differs.
 """
 
 from __future__ import annotations
@@ -21,7 +22,6 @@ from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.slipping import ask_about_slips, refuse_off_target
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.kernel.codec import read
 from calibration.kernel.rounding import trimmed
 from calibration.runs.points import PlanIn, PlannedPoint, plan
@@ -33,9 +33,10 @@ class Nothing:
 
 
 class RunKind:
-    """The run of an instrument with its own input, point by point."""
+    """A run of an instrument, point by point."""
 
-    id = "instrument"
+    #: empty for the usual one of its family
+    id = ""
     #: what a rig is told at a point
     order = "apply"
     scale: Literal["input", "percent"] = "input"
@@ -111,10 +112,7 @@ class RunKind:
 
     def columns(self, job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[str, ...]:
         """Return the values that are typed at a point, in their order."""
-        facts = figures.facts
-        digital = ("digital",) if facts.smart and self.reads_digital else ()
-        shown = ("indicated",) if facts.indicated else ()
-        return ("applied", *digital, "reading", *shown)
+        return ("applied", "reading")
 
     #: label and unit of the columns that the kind adds
     own_columns: Mapping[str, tuple[str, str]] = {}
@@ -122,8 +120,6 @@ class RunKind:
     needed: tuple[str, ...] = ()
     #: those that are a time from tap to tap
     timed: tuple[str, ...] = ()
-    #: the digital value can be read beside the output
-    reads_digital = True
     #: what is applied is what the point says, not what was typed
     applies_point = False
 
@@ -155,23 +151,23 @@ class RunKind:
         """Tell whether people say its error in the unit of the input, not in % of span."""
         return facts.transfer.curve is not None or facts.output_unit == facts.input_unit
 
-    #: a point is approached from one side; the turning point is gone past
-    approached = True
-    gone_past = True
-
     def stations(
         self, job: Reads, spec: RunSpec, figures: RunFigures, index: int, figure: str
     ) -> tuple[Station, ...]:
-        """Return the loop strip of a point that has a reading."""
-        content = figures.taken[index].content
-        return stations(
-            figures.facts,
-            content.applied,
-            content.digital,
-            content.reading,
-            content.indicated,
-            figure,
-        )
+        """Return what each station showed at a point that has a reading; none for no strip."""
+        return ()
+
+    def direction(self, figures: RunFigures) -> str:
+        """Return the way the next point is reached; empty where it does not matter."""
+        return ""
+
+    def caution(self, step: Step, figures: RunFigures) -> str:
+        """Return what to be careful about at the next point."""
+        return step.caution
+
+    def following(self, figures: RunFigures) -> str:
+        """Return the points after the next; empty for the steps after the run."""
+        return ""
 
 
 @lru_cache(maxsize=256)

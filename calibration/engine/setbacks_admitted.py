@@ -10,9 +10,6 @@ from calibration.engine.method import Step
 from calibration.engine.repairing import may_repair
 from calibration.kernel.errors import InputError, one_of
 
-#: Kinds of step of the engine's own in which a device is set.
-SETTING = ("set", "adjust")
-
 
 def _said(text: str, field: str, what: str, remedy: str) -> None:
     if not text.strip():
@@ -139,7 +136,7 @@ def ended(job: Job, event: Event, known: dict[str, Event]) -> None:
 def sets(job: Job, step: Step) -> bool:
     """Tell whether a device is set in a step."""
     own = job.family.steps.get(step.kind)
-    return step.may_refuse or step.kind in SETTING or (own is not None and own.sets)
+    return step.may_refuse or step.kind == "set" or (own is not None and own.sets)
 
 
 def refused(job: Job, event: Event, known: dict[str, Event]) -> None:

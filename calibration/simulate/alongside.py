@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from decimal import Decimal
 from typing import Any
 
 from calibration.engine.events import Event
@@ -75,7 +76,7 @@ class Watched:
         return None
 
     def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...] | None:
-        """Return the strip, where it is not that of a loop."""
+        """Return what each station shows; none for no strip."""
         return None
 
 
@@ -103,6 +104,8 @@ class Part:
     also: Mapping[str, str] = field(default_factory=dict)
 
 
+#: What the trimmed station of a hop showed just before its last trim; none before the first.
+Trimmed = Callable[[str], Decimal | None]
 #: What really comes out of a reference: values by name; none where it is not known.
 Truth = Callable[[str], Mapping[str, Any] | None]
 
@@ -120,6 +123,8 @@ class Alongside:
 
     #: commanded beside the job; else it follows the entries of the job
     commanded = True
+    #: kinds of entry that are filled in from what the rig shows, beside readings
+    fills: tuple[str, ...] = ()
 
     def run(self, job: Reads) -> str:
         """Return the run as which the live signal is seen now."""
@@ -166,6 +171,12 @@ class Alongside:
     def may_set(self, job: Reads, part: Part, shown: Any) -> bool:
         """Tell whether one of several values may be set from what it shows."""
         return part.order is not None
+
+    def filled(
+        self, job: Reads, data: dict[str, Any], shown: Mapping[str, str], was: Trimmed
+    ) -> dict[str, Any]:
+        """Return an entry that it fills in, with what the rig showed."""
+        return {**data, **shown}
 
     def sets(self, job: Reads, step: Step, t: float) -> Command | None:
         """Return what a step that sets something tells the rig; none for other steps."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from calibration.engine.events import Event
@@ -18,7 +18,8 @@ from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Ask
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
+from calibration.kernel.rounding import as_typed, decimals_of, show
+from calibration.signals.transfer import ideal_output
 from calibration.simulate.alongside import Alongside, Beside, Truth, Watched, finishes
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.rigs import KINDS, Model, RigKind
@@ -212,10 +213,22 @@ class MachineWatched(Watched):
 
     def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...] | None:
         """Return the display alone: while it moves nothing is compared with it."""
-        found = stations(facts, now.applied, None, now.output, None, "")
-        own = next(s for s in found if s.id == "output")
-        plain = replace(own, label="Display", error="", remark="", bad=False)
-        return (plain,)
+        value = as_typed(now.output)
+        return (
+            Station(
+                id="output",
+                label="Display",
+                value=value,
+                unit=facts.output_unit,
+                expected=show(
+                    ideal_output(facts.transfer, now.applied), max(3, decimals_of(now.output))
+                ),
+                error="",
+                bad=False,
+                remark="",
+                figure="",
+            ),
+        )
 
 
 class Follows(Alongside):

@@ -9,6 +9,7 @@ from calibration.engine.setbacks_admitted import may_go_without
 from calibration.engine.view.computed import computed
 from calibration.engine.view.step_asks import line_of, value_of
 from calibration.engine.view.stepview import step_state
+from calibration.families.shared.loop import ask
 from calibration.kernel.numbers import exact
 from tests.replay.then import role_then, set_then
 
@@ -23,6 +24,12 @@ def every_step(visit):
 def step_at(visit, name):
     """Return one step with what it asks for."""
     return next(s for s in every_step(visit) if s.id == name)
+
+
+def adjustment(visit):
+    """Return the adjustment that a transmitter is to get now; none where it gets none."""
+    with exact():
+        return ask.adjustment(visit.standing())
 
 
 def _step(job, step):

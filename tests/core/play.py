@@ -14,6 +14,7 @@ from calibration.engine.job import Job
 from calibration.engine.ledger import build
 from calibration.simulate.commands import Command
 from calibration.simulate.loop import LoopModel, live
+from tests.core.asking import adjustment
 
 START = datetime(2026, 5, 4, 8, 0, tzinfo=UTC)
 METHOD = newest("pressure_transmitter")
@@ -139,15 +140,21 @@ class Play:
 
     def adjust(self):
         for _ in range(12):
-            advice = self.state().adjustment
-            if advice.action == "none":
+            advice = adjustment(self)
+            if advice is None:
                 return self
             values = self.see(advice.apply_value)
-            if advice.action == "trim":
+            if not advice.check:
                 self.commands.append(Command(t=self.t, kind="trim", hop=advice.hop, end=advice.end))
                 self.t += 30
                 values = self.see()
-            self.push("adjusted", hop=advice.hop, end=advice.end, action=advice.action, **values)
+            self.push(
+                "adjusted",
+                hop=advice.hop,
+                end=advice.end,
+                action="check" if advice.check else "trim",
+                **values,
+            )
         raise AssertionError("adjusting does not end")
 
     def give_back(self):

@@ -22,7 +22,8 @@ LEFT_OUT = ("migrations", "verifyloop/demo", "schema.d.ts")
 #: Ids that are plain words, each with what else it means where it stands.
 WORDS = {
     "adapter": "what kind of thing is on, for the safety strip",
-    "adjust": "the decision to adjust, the stage, and the engine's kind of step",
+    "adjust": "the decision to adjust, and the stage",
+    "adjusted": "an outcome, and whether something was set",
     "area": "part of the works",
     "as_found": "key of the published format of a certificate",
     "as_left": "key of the published format of a certificate",
@@ -57,7 +58,7 @@ def registered() -> dict[str, str]:
             ("kind of step", family.steps),
             ("reference", family.assets),
         ):
-            found |= dict.fromkeys(ids, what)
+            found |= {id: what for id in ids if id}
     for method in METHODS.values():
         found[method.id] = "method"
         found |= {name: "run" for r in method.runs for name in (r.id, r.again) if name}

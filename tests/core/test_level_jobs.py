@@ -4,9 +4,9 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.adjusting import AIM_HIGHEST, AIM_LOWEST
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.families.shared.loop.progress import AIM_HIGHEST, AIM_LOWEST
 from calibration.kernel.numbers import exact
 from calibration.runs.screws import ScrewsIn, screws
 from calibration.runs.screws import Visit as Turn

@@ -15,7 +15,7 @@ from calibration.engine.retracting import retractable
 from calibration.engine.sealing import seal
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
-from tests.core.asking import every_step
+from tests.core.asking import adjustment, every_step
 from tests.core.play import METHOD, START, Play, asset
 
 
@@ -30,7 +30,7 @@ class Whole(SimpleTestCase):
         advised = [c.id for c in found.judgement.choices if c.recommended]
         self.assertEqual(advised, ["adjust"])
         play.push("decided", step="judge", choice="adjust")
-        self.assertIn("meter reads 4.000 mA", play.state().adjustment.target)
+        self.assertIn("meter reads 4.000 mA", adjustment(play).target)
         play.adjust().run("as_left")
         self.assertEqual(play.state().as_left.mark, "within")
         play.give_back()
@@ -47,7 +47,7 @@ class Whole(SimpleTestCase):
             play = Play(**faults).prepare().run("as_found")
             self.assertIn(words, play.state().judgement.advice, faults)
             play.push("decided", step="judge", choice="adjust")
-            self.assertEqual(play.state().adjustment.hop, hop)
+            self.assertEqual(adjustment(play).hop, hop)
             play.adjust().run("as_left")
             self.assertEqual(play.state().as_left.mark, "within", faults)
 

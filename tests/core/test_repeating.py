@@ -170,5 +170,5 @@ class OnToSetting(SimpleTestCase):
 
     def test_a_job_that_began_with_the_first_version_keeps_it(self):
         old = METHODS["gas_bump", 1]
-        self.assertEqual(old.adjusting, "none")
+        self.assertFalse(old.sets)
         self.assertNotIn("as_left", [r.id for r in old.runs])

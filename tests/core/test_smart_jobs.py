@@ -6,7 +6,7 @@ from calibration.engine.certificate import certificate
 from calibration.engine.differing import accepted
 from calibration.engine.family import METHODS
 from calibration.kernel.errors import InputError
-from tests.core.asking import every_step
+from tests.core.asking import adjustment, every_step
 from tests.core.families import Visit
 
 
@@ -145,7 +145,8 @@ class OutputTrim(SimpleTestCase):
         )
         state = visit.until("adjust")
         self.assertIn("Fixed-current mode", [o.label for o in state.on])
-        self.assertEqual((state.adjustment.apply, state.adjustment.fields), ("4 mA", ("reading",)))
+        now = adjustment(visit)
+        self.assertEqual((now.apply, [c.id for c in now.columns]), ("4 mA", ["before", "reading"]))
         self.assertEqual(visit.until("trim_fix_off").current_step, "trim_fix_off")
         done = visit.until("")
         self.assertEqual((done.outcome.id, done.as_left.mark), ("adjusted", "within"))
@@ -160,8 +161,8 @@ class OutputTrim(SimpleTestCase):
 
     def test_the_receiver_is_told_the_number_to_show(self):
         visit = Visit("smart_transmitter", asks=True, receiver_span_percent=3.0)
-        state = visit.until("adjust")
-        while state.adjustment.end != "span":
+        visit.until("adjust")
+        while adjustment(visit).end != "span":
             visit.step()
-            state = visit.state()
-        self.assertIn("the control room shows 4000.00 kPa at 20.00 mA", state.adjustment.target)
+        shows = "the control room shows 4000.00 kPa at 20.00 mA"
+        self.assertIn(shows, adjustment(visit).target)

@@ -10,6 +10,7 @@ from typing import Any
 
 import orjson
 
+from calibration.engine.conditions import trimming
 from calibration.engine.history import setback_in_words
 from calibration.engine.job import Job
 from calibration.engine.kit import role_quantity
@@ -21,6 +22,8 @@ from calibration.engine.view.forms import LINE
 from calibration.engine.view.state import JobState
 from calibration.engine.view.step_asks import detail_of, line_of, value_of
 from calibration.engine.view.togetherness import together
+from calibration.families.shared.loop import ask, progress
+from calibration.families.shared.loop.trims import HOP_WORDS, way
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
 
@@ -46,6 +49,7 @@ def whole_then(job: Job, state: JobState) -> dict[str, Any]:
         found["task"], found["together"] = task_then(job), together_then(job)
         steps = zip(job.ledger.method.steps, found["steps"], strict=True)
         found["steps"] = [step_then(job, step, now) for step, now in steps]
+        found["adjustment"] = adjustment_then(job)
     for part in (found["as_found"], found["as_left"], *found["extra_runs"], found["adjustment"]):
         if part is not None:
             part["columns"] = [only(column, COLUMN) for column in part["columns"]]
@@ -94,6 +98,28 @@ def step_then(job: Job, step: Step, found: dict[str, Any]) -> dict[str, Any]:
         "timer_ends_at": end.isoformat() if end else "",
         "timer_minutes": job.settings.parameter(step.minutes).value if step.minutes else "",
         "event": on.id if on else "",
+    }
+
+
+def adjustment_then(job: Job) -> dict[str, Any]:
+    """Return the adjustment to make now, as it was kept."""
+    adjusting = next((s for s in job.ledger.method.steps if s.kind == ask.KIND), None)
+    due = adjusting is not None and job.statuses[adjusting.id] != "skipped" and trimming(job)
+    none = {"done": False, "hop": "", "hop_label": "", "end": "", "action": "none", "title": ""}
+    none |= {"apply": "", "apply_value": "", "order": "apply", "stands_for": "", "target": ""}
+    none |= {"rig_hop": "", "aim": "", "direction": "", "fields": (), "columns": ()}
+    none |= {"passes_left": "", "advice": "", "history": ask.history(job) if due else ()}
+    now = ask.adjustment(job)
+    if now is None:
+        return {**none, "done": due and progress.now(job).done}
+    screws = way(job.ledger.method).screws
+    return {
+        **none,
+        **{name: value for name, value in encode(now).items() if name in none},
+        "hop_label": f"{now.end} screw" if screws else HOP_WORDS[now.hop],
+        "action": "check" if now.check else "trim",
+        "rig_hop": now.rig_hop,
+        "fields": [c.id for c in now.columns if c.id != "before"],
     }
 
 

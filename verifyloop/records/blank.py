@@ -101,7 +101,7 @@ def _stage(job: CoreJob, name: str, steps: list[Step], look: Looks) -> list[Flow
 
 def _runs(job: CoreJob, step: Step) -> tuple[str, ...]:
     """Return the runs that are read at a step; a family's own may read several."""
-    if step.kind in ("decide", "adjust"):
+    if step.kind == "decide":
         return ()
     own = job.family.steps.get(step.kind)
     return (*((step.run,) if step.run else ()), *(own.reads(step) if own is not None else ()))

@@ -13,7 +13,6 @@ from typing import Any
 
 from calibration.engine.events import InstrumentFacts, Steadiness
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float
 from calibration.kernel.rounding import as_typed, decimals_of, fixed, show
@@ -247,14 +246,7 @@ class SimulatedLoop:
 
     def _stations(self, now: Live, steady: bool) -> tuple[Station, ...]:
         """Return the loop strip; while the signal moves, its lag is not an error."""
-        found = self.watched.stations(self.facts, now) or stations(
-            self.facts,
-            now.applied,
-            now.digital if self.facts.smart else None,
-            now.output,
-            now.indicated if self.facts.indicated else None,
-            "",
-        )
+        found = self.watched.stations(self.facts, now) or ()
         if steady:
             return found
         return tuple(_unjudged(s) for s in found)

@@ -103,7 +103,7 @@ def _rig(filling: Filling, data: dict[str, Any]) -> dict[str, Any]:
     if not filling.live:
         return data
     sent, job, before, at = filling.sent, filling.job, filling.before, filling.at
-    if sent.kind in ("reading_taken", "adjusted"):
+    if sent.kind == "reading_taken" or sent.kind in rigging(before).fills:
         return _from_rig(sent.kind, data, job, before, at)
     if sent.kind == "written":
         setting = str(data.get("setting", ""))
@@ -250,32 +250,17 @@ def _from_rig(
     source = source_for(job, before, at)
     moment = _moment(data, source, at)
     captured = source.capture(moment)
-    facts = before.ledger.facts
     spec = before.ledger.method.run(str(data.get("run", "")))
     runkind = before.kind_of(spec)
-    values: dict[str, Any] = _values(
-        captured, facts.smart and runkind.reads_digital, facts.indicated
-    )
+    read = runkind.columns(before, spec, before.figures(spec.id))
+    values: dict[str, Any] = _values(captured, "digital" in read, "indicated" in read)
     values |= source.seen(moment)
     if runkind.applies_point and kind == "reading_taken":
         point = before.plan_of(spec.id)[_index(data.get("point"), before.plan_of(spec.id))]
         values["applied"] = str(point.nominal)
-    if kind == "adjusted":
+    if kind != "reading_taken":
         refuse_unsteady(captured, str(data.pop("early_reason", "")))
-        hop = data.get("hop")
-        screws = before.ledger.method.adjusting == "screws"
-        rig_hop = "sensor" if hop == "transmitter" and not screws else str(hop)
-        shown = source.before_last_trim(rig_hop)
-        if data.get("action") == "trim" and shown is None:
-            raise InputError(
-                "adjust.not_trimmed", "data.hop", "The rig was not trimmed yet.", "Trim it first."
-            )
-        if data.get("action") == "trim" and (hop != "transmitter" or screws):
-            data["before"] = str(shown)
-        if before.adjusting.fixed:
-            # The device gave the current itself: what is applied is what that stands for.
-            values = {"reading": values["reading"], "applied": str(data["applied"])}
-        return {**data, **values}
+        return rigging(before).filled(before, data, values, source.before_last_trim)
     refuse_unsteady(captured, str(data.get("early_reason", "")))
     if captured.steady:
         data.pop("early_reason", None)

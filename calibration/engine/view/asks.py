@@ -239,3 +239,15 @@ class Task:
     computed: tuple[ComputedLine, ...] = ()
     #: in a round, the job is left from here: what is left of it is stated and the next begins
     leaves: bool = False
+
+
+def why(label: str, *often: str) -> Value:
+    """Return the field for a reason."""
+    return Value(number=False, id="reason", label=label, required=True, often=often)
+
+
+def with_reason(kind: str, words: str, means: str, field: Value, **data: str | int) -> Form:
+    """Return an answer that takes a reason; its button opens it and sends it."""
+    return Form(
+        kind=kind, title=words, why=means, fields=(field,), data=data, button=words, send=words
+    )

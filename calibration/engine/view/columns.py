@@ -6,10 +6,16 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.view.asks import Value
-from calibration.engine.view.strip import output_label
 
 #: Values without which there is no reading.
 REQUIRED = ("applied", "reading", "after")
+
+
+def output_label(facts: InstrumentFacts) -> str:
+    """Return what the output is called."""
+    return {"Ω": "Resistance", "mV": "Emf", "V": "Output voltage"}.get(
+        facts.output_unit, "Loop current"
+    )
 
 
 def columns_of(

@@ -11,13 +11,7 @@ from calibration.engine.ledger import NOT_HERE, WITHOUT
 from calibration.engine.method import Field, KitRole, Step
 from calibration.engine.repairing import may_repair
 from calibration.engine.setbacks_admitted import may_begin_again, may_end, sets
-from calibration.engine.view.asks import Choice, Form, Push, Sent, Value
-
-
-def why(label: str, *often: str) -> Value:
-    """Return the field for a reason."""
-    return Value(number=False, id="reason", label=label, required=True, often=often)
-
+from calibration.engine.view.asks import Choice, Form, Push, Sent, Value, why, with_reason
 
 #: Why something is often not done here.
 NOT_DONE = ("No second one here", "Not allowed in this plant state")
@@ -150,13 +144,6 @@ def none_at_hand(role: KitRole) -> Form:
     )
 
 
-def with_reason(kind: str, words: str, means: str, field: Value, **data: str | int) -> Form:
-    """Return an answer that takes a reason; its button opens it and sends it."""
-    return Form(
-        kind=kind, title=words, why=means, fields=(field,), data=data, button=words, send=words
-    )
-
-
 def not_here(step: Step) -> tuple[Form, ...]:
     """Return the answer that a step cannot be done here; none where it has to be."""
     if not step.if_not:
@@ -248,16 +235,3 @@ def left_out(step: Step, point: int, value: str) -> Form:
         point=point,
     )
     return replace(form, send="Leave this point out")
-
-
-def enough(step: Step) -> Form:
-    """Return the answer that adjusting ends before both ends are steady."""
-    often = ("No further improvement", "The device refuses")
-    return with_reason(
-        "decided",
-        "End adjusting",
-        "What was set stays set; the as-left run says what it is worth.",
-        why("Why end before both ends are steady?", *often),
-        step=step.id,
-        choice="enough",
-    )

@@ -12,10 +12,9 @@ from calibration.engine.job import Job
 from calibration.engine.method import RunSpec
 from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Characteristic, Mark
-from calibration.engine.view.columns import columns_of
+from calibration.engine.view.columns import columns_of, output_label
 from calibration.engine.view.largest import largest
 from calibration.engine.view.state import PointState, RunState, Station
-from calibration.engine.view.strip import output_label
 from calibration.engine.view.verdict import probability
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, ZERO, exceeds, to_float

@@ -156,35 +156,6 @@ class Judgement:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Adjustment:
-    """The adjustment to make now."""
-
-    done: bool
-    hop: str
-    hop_label: str
-    end: str
-    action: Literal["trim", "check", "none"]
-    title: str
-    apply: str
-    apply_value: str
-    #: what a rig is told: to apply an input, or to fix the current of the device
-    order: Literal["apply", "fix"]
-    #: sent as applied where nothing is; empty elsewhere
-    stands_for: str
-    target: str
-    #: what a rig is told to trim
-    rig_hop: Literal["", "sensor", "output", "receiver", "transmitter"]
-    #: output to set a screw to
-    aim: str
-    direction: str
-    fields: tuple[str, ...]
-    columns: tuple[Value, ...]
-    passes_left: str
-    advice: str
-    history: tuple[str, ...]
-
-
-@dataclass(frozen=True, kw_only=True)
 class Instrument:
     """The instrument in words."""
 
@@ -231,7 +202,6 @@ class JobState:
     #: block that the present run could go on in by itself; empty when none could
     block: str
     judgement: Judgement
-    adjustment: Adjustment
     #: what its family shows of the whole job
     blocks: tuple[Block, ...]
     #: calculators of the Bench that the present step leads to

@@ -15,7 +15,6 @@ from calibration.engine.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.runkind import RunKind
 from calibration.engine.setbacks_admitted import may_go_without
 from calibration.engine.view import forms
-from calibration.engine.view.action import adjustment_state
 from calibration.engine.view.asks import Ask, Form, Line, Sent, ToRig, Value
 from calibration.engine.view.blocks import Block
 from calibration.engine.view.columns import columns_of
@@ -258,48 +257,6 @@ def _decide(job: Job, step: Step) -> tuple[Ask, ...]:
     )
 
 
-def _adjust(job: Job, step: Step) -> tuple[Ask, ...]:
-    now = adjustment_state(job)
-    if now.action == "none":
-        return ()
-    trims = now.action == "trim"
-    data: dict[str, str | int] = {"hop": now.hop, "end": now.end, "action": now.action}
-    if now.stands_for:
-        data["applied"] = now.stands_for
-    said = [now.advice]
-    if now.passes_left:
-        way = {"raise": "The output must go up. ", "lower": "The output must come down. "}
-        said.append(f"{way.get(now.direction, '')}Expected passes still to go: {now.passes_left}")
-    go = ToRig(
-        kind=now.order,
-        label=f"{TO_A_POINT[now.order]} {now.apply}",
-        value=now.apply_value,
-    )
-    trim = ToRig(
-        kind="trim",
-        label=f"Do the {now.hop_label}, {now.end}",
-        hop=now.rig_hop or "sensor",
-        end="span" if now.end == "span" else "zero",
-        value=now.aim,
-    )
-    return (
-        Ask(
-            way="set",
-            id=f"{now.hop}:{now.end}:{now.action}:{len(job.ledger.adjusted)}",
-            button="Record the result",
-            typed="Record the check" if not trims else "Record the adjustment",
-            sends=Sent(kind="adjusted", data=data),
-            values=now.columns,
-            blocks=tuple(Block(kind="text", text=text) for text in said if text),
-            go=go,
-            order=trim if trims else None,
-            if_not=(forms.enough(step),) if now.history else (),
-            end=now.end,
-            target=now.target,
-        ),
-    )
-
-
 def _set(job: Job, step: Step) -> tuple[Ask, ...]:
     found = []
     for item in step.sets:
@@ -362,7 +319,6 @@ ASKS: dict[str, Callable[[Job, Step], tuple[Ask, ...]]] = {
     "timer": _timer,
     "capture": _capture,
     "decide": _decide,
-    "adjust": _adjust,
     "set": _set,
     "sign": _sign,
     HANG: _hang,

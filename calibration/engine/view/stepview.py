@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from typing import Any
 
 from calibration.engine.conditions import CHANGING
-from calibration.engine.history import CHOICE_WORDS
 from calibration.engine.job import Job
 from calibration.engine.method import Step
+from calibration.engine.saying import CHOICE_WORDS
 from calibration.engine.view.state import StepState
 
 

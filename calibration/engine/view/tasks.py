@@ -10,13 +10,11 @@ from calibration.engine.history import setback_in_words
 from calibration.engine.job import Job
 from calibration.engine.method import STAGES, Step
 from calibration.engine.repairing import refused_since
-from calibration.engine.view.action import adjustment_state
 from calibration.engine.view.asks import Ask, By, Sent, Task
 from calibration.engine.view.computed import computed
 from calibration.engine.view.forms import not_here
 from calibration.engine.view.step_asks import asks_of, may_leave_out
 from calibration.engine.view.togetherness import together
-from calibration.kernel.rounding import trimmed
 
 _STAGE = dict(STAGES)
 BESIDE = "Goes on meanwhile"
@@ -91,7 +89,7 @@ def _of_family(job: Job, step: Step, own: Ask) -> Ask:
         also=tuple(told(sent) for sent in own.also),
         others=tuple(replace(o, events=tuple(map(told, o.events))) for o in own.others),
         typed=own.typed or own.button,
-        barred=own.barred or FAMILY_BARRED,
+        barred=own.barred or ("" if own.if_not else FAMILY_BARRED),
         if_not=(*own.if_not, *left_out, *not_here(step)),
     )
 
@@ -100,7 +98,6 @@ def _of_family(job: Job, step: Step, own: Ask) -> Ask:
 FILLS: dict[str, tuple[By, ...]] = {
     "kit_chosen": ("kit",),
     "reading_taken": ("rig", "person", "file"),
-    "adjusted": LIVE,
     "written": LIVE,
 }
 
@@ -139,9 +136,7 @@ def heading(job: Job, step: Step) -> tuple[str, str, str, str]:
         return *own, caution, then
     if step.kind == "capture":
         return _capture(job, job.figures(step.run), step)
-    kicker = f"{_STAGE[step.stage]} · {step.title}"
-    title = adjustment_state(job).title if step.kind == "adjust" else step.instruction
-    return kicker, title, caution, then
+    return f"{_STAGE[step.stage]} · {step.title}", step.instruction, caution, then
 
 
 def _after(job: Job, step: Step) -> str:
@@ -160,29 +155,9 @@ def _capture(job: Job, figures: RunFigures, step: Step) -> tuple[str, str, str, 
     if step.run in job.ledger.placed:
         block = job.ledger.placed[step.run][0].block
         return kicker, f"{block} goes through the points by itself", step.caution, _after(job, step)
-    if not kind.approached:
-        said = spec.up if point.direction == "up" else spec.down
-        said = spec.start if index == 0 else said
-        return kicker, said.format(value=value), step.caution, _after(job, step)
-    way = "going up" if point.direction == "up" else "coming down"
-    if len({p.direction for p in figures.plan}) > 1:
+    if way := kind.direction(figures):
         kicker += f" · {way}"
-    title = (spec.up if point.direction == "up" else spec.down).format(value=value)
-    if index == 0:
-        title = spec.start.format(value=value)
-    side = "below" if point.direction == "up" else "above"
-    if figures.facts.input_upper < figures.facts.input_lower:
-        side = "above" if side == "below" else "below"
-    caution = (
-        f"Come from {side} only. If you pass {value}, go back and come "
-        "again, or the up-and-down difference means nothing."
-    )
-    if step.caution:
-        caution = step.caution
-    if point.approach is not None and kind.gone_past:
-        beyond = f"{trimmed(point.approach)} {figures.facts.input_unit}"
-        caution = f"First go to {beyond}, as far as ratings allow, then come from {side} only."
-    unit = figures.facts.input_unit
-    rest = [trimmed(p.nominal) for p in figures.plan[index + 1 : index + 4]]
-    then = ", ".join(f"{r} {unit}" for r in rest) or _after(job, step)
-    return kicker, title, step.caution if index == 0 else caution, then
+    said = spec.up if point.direction == "up" else spec.down
+    title = (spec.start if index == 0 else said).format(value=value)
+    then = kind.following(figures) or _after(job, step)
+    return kicker, title, kind.caution(step, figures), then

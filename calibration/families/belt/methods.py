@@ -243,7 +243,6 @@ _STEPS = (
 )
 _WITHOUT = ("points", "pattern", "cycles", "overshoot_percent")
 _GIVEN: dict[str, Any] = {
-    "adjusting": "steps",
     "steps": _STEPS,
     "sources": "Limits: the manual of the scale. Uncertainty: JCGM 100. Decision: JCGM 106, "
     "ILAC-G8.",
@@ -291,7 +290,6 @@ MATERIAL_TEST = Method(
     title="Belt scale, material test",
     called="material test",
     fits="Loads over belt and truck scale: the only test that sees tension and alignment.",
-    adjusting="steps",
     runs=(found_run(kind="material"), left_run(kind="material")),
     steps=(
         parts.kit(

@@ -157,6 +157,7 @@ FAMILY = Family(
             add=entries.add_stored,
             admit=entries.stored,
             words=entries.stored_in_words,
+            sets="table",
         ),
     },
     runs={INJECTED.id: INJECTED},

@@ -16,12 +16,12 @@ from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.families.chromatograph.causes import evidence_of, named
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import in_gas
 from calibration.families.chromatograph.words import GAS
 from calibration.families.shared.contents import holds
+from calibration.families.shared.loop.strip import stations
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.runs.points import PlannedPoint
 
@@ -36,7 +36,6 @@ class Injected(RunKind):
     order = "inject"
     pictured = False
     characterised = False
-    approached = False
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:

@@ -241,7 +241,6 @@ GC_CALIBRATE_1 = Method(
     title="Portable chromatograph, calibrate",
     called="chromatograph",
     fits="Two injections that agree, response stored, and a clean blank.",
-    adjusting="steps",
     runs=_runs(),
     steps=(
         parts.kit(*KIT, names="calibration gas and trap"),

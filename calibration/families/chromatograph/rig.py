@@ -7,10 +7,11 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts
+from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.filed import serial_of
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
+from calibration.engine.view.state import Station
 from calibration.families.chromatograph import model as own
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import AT
@@ -18,9 +19,10 @@ from calibration.families.chromatograph.ledger import part_of
 from calibration.families.chromatograph.model import GcModel
 from calibration.families.chromatograph.words import GAS, Injection
 from calibration.families.shared.contents import PPM_PER_PERCENT, holds
+from calibration.families.shared.loop.strip import stations
 from calibration.kernel.rounding import fixed
 from calibration.simulate.alongside import Alongside, Part, Truth, Watched, finishes
-from calibration.simulate.commands import Command, Share
+from calibration.simulate.commands import Command, Live, Share
 from calibration.simulate.rigs import KINDS, Model, RigKind
 
 #: A run takes so long. [s]
@@ -39,6 +41,10 @@ class PeakWatched(Watched):
     def model(self, model: Model) -> Model:
         """Return the chromatograph with this component shown."""
         return replace(model, shown=self.line) if isinstance(model, GcModel) else model
+
+    def stations(self, facts: InstrumentFacts, now: Live) -> tuple[Station, ...]:
+        """Return the component at each station."""
+        return stations(facts, now.applied, None, now.output, None, "")
 
     def seen(
         self, model: Model, commands: Sequence[Command], t: float, seed: int

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Family, Fit
+from calibration.engine.family import Fit
 from calibration.families.dp_flow.method import DP_FLOW
 from calibration.families.dp_flow.templates import TEMPLATES
+from calibration.families.shared.loop import family
 
 
 def _a_root(facts: InstrumentFacts) -> bool:
     return "square_root" in (facts.characteristic, facts.indicated_characteristic)
 
 
-FAMILY = Family(
+FAMILY = family(
     id="flow_by_dp",
     title="Flow by differential pressure",
     methods=(DP_FLOW,),

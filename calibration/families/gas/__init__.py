@@ -175,6 +175,7 @@ FAMILY = Family(
             add=ledger.add_set,
             admit=admit_set.gas_set,
             words=sections.set_in_words,
+            sets="table",
         ),
         "gas_kept": EventKind(
             content=events.GasKept,
@@ -187,6 +188,7 @@ FAMILY = Family(
             add=exposed.add_exposed,
             admit=exposed.exposed,
             words=exposed.exposed_in_words,
+            sets="table",
         ),
         "agreed": EventKind(
             content=events.Agreed,

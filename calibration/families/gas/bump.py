@@ -27,7 +27,7 @@ GAS_BUMP_1 = Method(
     title="Bump check of a gas detector",
     called="bump check",
     fits="A quick proof that it answers. Nothing is set.",
-    adjusting="none",
+    sets=False,
     runs=(
         gas.run("as_found", "As found", "span"),
         gas.air("air_left", "Clear of gas", clear=True),
@@ -83,9 +83,9 @@ _KIT = replace(
 GAS_BUMP = replace(
     GAS_BUMP_1,
     version=2,
+    sets=True,
     covers_if_set=("gas_zero_span", "gas_infrared"),
     fits="A quick proof that it answers. Where it fails it can be set in the same visit.",
-    adjusting="steps",
     runs=(
         gas.run("as_found", "As found", "span"),
         gas.run("as_left", "As left", "zero", "span"),

@@ -30,7 +30,6 @@ GAS_ZERO_SPAN = Method(
     called="zero and span",
     covers=("gas_bump",),
     fits="Catalytic and electrochemical heads.",
-    adjusting="steps",
     runs=(
         gas.run("as_found", "As found", "zero", "span"),
         gas.run("as_left", "As left", "zero", "span"),
@@ -72,7 +71,6 @@ GAS_INFRARED = Method(
     called="zero and response",
     covers=("gas_bump",),
     fits="Infrared heads: only the zero is set, the response is checked.",
-    adjusting="steps",
     runs=GAS_ZERO_SPAN.runs,
     steps=(
         gas.kit(replace(gas.ZERO_GAS, label="Dry zero gas, free of hydrocarbons"), gas.span_gas()),
@@ -113,7 +111,6 @@ GAS_OXYGEN = Method(
     title="Oxygen detector in clean air",
     called="clean air",
     fits="Oxygen: one point in clean air, a zero in nitrogen where the site wants it.",
-    adjusting="steps",
     runs=(
         gas.air("as_found", "As found"),
         gas.air("as_left", "As left"),
@@ -192,7 +189,6 @@ GAS_TWO_CHANNEL = Method(
     title="Two-channel gas detector, each with its own gas",
     called="both channels",
     fits="An instrument with two sensors and a reference voltage for each span gas.",
-    adjusting="steps",
     runs=(
         gas.run("as_found", "As found", "zero", "span"),
         gas.run("as_left", "As left", "zero", "span"),

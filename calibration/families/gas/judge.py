@@ -186,7 +186,7 @@ class DetectorJudge(Judge):
                     "Clean air must read clean: something was around when it was zeroed.",
                 ),
             )
-        if job.ledger.method.adjusting == "none":
+        if not job.ledger.method.sets:
             return (
                 choice("leave", "Keep it in service", not outside, outside, "It answers."),
                 choice(

@@ -134,7 +134,6 @@ GAS_PORTABLE = Method(
     title="Portable pumped gas detector",
     called="every gas",
     fits="A portable with a pump: fresh-air zero, then each gas in the order of its record.",
-    adjusting="steps",
     runs=_RUNS,
     steps=(
         gas.kit(*(gas.span_gas(n) for n in CHANNELS)),
@@ -204,7 +203,6 @@ GAS_RECEIVING = Method(
         "failed": "not accepted",
         "stopped": "not accepted yet: the check was not finished",
     },
-    adjusting="steps",
     runs=_RUNS,
     steps=(
         gas.kit(*(gas.span_gas(n) for n in CHANNELS)),

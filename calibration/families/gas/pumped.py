@@ -208,7 +208,6 @@ def exposed_once(method: Method, *more: ParameterSpec) -> Method:
     return replace(
         method,
         version=method.version + 1,
-        adjusting="steps",
         runs=(*method.runs, *RUNS),
         steps=tuple(kept),
         parameters=(*method.parameters, ZERO_BY, ABSORBER_MINUTES, *more),

@@ -173,7 +173,6 @@ ADJUST = Method(
     title="Load-cell indicator, set with a load",
     called="set with a load",
     fits="Zero and factor are set with a load whose origin is known, and checked with another.",
-    adjusting="steps",
     runs=(found_run(**_RUN), left_run(**_RUN)),
     steps=(
         *_BEFORE,
@@ -194,7 +193,7 @@ CHECK = Method(
     title="Load-cell indicator, check only",
     called="check",
     fits="It is read with a load and never unlocked.",
-    adjusting="none",
+    sets=False,
     paper="Verification certificate",
     runs=(found_run(**_RUN),),
     steps=(*_BEFORE, *_AFTER),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.family import Family, Fit
+from calibration.engine.family import Fit
 from calibration.families.level.hung import WRONG_WEIGHT, Hung
 from calibration.families.level.judge import LiquidJudge
 from calibration.families.level.kinds import Liquid, Weights, of_glass
@@ -14,8 +14,9 @@ from calibration.families.level.methods import (
 )
 from calibration.families.level.shape import LevelShape
 from calibration.families.level.templates import TEMPLATES
+from calibration.families.shared.loop import family
 
-FAMILY = Family(
+FAMILY = family(
     id="level",
     title="Level",
     methods=(DISPLACER_LEVEL_1, DISPLACER_LEVEL_2, DISPLACER_LEVEL, DP_LEVEL),

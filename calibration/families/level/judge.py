@@ -8,8 +8,9 @@ from calibration.engine.evaluation import RunFigures
 from calibration.engine.ledger import REPEAT
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
-from calibration.engine.view.judge import Judge, choice
+from calibration.engine.view.judge import of_check
 from calibration.families.level.hung import WRONG_WEIGHT
+from calibration.families.shared.loop.judge import LoopJudge
 from calibration.kernel.rounding import show
 
 #: A shift below this is shown as none: it would cure nothing. [% of span]
@@ -29,7 +30,7 @@ def zero_alone(figures: RunFigures) -> Decimal | None:
     return (least + most) / 2 if least <= most else None
 
 
-class LiquidJudge(Judge):
+class LiquidJudge(LoopJudge):
     """The judgement of a level instrument: weights first, liquid after."""
 
     def advice(self, job: Reads, figures: RunFigures) -> str:
@@ -51,10 +52,4 @@ class LiquidJudge(Judge):
 
     def of_check(self, job: Reads, figures: RunFigures) -> tuple[Choice, ...]:
         """Return what may be decided after the wet run."""
-        good = figures.mark != "outside"
-        return (
-            choice("leave", "Put it back in service", good, not good, "It follows the liquid."),
-            choice(
-                "stop", "Stop and report it", not good, True, "It sticks or reads wrong: repair."
-            ),
-        )
+        return of_check(figures, "It follows the liquid.", "It sticks or reads wrong: repair.")

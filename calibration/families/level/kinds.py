@@ -15,7 +15,7 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.recorded import on_record
-from calibration.engine.runkind import RunKind
+from calibration.families.shared.loop.run import LoopRun
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, from_float, parse_decimal
@@ -106,7 +106,7 @@ def expected_ends(ledger: Ledger) -> tuple[Decimal, Decimal]:
     return fixed(HUNDRED * low, 3), fixed(HUNDRED * high, 3)
 
 
-class Weights(RunKind):
+class Weights(LoopRun):
     """Weights that stand for the displacer in its liquid."""
 
     id = "weights"
@@ -131,7 +131,7 @@ class Weights(RunKind):
         return f"{super().words(facts, point)} ({trimmed(point.nominal_percent)} % level)"
 
 
-class Liquid(RunKind):
+class Liquid(LoopRun):
     """Liquid in the chamber, in percent of the level."""
 
     id = "liquid"

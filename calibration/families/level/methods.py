@@ -9,6 +9,7 @@ from calibration.engine.method import Condition, Field, Item, KitRole, Method, R
 from calibration.families.level.hung import DECIMALS, UNIT_FIELD, UNIT_STEP
 from calibration.families.level.kinds import WET_LIQUID, WET_STEP, WET_UPPER
 from calibration.families.shared import limits, parts
+from calibration.families.shared.loop.trims import Loop
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS, found_run, left_run
 
@@ -28,7 +29,7 @@ DISPLACER_LEVEL = Method(
     title="Displacer level, weights and wet run",
     called="weights and wet run",
     fits="A displacer with zero and span screws: dry with weights, then with liquid.",
-    adjusting="screws",
+    own=Loop(screws=True),
     runs=(
         found_run(title="As found, weights", **_HUNG),
         left_run(title="As left, weights", **_HUNG),
@@ -175,7 +176,7 @@ DISPLACER_LEVEL_1 = DISPLACER_LEVEL
 DISPLACER_LEVEL_2 = replace(
     DISPLACER_LEVEL_1,
     version=2,
-    by_ends=True,
+    own=Loop(screws=True, by_ends=True),
     runs=(
         found_run(title="As found, weights", **_TAKEN_OFF),
         left_run(title="As left, weights", **_TAKEN_OFF),

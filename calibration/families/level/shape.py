@@ -8,6 +8,7 @@ from calibration.engine.shape import Shape
 from calibration.engine.view.blocks import Row
 from calibration.families.level.hung import UNIT_STEP
 from calibration.families.level.kinds import WET_UPPER
+from calibration.families.shared.loop.trims import way
 from calibration.kernel.rounding import trimmed
 
 
@@ -23,7 +24,7 @@ class LevelShape(Shape):
 
     def listed(self, job: Reads, step: Step) -> tuple[Row, ...]:
         """Return the weight of every point, where weights are made up."""
-        if step.id != "weights" or not job.ledger.method.by_ends:
+        if step.id != "weights" or not way(job.ledger.method).by_ends:
             return ()
         seen: dict[str, str] = {}
         run = job.ledger.method.found.id

@@ -281,7 +281,6 @@ def _method(id: str, title: str, called: str, fits: str, **own: Any) -> Method:
         title=title,
         called=called,
         fits=fits,
-        adjusting="steps",
         runs=own["runs"],
         steps=own["steps"],
         parameters=limits.parameters(

@@ -149,7 +149,7 @@ VERIFY = Method(
     title="Verify an electromagnetic flow meter with a plug-in tester",
     called="tester",
     fits="Coil, electrodes, electronics and outputs against the stored values of the maker.",
-    adjusting="none",
+    sets=False,
     paper="Verification certificate",
     outcomes={
         "within": "verified",

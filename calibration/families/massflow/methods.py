@@ -169,7 +169,6 @@ VERIFY_ZERO = Method(
     title="Verify the zero of a mass flow meter",
     called="zero",
     fits="The zero is verified, and set only when it fails and nothing else is the cause.",
-    adjusting="steps",
     paper="Verification certificate",
     runs=(
         found_run(title="Zero as found", kind="live_zero"),
@@ -236,7 +235,6 @@ PROVE = Method(
     title="Prove a mass flow meter against a quantity",
     called="proving",
     fits="Runs against a scale or another meter; the factor is set only when it must be.",
-    adjusting="steps",
     runs=(
         found_run(title="As found", kind="proved_runs"),
         left_run(title="As left", kind="proved_runs"),

@@ -104,6 +104,7 @@ FAMILY = Family(
             add=entries.add_mixed,
             admit=entries.mixed,
             words=entries.mixed_in_words,
+            sets="table",
         )
     },
     runs={MIXTURES.id: MIXTURES},

@@ -17,12 +17,12 @@ from calibration.engine.reads import Reads
 from calibration.engine.runkind import RunKind
 from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.families.mixture.causes import named
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import unset, value_of
 from calibration.families.mixture.words import GASES, ROLES
 from calibration.families.shared.contents import holds
+from calibration.families.shared.loop.strip import stations
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.runs.points import PlannedPoint
 
@@ -39,7 +39,6 @@ class Mixtures(RunKind):
     order = "gas"
     pictured = False
     characterised = False
-    approached = False
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:

@@ -214,7 +214,6 @@ MIX_CALIBRATE_1 = Method(
     title="Several components on one mixture",
     called="one mixture",
     fits="Zero gas and mixture once each: every component read, and set where it must be.",
-    adjusting="steps",
     runs=_runs(),
     steps=(
         parts.kit(*KIT, names="zero gas and mixture"),

@@ -13,7 +13,6 @@ from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
 from calibration.families.mixture import model as own
 from calibration.families.mixture.causes import limit_of
 from calibration.families.mixture.facts import components
@@ -21,6 +20,7 @@ from calibration.families.mixture.gases import AFTER, end_of, made, may_set, see
 from calibration.families.mixture.model import MixModel
 from calibration.families.mixture.words import ROLES, SUFFIX, Gas, Together
 from calibration.families.shared.contents import PPM_PER_PERCENT, holds
+from calibration.families.shared.loop.strip import stations
 from calibration.kernel.numbers import exact
 from calibration.simulate.alongside import Alongside, Logged, Part, Truth, Watched
 from calibration.simulate.commands import Command, Live, Share

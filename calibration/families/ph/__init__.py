@@ -105,6 +105,7 @@ FAMILY = Family(
             add=ledger.add_accepted,
             admit=admit.accepted,
             words=sections.accepted_in_words,
+            sets="table",
             stands=_TAKEN,
         ),
     },

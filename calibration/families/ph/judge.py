@@ -85,7 +85,7 @@ class ElectrodeJudge(Judge):
                 choice("adjust", "Calibrate again", cured, not cured, "A further round."),
                 choice("stop", "Stop and report it", not cured, True, "It stays out of limits."),
             )
-        if job.ledger.method.adjusting == "none":
+        if not job.ledger.method.sets:
             return (
                 choice("leave", "Keep it in service", not outside, outside, "It reads right."),
                 choice(

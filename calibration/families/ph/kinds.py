@@ -47,7 +47,6 @@ class Buffers(RunKind):
     needed = ("mv",)
     pictured = False
     characterised = False
-    approached = False
     applies_point = True
 
     def plan(

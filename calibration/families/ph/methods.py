@@ -328,7 +328,6 @@ PH_BUFFERS = Method(
     title="pH, calibrate with buffers",
     called="buffers",
     fits="As found before cleaning, then cleaned and calibrated in two buffers where it is needed.",
-    adjusting="steps",
     runs=(
         FOUND_RUN,
         BufferRun(
@@ -382,7 +381,7 @@ PH_CHECK = Method(
     version=1,
     title="pH, check only",
     fits="Read in buffers and compared with the process; nothing is changed.",
-    adjusting="none",
+    sets=False,
     runs=(FOUND_RUN,),
     steps=(
         *_FIRST,

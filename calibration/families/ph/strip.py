@@ -9,7 +9,7 @@ from calibration.analyzers.ph import nernst_slope
 from calibration.decisions.tolerance import limit_at
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
+from calibration.families.shared.loop.strip import stations
 from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import show
 

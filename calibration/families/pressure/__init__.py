@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Family, Fit
+from calibration.engine.family import Fit
 from calibration.families.pressure.method import PRESSURE_TRANSMITTER
 from calibration.families.pressure.templates import TEMPLATES
+from calibration.families.shared.loop import family
 
 
 def _one_output(facts: InstrumentFacts) -> bool:
     return not facts.sensor and not facts.setting("displacer_kg")
 
 
-FAMILY = Family(
+FAMILY = family(
     id="pressure",
     title="Pressure transmitters",
     methods=(PRESSURE_TRANSMITTER,),

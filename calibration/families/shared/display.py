@@ -51,7 +51,6 @@ class AtDisplay(RunKind):
     pictured = False
     in_unit = True
     characterised = False
-    approached = False
     #: what is applied is called so on the strip
     source = "Applied"
 

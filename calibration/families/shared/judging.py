@@ -9,7 +9,7 @@ from calibration.engine.ledger import REPEAT, REPEAT_OTHER
 from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
-from calibration.engine.view.judge import Judge, choice
+from calibration.engine.view.judge import Judge, choice, of_check
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -59,7 +59,7 @@ class CauseJudge(Judge):
         words, outside = self.words, figures.mark == "outside"
         cured = self.cured(figures)
         if step.judges == "check":
-            return self.of_check(job, figures)
+            return of_check(figures)
         if step.judges == "left":
             return (
                 choice("adjust", words.again, cured, not cured, "A further round."),

@@ -88,4 +88,4 @@ def in_words(ledger: Ledger, content: SetAt) -> str:
 
 #: The kind of a step in which something is set at the display.
 KIND = "set_at"
-EVENT = EventKind(content=SetAt, add=add, admit=admit, words=in_words)
+EVENT = EventKind(content=SetAt, add=add, admit=admit, words=in_words, sets="table")

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.family import Family, Fit
+from calibration.engine.family import Fit
+from calibration.families.shared.loop import family
 from calibration.families.smart.kinds import FixedCurrent
 from calibration.families.smart.method import (
     SMART_TRANSMITTER,
@@ -13,7 +14,7 @@ from calibration.families.smart.rerange import SMART_RERANGE, Reranged
 from calibration.families.smart.shape import SmartShape
 from calibration.families.smart.templates import TEMPLATES
 
-FAMILY = Family(
+FAMILY = family(
     id="smart",
     title="Smart transmitters",
     methods=(SMART_TRANSMITTER_1, SMART_TRANSMITTER_2, SMART_TRANSMITTER, SMART_RERANGE),

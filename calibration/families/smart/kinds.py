@@ -12,7 +12,7 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
-from calibration.engine.runkind import RunKind
+from calibration.families.shared.loop.run import LoopRun
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED
 from calibration.kernel.rounding import fixed, trimmed
@@ -20,7 +20,7 @@ from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import input_for
 
 
-class FixedCurrent(RunKind):
+class FixedCurrent(LoopRun):
     """Currents given by the device itself; what is applied is the input that they stand for."""
 
     id = "fixed_current"

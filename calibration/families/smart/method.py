@@ -7,6 +7,8 @@ from dataclasses import replace
 from calibration.engine.conditions import trimming
 from calibration.engine.method import Condition, Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
+from calibration.families.shared.loop.progress import trims_output
+from calibration.families.shared.loop.trims import Loop
 from calibration.families.shared.loop_check import LOOP_CHECK
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS
@@ -138,7 +140,7 @@ def _with_unit(step: Step) -> Step:
 
 
 TRIMS_OUTPUT = Condition(
-    lambda job, step: trimming(job) and job.trims_output, "only if the output is trimmed"
+    lambda job, step: trimming(job) and trims_output(job), "only if the output is trimmed"
 )
 FIX_ON = replace(
     LOOP_CHECK[0],
@@ -171,7 +173,7 @@ LOOP_RUN_BEFORE = replace(LOOP_RUN, before=True)
 SMART_TRANSMITTER = replace(
     SMART_TRANSMITTER_2,
     version=3,
-    fixes_output=True,
+    own=Loop(fixes_output=True),
     runs=(*RUNS, LOOP_RUN_BEFORE),
     steps=_at_fixed_currents(),
 )

@@ -12,8 +12,8 @@ from calibration.engine.conditions import FOUND_OUTSIDE, to_write
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import Field, Item, Method, RunSpec, SetItem, Step
-from calibration.engine.runkind import RunKind
 from calibration.families.shared import limits, parts
+from calibration.families.shared.loop.run import LoopRun
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.smart.method import ANSWERS, LOOP, MOVES
 from calibration.kernel.numbers import parse_decimal
@@ -39,7 +39,7 @@ def target(ledger: Ledger, setting: str) -> str:
     return entry[0] if entry is not None else ""
 
 
-class Reranged(RunKind):
+class Reranged(LoopRun):
     """A run of the instrument at the range that was written to it."""
 
     id = "reranged"
@@ -132,7 +132,7 @@ SMART_RERANGE = Method(
     called="re-ranging",
     fits="Another range is ordered. It is a change of settings, and no calibration.",
     paper="Record of re-ranging",
-    adjusting="none",
+    sets=False,
     outcomes={"within": "range changed, read back and checked"},
     runs=(CHECK,),
     steps=(

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Family, Fit
+from calibration.engine.family import Fit
+from calibration.families.shared.loop import family
 from calibration.families.temperature.kinds import Sensor
 from calibration.families.temperature.methods import (
     TEMPERATURE_LOOP,
@@ -23,7 +24,7 @@ def _with_transmitter(facts: InstrumentFacts) -> bool:
     return bool(facts.sensor) and facts.output_unit in ("mA", "V")
 
 
-FAMILY = Family(
+FAMILY = family(
     id="temperature",
     title="Temperature",
     methods=(

@@ -8,7 +8,7 @@ from functools import lru_cache
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
 from calibration.engine.method import RunSpec
-from calibration.engine.runkind import RunKind
+from calibration.families.shared.loop.run import LoopRun
 from calibration.families.temperature.methods import HOW_READ, IN_DEGREES, JUNCTION, READ_AS
 from calibration.kernel.numbers import from_float, parse_decimal
 from calibration.kernel.rounding import show
@@ -53,7 +53,7 @@ def _at_junction(facts: InstrumentFacts, junction: float) -> InstrumentFacts:
     return replace(facts, junction_c=junction) if facts.sensor else facts
 
 
-class Sensor(RunKind):
+class Sensor(LoopRun):
     """A temperature sensor in a block, or a calibrator in its place."""
 
     id = "sensor"

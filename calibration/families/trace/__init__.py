@@ -143,6 +143,7 @@ FAMILY = Family(
             add=ledger.add_span,
             admit=admit.span_set,
             words=sections.set_in_words,
+            sets="table",
         ),
     },
     runs={IN_SPAN_GAS.id: IN_SPAN_GAS},

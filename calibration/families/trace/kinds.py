@@ -48,7 +48,6 @@ class InSpanGas(RunKind):
     own_columns = {"minute_before": ("A minute before", "ppm")}
     pictured = False
     characterised = False
-    approached = False
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:

@@ -82,7 +82,6 @@ TRACE_OXYGEN_1 = Method(
     title="Trace oxygen, calibrate in service",
     called="trace oxygen",
     fits="Bled, held off, read in span gas, set where it must be, and back.",
-    adjusting="steps",
     runs=(FOUND_RUN, LEFT_RUN),
     steps=(
         parts.kit(*own.KIT, names="span gas, its regulator and the meter"),
@@ -104,7 +103,6 @@ NEW_SENSOR_1 = Method(
     title="Trace oxygen, new sensor",
     called="new sensor",
     fits="A new sensor is fitted, watched until it is down, and set in span gas.",
-    adjusting="steps",
     covers=(TRACE_OXYGEN_1.id,),
     runs=(
         FOUND_RUN,

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from calibration.engine.facts import InstrumentFacts
 from calibration.engine.view.state import Station
-from calibration.engine.view.strip import stations
+from calibration.families.shared.loop.strip import stations
 
 NAMES = {"applied": "Cylinder", "digital": "Sensor, display", "output": "Output"}
 

@@ -3558,59 +3558,6 @@ export interface components {
             own: string;
         };
         /**
-         * Adjustment
-         * @description The adjustment to make now.
-         */
-        Adjustment: {
-            /**
-             * Action
-             * @enum {string}
-             */
-            action: "trim" | "check" | "none";
-            /** Advice */
-            advice: string;
-            /** Aim */
-            aim: string;
-            /** Apply */
-            apply: string;
-            /** Apply Value */
-            apply_value: string;
-            /** Columns */
-            columns: components["schemas"]["Value"][];
-            /** Direction */
-            direction: string;
-            /** Done */
-            done: boolean;
-            /** End */
-            end: string;
-            /** Fields */
-            fields: string[];
-            /** History */
-            history: string[];
-            /** Hop */
-            hop: string;
-            /** Hop Label */
-            hop_label: string;
-            /**
-             * Order
-             * @enum {string}
-             */
-            order: "apply" | "fix";
-            /** Passes Left */
-            passes_left: string;
-            /**
-             * Rig Hop
-             * @enum {string}
-             */
-            rig_hop: "" | "sensor" | "output" | "receiver" | "transmitter";
-            /** Stands For */
-            stands_for: string;
-            /** Target */
-            target: string;
-            /** Title */
-            title: string;
-        };
-        /**
          * AllHits
          * @description What was found, sort by sort.
          */
@@ -6217,7 +6164,6 @@ export interface components {
          * @description Everything a screen needs of a job.
          */
         JobState: {
-            adjustment: components["schemas"]["Adjustment"];
             as_found: components["schemas"]["RunState"];
             as_left: components["schemas"]["RunState"] | null;
             /** Asked */

@@ -6,7 +6,8 @@ from dataclasses import replace
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine import events as ev
+from calibration.engine.facts import InstrumentFacts
+from calibration.engine.view.columns import output_label
 from calibration.engine.view.state import Station
 from calibration.kernel.numbers import HUNDRED, exceeds
 from calibration.kernel.rounding import as_typed, decimals_of, show
@@ -28,15 +29,8 @@ HOP_LABELS = {
 }
 
 
-def output_label(facts: ev.InstrumentFacts) -> str:
-    """Return what the output is called."""
-    return {"Ω": "Resistance", "mV": "Emf", "V": "Output voltage"}.get(
-        facts.output_unit, "Loop current"
-    )
-
-
 def stations(
-    facts: ev.InstrumentFacts,
+    facts: InstrumentFacts,
     applied: Decimal,
     digital: Decimal | None,
     output: Decimal | None,

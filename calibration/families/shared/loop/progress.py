@@ -7,16 +7,20 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine import events as ev
 from calibration.engine.evaluation import RunFigures
+from calibration.engine.facts import InstrumentFacts
 from calibration.engine.ledger import Ledger
+from calibration.engine.method import Step
 from calibration.engine.parameters import Settings
+from calibration.engine.reads import Reads
+from calibration.families.shared.loop import trims
+from calibration.families.shared.loop.trims import Adjusted, hop_error
 from calibration.kernel.numbers import HUNDRED, from_float
 from calibration.runs import adjustment, chain, screws
 from calibration.runs.diagnosis import HELD_HIGH, HELD_LOW
-from calibration.signals.transfer import at_percent, ideal_output, indicated_span, indication
+from calibration.signals.transfer import at_percent, ideal_output
 
-_HOPS: dict[chain.HopName, ev.AdjustHop] = {
+_HOPS: dict[chain.HopName, trims.Hop] = {
     "sensing": "sensor",
     "output": "output",
     "receiver": "receiver",
@@ -34,8 +38,8 @@ class AdjustProgress:
     """What is adjusted now. ``hop`` is none when there is nothing to adjust."""
 
     done: bool
-    hop: ev.AdjustHop | None
-    end: ev.AdjustEnd
+    hop: trims.Hop | None
+    end: trims.End
     check_only: bool
     plan: adjustment.AdjustOut | None
     to_percent: Decimal
@@ -54,30 +58,7 @@ class _Ends:
     fresh: set[str]
 
 
-def hop_error(facts: ev.InstrumentFacts, content: ev.Adjusted) -> Decimal | None:
-    """Return the error of the adjusted hop after the event; none when a value is missing.
-
-    In percent of span, between the two stations that bound the hop.
-    """
-    transfer = facts.transfer
-    if content.hop == "sensor":
-        if content.digital is None:
-            return None
-        return HUNDRED * (content.digital - content.applied) / abs(transfer.input_span)
-    if content.reading is None:
-        return None
-    if content.hop == "receiver":
-        if content.indicated is None:
-            return None
-        seen = indication(transfer, facts.receiver, content.reading)
-        return HUNDRED * (content.indicated - seen) / indicated_span(transfer, facts.receiver)
-    start = content.applied
-    if content.hop == "output" and content.digital is not None:
-        start = content.digital
-    return HUNDRED * (content.reading - ideal_output(transfer, start)) / abs(transfer.output_span)
-
-
-def adjust_to_percent(facts: ev.InstrumentFacts, settings: Settings) -> Decimal:
+def adjust_to_percent(facts: InstrumentFacts, settings: Settings) -> Decimal:
     """Return how close both ends must come. [% of span]"""
     transfer = facts.transfer
     ends = (facts.input_lower, facts.input_upper)
@@ -96,9 +77,9 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
     if base.located is None or base.result is None:
         return AdjustProgress(False, None, "zero", False, None, to)
     limit = min(p.limit_percent for p in base.result.points) * settings.share("adjust_share")
-    recent = [a for a, _ in ledger.adjusted[ledger.round_start :]]
-    if ledger.method.adjusting == "screws":
-        return _by_screws(facts, base, recent, to, ledger.method.by_ends)
+    recent, way = trims.trims_of(ledger).now, trims.way(ledger.method)
+    if way.screws:
+        return _by_screws(facts, base, recent, to, way.by_ends)
     for hop in _to_work_on(base.located.hops, limit):
         name = _HOPS[hop.name]
         ends = _follow(facts, hop, name, recent, to)
@@ -116,7 +97,7 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
             )
         )
         if plan.next in ("zero", "span"):
-            end: ev.AdjustEnd = "zero" if plan.next == "zero" else "span"
+            end: trims.End = "zero" if plan.next == "zero" else "span"
             return AdjustProgress(False, name, end, False, plan, to, fixed=_fixes(ledger, name))
         for stale in ("zero", "span"):
             if stale not in ends.fresh:
@@ -126,13 +107,24 @@ def progress(ledger: Ledger, settings: Settings, base: RunFigures) -> AdjustProg
     return AdjustProgress(True, last, "zero", False, None, to)
 
 
-def _fixes(ledger: Ledger, hop: ev.AdjustHop) -> bool:
+def _fixes(ledger: Ledger, hop: trims.Hop) -> bool:
     """Tell whether a hop is adjusted at currents that the device gives itself."""
-    return ledger.method.fixes_output and hop == "output"
+    return trims.way(ledger.method).fixes_output and hop == "output"
 
 
-def trims_output(ledger: Ledger, settings: Settings, base: RunFigures) -> bool:
+def now(job: Reads) -> AdjustProgress:
+    """Return how far the adjusting of a job has come."""
+    return job.once("adjusting", lambda: progress(job.ledger, job.settings, job.base))
+
+
+def done(job: Reads, step: Step) -> bool:
+    """Tell whether nothing is left to adjust, or it was ended early."""
+    return step.id in job.ledger.decided or job.put_right or now(job).done
+
+
+def trims_output(job: Reads) -> bool:
     """Tell whether the output is among what is adjusted, after the run that is adjusted from."""
+    base, settings = job.base, job.settings
     if base.located is None or base.result is None:
         return False
     limit = min(p.limit_percent for p in base.result.points) * settings.share("adjust_share")
@@ -140,9 +132,9 @@ def trims_output(ledger: Ledger, settings: Settings, base: RunFigures) -> bool:
 
 
 def _by_screws(
-    facts: ev.InstrumentFacts,
+    facts: InstrumentFacts,
     base: RunFigures,
-    recent: Sequence[ev.Adjusted],
+    recent: Sequence[Adjusted],
     to: Decimal,
     by_ends: bool,
 ) -> AdjustProgress:
@@ -193,7 +185,7 @@ def _ends_of(base: RunFigures) -> tuple[Decimal, Decimal]:
     return sum(low, Decimal(0)) / len(low), sum(high, Decimal(0)) / len(high)
 
 
-def _visit(facts: ev.InstrumentFacts, content: ev.Adjusted) -> screws.Visit:
+def _visit(facts: InstrumentFacts, content: Adjusted) -> screws.Visit:
     """Return one turn or check as errors in percent of span."""
 
     def error(output: Decimal | None) -> Decimal | None:
@@ -211,7 +203,7 @@ def _visit(facts: ev.InstrumentFacts, content: ev.Adjusted) -> screws.Visit:
     )
 
 
-def _held(facts: ev.InstrumentFacts, output: Decimal | None) -> bool:
+def _held(facts: InstrumentFacts, output: Decimal | None) -> bool:
     """Tell whether an output stands at the end of what a measuring signal may be."""
     if output is None:
         return False
@@ -225,10 +217,10 @@ def _to_work_on(hops: Sequence[chain.Hop], limit: Decimal) -> list[chain.Hop]:
 
 
 def _follow(
-    facts: ev.InstrumentFacts,
+    facts: InstrumentFacts,
     hop: chain.Hop,
-    name: ev.AdjustHop,
-    recent: Sequence[ev.Adjusted],
+    name: trims.Hop,
+    recent: Sequence[Adjusted],
     to: Decimal,
 ) -> _Ends:
     """Carry the as-found errors of both ends through the adjustments made since."""
@@ -250,6 +242,6 @@ def _follow(
     return ends
 
 
-def point_to_apply(facts: ev.InstrumentFacts, end: ev.AdjustEnd) -> Decimal:
+def point_to_apply(facts: InstrumentFacts, end: trims.End) -> Decimal:
     """Return the input at which an end is adjusted. [input unit]"""
     return at_percent(facts.transfer, HUNDRED if end == "span" else Decimal(0))
