@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from calibration.detector import cause_rows as cause_rows
 from calibration.detector.evidence import Evidence as Evidence
 from calibration.detector.evidence import Likeness as Likeness
 from calibration.detector.visit import FAMILY_CAUTION, NONE_BELOW
@@ -131,7 +132,7 @@ def _held(e: Evidence) -> Cause | None:
         "fault_current",
         0.0,
         seen + "measured. The detector reports a fault.",
-        "Read its own diagnosis; repair before anything is adjusted.",
+        "",
         1.0,
     )
 
@@ -142,14 +143,12 @@ def _settings(e: Evidence) -> Iterator[Cause]:
             "reference_voltage",
             e.reference_off_percent,
             f"The reference voltage is {e.reference_off_percent:+.1f} % off what the gas asks for.",
-            "Set it to the gas of today before the span: somebody set it for another cylinder.",
         )
     if e.flow is not None and e.flow < 0.1 * e.flow_wanted and e.span is not None:
         yield cause(
             "no_flow",
             0.0,
             f"The flow shows {e.flow:.2f} L/min; {e.flow_wanted:g} are wanted.",
-            "Cylinder open? Regulator, hose and adapter tight? See the flow, then begin again.",
         )
 
 
@@ -163,7 +162,6 @@ def _at_zero(e: Evidence) -> Iterator[Cause]:
             "cold",
             e.zero_slope,
             f"The zero still moves by {e.zero_slope:+.2f} % of range a minute.",
-            "Let it warm up as its manual says, then begin again; adjust nothing before.",
         )
         return
     if air is not None and zero is not None and air - zero > BACKGROUND:
@@ -171,15 +169,12 @@ def _at_zero(e: Evidence) -> Iterator[Cause]:
             "background_gas",
             air - zero,
             f"The air reads {air - zero:.1f} % of range more than zero gas: something is in it.",
-            "Do not zero. Ask for a gas test of the area, find the source, ventilate; zero only "
-            "with zero gas from a cylinder, well flushed.",
         )
     elif air is not None and zero is not None and zero - air > BACKGROUND:
         yield cause(
             "zero_gas_suspect",
             zero - air,
             f"Zero gas reads {zero - air:.1f} % of range more than the air around.",
-            "Compare with another zero cylinder; flush hose and regulator first.",
         )
     else:
         low = min((v for v in (air, zero) if v is not None), default=0.0)
@@ -214,7 +209,6 @@ def _at_span(e: Evidence, response: float) -> Iterator[Cause]:
             "plugged_filter",
             percent - 100,
             f"It takes {slow:.1f} times its usual time to 90 %, and answers with {percent:.0f} %.",
-            "Clean or replace the filter, dry the membrane, then apply gas again.",
         )
         return
     if abs(percent - 100) <= e.accept_percent:
@@ -230,14 +224,11 @@ def _nothing(e: Evidence) -> Cause:
             "wrong_channel",
             -100.0,
             f"Another channel answered by {e.other_channel_percent:.0f} % of its range instead.",
-            "The gas is at the wrong sensor, or the channels are swapped: check tag and adapter.",
         )
     return cause(
         "cap_on",
         -100.0,
         "Gas flows and nothing answers; zero and noise are as usual.",
-        "Look for a cap, a rain shield or a shut adapter; else the gas is another one, or the "
-        "sensor is dead: try another cylinder.",
     )
 
 
@@ -265,16 +256,14 @@ def _optics(size: float, percent: float) -> Cause:
             "optics_high",
             size,
             f"It answers with {percent:.0f} % of the gas, as fast as usual.",
-            "Check cylinder and table of limits; then its workshop: an infrared span is not set.",
+            "",
             0.6,
         )
     return cause(
         "window",
         size,
         f"It answers with {percent:.0f} % of the gas, as fast as usual: less light comes through.",
-        "Clean windows and mirror as its manual says and dry what has condensed, then apply gas "
-        "again. Still low with clean windows: lamp or detector, a matter for the workshop. Its "
-        "own signal level, before and after cleaning, tells which.",
+        "",
         0.6,
     )
 
@@ -287,7 +276,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "expired_gas",
             size,
             f"The cylinder is {e.expired_days} days past its date; it reads {percent:.0f} %.",
-            "Take a cylinder in date before anything is adjusted.",
         )
         return
     if e.principle == "catalytic" and e.oxygen_percent < BEAD_OXYGEN:
@@ -295,7 +283,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "no_oxygen",
             size,
             f"The gas carries {e.oxygen_percent:.1f} % oxygen: a bead cannot burn it.",
-            "Take a mixture in air.",
         )
         return
     if e.dry and percent < 100:
@@ -303,7 +290,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "dry_gas",
             size,
             f"Dry gas on a sensor that wants it humid: {percent:.0f} %.",
-            "Put the humidifier in, wait until it is steady, then read it again.",
         )
         return
     if slow >= POISONED and percent < 85:
@@ -311,8 +297,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "poisoned",
             size,
             f"All at once it answers with {percent:.0f} %, and {slow:.1f} times slower.",
-            "Ask what it breathed (silicone, sulfur, solvents). Replace it: a poisoned bead fails "
-            "without a word.",
         )
         return
     if e.fixed_span:
@@ -327,7 +311,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "aged",
             size,
             f"It answers with {percent:.0f} %; its trend expects {trend:.0f} %.",
-            "Set the span while it can be set; order a sensor by its date.",
         )
         return
     if e.table_ratio is not None and abs(response / e.table_ratio - 1) <= ALIKE:
@@ -335,7 +318,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "other_lel_table",
             size,
             f"It answers with {percent:.0f} %, as a gas labelled by the other table of limits.",
-            "Read % vol on the certificate of the cylinder and count it by the site's table.",
         )
         return
     reads = response * (e.gas_value or 0.0)
@@ -349,7 +331,6 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
             "wrong_cylinder",
             size,
             f"It reads what {twin.name} with {twin.value:g} would give.",
-            "Read the label on the cylinder that is open; apply the right one before adjusting.",
         )
         return
     if percent < 100:

@@ -37,7 +37,7 @@ from calibration.engine.view.blocks import BenchLink, Block, Row
 from calibration.engine.view.judge import Judge
 from calibration.engine.view.lines import OnState
 from calibration.kernel.errors import InputError, one_of
-from calibration.runs import causes
+from calibration.runs.cause_rows import Rows
 
 
 @dataclass(frozen=True)
@@ -143,8 +143,8 @@ class Family:
     steps: Mapping[str, StepKind] = field(default_factory=dict)
     shape: Shape = field(default_factory=Shape)
     judge: Judge = field(default_factory=Judge)
-    #: names of its causes
-    causes: Mapping[str, str] = field(default_factory=dict)
+    #: what is known of its causes
+    causes: Rows = field(default_factory=dict)
     #: refuse an event while something is on
     bars: Callable[[Reads, Event], None] | None = None
     #: what is on besides bypass and connections
@@ -245,7 +245,6 @@ def register(family: Family) -> None:
     for name, asset in family.assets.items():
         evaluation.CONTRIBUTIONS[name] = asset.contributions
     evaluation.CONTRIBUTIONS.update(family.weighs)
-    causes.LABELS.update(family.causes)
 
 
 def family_of(method: Method) -> Family:

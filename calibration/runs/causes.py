@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from calibration.kernel.codec import about
+from calibration.runs.cause_rows import KNOWN
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -20,13 +21,15 @@ class Cause:
     )
 
 
-def cause(name: str, percent: float, evidence: str, remedy: str, confidence: float = 0.9) -> Cause:
-    """Return a cause; ``percent`` in % of span."""
+def cause(
+    name: str, percent: float, evidence: str, remedy: str = "", confidence: float = 0.9
+) -> Cause:
+    """Return a cause; ``percent`` in % of span. Its remedy is that of its row, unless said."""
     return Cause(
         cause=name,
         percent=percent,
         evidence=evidence,
-        remedy=remedy,
+        remedy=remedy or KNOWN[name].remedy,
         confidence=round(confidence, 3),
     )
 
@@ -34,27 +37,3 @@ def cause(name: str, percent: float, evidence: str, remedy: str, confidence: flo
 #: A current outside the measuring range is no measurement, and one reading tells. All other causes
 #: wait until the run holds what tells them apart: one reading knows no shift from a span error.
 TOLD_BY_ONE = ("inhibited", "fault_current")
-#: What people call a cause; families join theirs.
-LABELS: dict[str, str] = {
-    "zero_shift": "Zero shift",
-    "span_error": "Span error",
-    "nonlinearity": "Nonlinearity",
-    "hysteresis": "Hysteresis or friction",
-    "outlier": "One bad point",
-    "noise": "Noise",
-    "saturated": "Saturated output",
-    "inhibited": "Inhibited or fixed output",
-    "stuck": "Stuck reading",
-    "wrong_characteristic": "Wrong characteristic",
-    "wrong_range": "Wrong range set",
-    "reversed": "Reversed output",
-    "wrong_sensor_type": "Wrong sensor type",
-    "swapped_polarity": "Swapped polarity",
-    "junction_compensation": "Junction counted twice, or not at all",
-    "lead_resistance": "Lead resistance of two wires",
-    "shunt": "Shunt across the sensor",
-    "immersion": "Too little immersion",
-    "root_twice": "Root taken twice",
-    "root_missing": "Root not taken",
-    "receiver_scaling": "Receiver scaling",
-}

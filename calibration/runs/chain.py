@@ -337,7 +337,6 @@ def receiver_cause(request: LocateIn) -> Cause | None:
         "receiver_scaling",
         worst,
         "The signal is right and the value shown does not belong to it.",
-        "Correct the scaling of the receiver. Leave the transmitter alone.",
     )
 
 
@@ -357,12 +356,10 @@ def _root_cause(rooted: bool, worst: float) -> Cause:
             worst,
             "What is shown follows the signal in a straight line; the receiver should take the "
             "root, and nobody does.",
-            "Turn the root on in the receiver, where the record says it is taken.",
         )
     return cause(
         "root_twice",
         worst,
         "What is shown follows the root of a signal that is a root already: flow is shown far "
         "too high.",
-        "Turn the root off in the receiver: the transmitter takes it.",
     )

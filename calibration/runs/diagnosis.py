@@ -151,7 +151,6 @@ def _standing_still(run: Evaluated) -> Cause | None:
             "inhibited",
             level,
             f"{moved} That is a fixed inhibit current, not a measurement.",
-            "End the inhibit or fixed-current mode, then take the run again.",
         )
     if level <= FAULT_LOW:
         return cause(
@@ -171,7 +170,6 @@ def _standing_still(run: Evaluated) -> Cause | None:
         "stuck",
         level,
         f"{moved} The reading is stuck.",
-        "Check for a closed valve, a blocked line, hold or simulation mode; then run again.",
     )
 
 
@@ -194,7 +192,6 @@ def _plateau(run: Evaluated) -> Cause | None:
                 max(outer, key=abs),
                 f"From {show(min(ideals) if end == 'top' else max(ideals), 0)} % on, at the {end} "
                 f"of the range, the output stays at {show(extreme, 1)} %.",
-                "Measure supply and loop resistance: the output is held back. Then run again.",
             )
     return None
 
@@ -223,8 +220,6 @@ def _wrong_range(percent: float) -> Cause:
         percent,
         f"The error lies on a straight line that reaches {show(percent, 1, sign=True)} % of span: "
         "more than drift explains.",
-        "Compare the range set in the device with its record before adjusting; "
-        "re-ranging is not calibration.",
     )
 
 
@@ -236,7 +231,6 @@ def _reversed(run: Evaluated) -> Cause | None:
         "reversed",
         max(run.error, key=abs),
         "The output falls while the input rises.",
-        "Compare the range set in the device with its record; check for swapped connections.",
     )
 
 
@@ -256,7 +250,6 @@ def _characteristic(run: Evaluated) -> Cause | None:
         "wrong_characteristic",
         max(run.error, key=abs),
         f"The readings follow a {seen} output; a {wanted} one is expected.",
-        "Check where the root is taken: transmitter or receiver, not both and not neither.",
     )
 
 
@@ -284,8 +277,6 @@ def _outlier(run: Evaluated) -> tuple[int, Cause] | None:
         off,
         f"One reading, at {show(run.nominal[i], 0)} % going {run.direction[i]}, lies "
         f"{show(off, 2)} % of span off the line through all others.",
-        "Take that reading again before judging. If it stays, look for a held-back output or "
-        "a reference that had not settled.",
     )
 
 
@@ -303,8 +294,7 @@ def _shape(run: Evaluated) -> list[Cause]:
                 "hysteresis",
                 gap,
                 f"Coming down reads up to {show(gap, 2, sign=True)} % of span against going up.",
-                "Hysteresis or friction cannot be adjusted away: exercise the range, clean, "
-                "check the approach to each point; if it stays, repair or replace.",
+                "",
                 min(1.0, share),
             )
         )
@@ -319,8 +309,7 @@ def _shape(run: Evaluated) -> list[Cause]:
                 bend,
                 f"The mean error curve bends: it fits no straight band narrower than "
                 f"±{show(bend, 2)} % of span.",
-                "Use the linearity adjustment if the device has one; else repair or replace. "
-                "Zero and span alone only move the bend.",
+                "",
                 min(1.0, sum(b * b for b in left) / total),
             )
         )
@@ -358,7 +347,7 @@ def _zero_and_span(
                 zero,
                 f"All readings are shifted: the fitted error at 0 % is "
                 f"{show(zero, 2, sign=True)} % of span.",
-                "Adjust zero, at the low end of the range.",
+                "",
                 min(1.0, len(run.error) * zero * zero / total),
             )
         )
@@ -370,7 +359,7 @@ def _zero_and_span(
                 span,
                 f"The error grows with the signal by {show(span, 2, sign=True)} % of span from "
                 "0 to 100 %.",
-                "Adjust span, at the high end of the range.",
+                "",
                 min(1.0, grown / total),
             )
         )
@@ -388,5 +377,4 @@ def _noise(run: Evaluated) -> Cause | None:
         typical,
         f"While reading, the output scatters by {show(typical, 2)} % of span (1 standard "
         "deviation).",
-        "Look for moisture, poor contacts, vibration or missing damping before adjusting.",
     )

@@ -15,14 +15,18 @@ from functools import lru_cache
 
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.families.chromatograph.cause_rows import ROWS
 from calibration.families.chromatograph.causes import evidence_of
 from calibration.families.chromatograph.naming import causes_of
-from calibration.families.chromatograph.remedies import FIELDS, SET
+from calibration.families.chromatograph.tells import FIELDS
 from calibration.kernel.numbers import exact
+from calibration.runs.cause_rows import cured_by_setting
 from calibration.simulate.rigs import settings_at
 from tests.core.gcs import OUT_OF, GcVisit, shares
 from tests.core.planted import Draw
 from tests.long import several, spread, table
+
+SET = cured_by_setting(ROWS)
 
 SEEDS = several(full=200, small=12)
 TABLE = table("gc-faults.md")

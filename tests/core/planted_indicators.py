@@ -8,12 +8,15 @@ from __future__ import annotations
 import sys
 from functools import lru_cache
 
-from calibration.families.indicator.remedies import SET
+from calibration.families.indicator.cause_rows import ROWS
+from calibration.runs.cause_rows import cured_by_setting
 from tests.core.indicators import IndicatorVisit
 from tests.core.plant import forked, named
 from tests.core.planted import Draw
 from tests.core.planting import Seen, Table
 from tests.long import several, table
+
+SET = cured_by_setting(ROWS)
 
 SEEDS = several(full=200, small=12)
 TABLE = table("indicator-faults.md")

@@ -9,12 +9,15 @@ import math
 import sys
 from functools import lru_cache
 
-from calibration.families.massflow.remedies import SET
+from calibration.families.massflow.cause_rows import ROWS
+from calibration.runs.cause_rows import cured_by_setting
 from tests.core.massflows import MassFlowVisit
 from tests.core.plant import forked, named
 from tests.core.planted import Draw
 from tests.core.planting import Seen, Table
 from tests.long import several, table
+
+SET = cured_by_setting(ROWS)
 
 SEEDS = several(full=200, small=12)
 TABLE = table("massflow-faults.md")

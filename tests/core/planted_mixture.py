@@ -16,15 +16,19 @@ from functools import lru_cache
 
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.families.mixture.cause_rows import ROWS
 from calibration.families.mixture.causes import evidence_of
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.model import Adds, settings_at
 from calibration.families.mixture.naming import causes_of
-from calibration.families.mixture.remedies import FIELDS, SET
+from calibration.families.mixture.tells import FIELDS
 from calibration.kernel.numbers import exact
+from calibration.runs.cause_rows import cured_by_setting
 from tests.core.mixtures import COMPONENTS, MIXED, OUT_OF, MixVisit, facts, shares
 from tests.core.planted import Draw
 from tests.long import several, spread, table
+
+SET = cured_by_setting(ROWS)
 
 SEEDS = several(full=200, small=12)
 TABLE = table("mixture-faults.md")

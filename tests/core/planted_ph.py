@@ -20,7 +20,7 @@ from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.electrode import begin, shown_ph
 from calibration.families.ph.found import electrode_in
 from calibration.families.ph.naming import causes_of
-from calibration.families.ph.remedies import MOVED
+from calibration.families.ph.tells import MOVED
 from calibration.kernel.numbers import exact
 from tests.core.electrodes import PhVisit, counted_by, facts
 from tests.core.planted import Draw

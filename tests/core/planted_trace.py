@@ -17,13 +17,16 @@ from functools import lru_cache
 
 from calibration.engine.job import Job
 from calibration.engine.ledger import build
+from calibration.families.trace.cause_rows import ROWS
 from calibration.families.trace.causes import evidence_of
 from calibration.families.trace.naming import causes_of
-from calibration.families.trace.remedies import SET
 from calibration.kernel.numbers import exact
+from calibration.runs.cause_rows import cured_by_setting
 from tests.core.planted import Draw
 from tests.core.traces import TraceVisit, facts, regulator
 from tests.long import several, spread, table
+
+SET = cured_by_setting(ROWS)
 
 SEEDS = several(full=200, small=12)
 TABLE = table("trace-faults.md")

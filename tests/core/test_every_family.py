@@ -9,7 +9,6 @@ from calibration.engine.family import FAMILIES, kind_of, newest_methods
 from calibration.engine.method import STAGES
 from calibration.kernel.codec import decode, encode
 from calibration.operations import OPERATIONS
-from calibration.runs.causes import LABELS
 from tests.core import detectors, electrodes, families
 
 ORDER = [stage for stage, _ in STAGES]
@@ -115,12 +114,6 @@ class EveryMethod(SimpleTestCase):
             for step in method.steps:
                 if step.only_if is not None and not step.only_if.by_plan:
                     self.assertTrue(step.only_if.words, step.id)
-
-    def test_every_cause_of_a_family_has_words(self):
-        for family in FAMILIES.values():
-            for cause, words in family.causes.items():
-                self.assertEqual(LABELS[cause], words)
-                self.assertNotIn("_", words)
 
     def test_a_family_claims_its_own_instruments_and_no_other(self):
         """Each instrument of the tests belongs to exactly one family, and a method fits it."""

@@ -26,7 +26,7 @@ from calibration.kernel.rounding import (
     show_error,
     trimmed,
 )
-from calibration.runs.causes import LABELS
+from calibration.runs.cause_rows import KNOWN
 from calibration.runs.run import Summary
 from calibration.signals.transfer import slope_at
 
@@ -72,7 +72,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         fit_text=_fit_text(figures),
         zero=result.summary.zero_shift_percent if result else None,
         span=result.summary.span_error_percent if result else None,
-        causes=tuple(LABELS[c.cause] for c in figures.causes),
+        causes=tuple(KNOWN[c.cause].label for c in figures.causes),
         characteristics=_characteristics(name, figures) if kind.characterised else (),
         stations=strip_of(job, name, figures, newest) if newest >= 0 else (),
     )

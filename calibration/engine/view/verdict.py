@@ -13,7 +13,7 @@ from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import CauseState, Judgement
 from calibration.kernel.rounding import show
-from calibration.runs.causes import LABELS
+from calibration.runs.cause_rows import KNOWN
 
 RULES = {
     "simple": "simple acceptance",
@@ -84,7 +84,7 @@ def _causes(figures: RunFigures) -> tuple[CauseState, ...]:
     return tuple(
         CauseState(
             cause=c.cause,
-            label=LABELS[c.cause],
+            label=KNOWN[c.cause].label,
             # A cause that nobody measured has no size.
             size=f"{show(c.percent, 2, sign=True)} %" if c.percent else "",
             evidence=c.evidence,

@@ -11,6 +11,7 @@ from calibration.engine.method import KitRole
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.belt import lasting, task
+from calibration.families.belt.cause_rows import ROWS
 from calibration.families.belt.facts import (
     TRUCK_SCALE,
     BeltScale,
@@ -24,7 +25,6 @@ from calibration.families.belt.judge import BeltJudge
 from calibration.families.belt.kinds import MATERIAL, TURNS
 from calibration.families.belt.methods import COMMISSION, MATERIAL_TEST, ROUTINE
 from calibration.families.belt.model import MACHINE
-from calibration.families.belt.remedies import CAUSES
 from calibration.families.belt.shape import BeltShape
 from calibration.families.belt.templates import TEMPLATES
 from calibration.families.shared import weights
@@ -91,7 +91,7 @@ FAMILY = Family(
     runs={TURNS.id: TURNS, MATERIAL.id: MATERIAL},
     shape=BeltShape(),
     judge=BeltJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,

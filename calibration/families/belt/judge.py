@@ -7,10 +7,10 @@ from decimal import Decimal
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.families.belt.cause_rows import ROWS
 from calibration.families.belt.evidence import errors_of, moved, turned
 from calibration.families.belt.facts import load_t_h
 from calibration.families.belt.naming import lost
-from calibration.families.belt.remedies import REFERENCE, SET, TEST
 from calibration.families.belt.words import SPAN_RUNS, ZERO_RUNS, TurnsRun
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.numbers import to_float
@@ -20,7 +20,7 @@ from calibration.kernel.rounding import show
 class BeltJudge(CauseJudge):
     """New counts are taken over only where nothing at the belt is the cause."""
 
-    sets, in_test, in_reference = SET, TEST, REFERENCE
+    rows = ROWS
     repeats_with = "reference"
     bound_percent: Decimal = Decimal(5)
     words = Words(

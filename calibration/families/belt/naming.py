@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from calibration.families.belt.remedies import REMEDIES, TELLS
+from calibration.families.belt.cause_rows import ROWS
+from calibration.families.belt.tells import TELLS
 from calibration.families.shared.apart import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
@@ -54,14 +55,14 @@ def causes_of(seen: Turned) -> tuple[Cause, ...]:
     if seen.spread > SCATTER_RISES * seen.usual_spread:
         said = f"The revolutions lie {seen.spread:.0f} counts apart; usual is "
         said += f"{seen.usual_spread:.0f}."
-        return sure("idler_stuck", zero, said, REMEDIES)
+        return sure("idler_stuck", zero, said, ROWS)
     if span < -LOST:
         return _lost(seen, span)
     as_slip = span * seen.zero_share
     loose = max(ALIKE * abs(as_slip), seen.zero_u)
     if span_off and span < 0 and abs(zero - as_slip) < loose:
         said = f"Zero and weights both count {span:+.2f} %, by one share."
-        return sure("belt_slip", span, said, REMEDIES)
+        return sure("belt_slip", span, said, ROWS)
     if zero_off:
         return _zero(seen, zero)
     if span_off:
@@ -80,12 +81,12 @@ def _lost(seen: Turned, span: float) -> tuple[Cause, ...]:
     slow = speed is not None and seen.speed and speed < seen.speed * (1 - SPEED_NEAR)
     if slow:
         said += f" It takes the speed as {speed:g} of {seen.speed:g} m/s."
-        return sure("belt_speed_lost", span, said, REMEDIES)
+        return sure("belt_speed_lost", span, said, ROWS)
     if signal is not None and signal < DEAD_MV:
         said += f" One cell gives {signal:g} mV."
-        return sure("belt_cell_lost", span, said, REMEDIES)
+        return sure("belt_cell_lost", span, said, ROWS)
     tell = f"{TELLS['speed_shown'].tells} {TELLS['cell_least_mv'].tells}"
-    return alike(("belt_cell_lost", "belt_speed_lost"), span, said, tell, REMEDIES)
+    return alike(("belt_cell_lost", "belt_speed_lost"), span, said, tell, ROWS)
 
 
 def _zero(seen: Turned, zero: float) -> tuple[Cause, ...]:
@@ -96,12 +97,12 @@ def _zero(seen: Turned, zero: float) -> tuple[Cause, ...]:
         names = ("belt_tension", "belt_zero_moved")
     if cleaned is None or line is None:
         tell = f"{TELLS['zero_cleaned'].tells} {TELLS['alignment_mm'].tells}"
-        return alike(names, zero, said, tell, REMEDIES)
+        return alike(names, zero, said, tell, ROWS)
     if abs(cleaned) < abs(zero) / 2:
-        return sure("belt_build_up", zero, f"{said} Cleaned {cleaned:+.2f} %.", REMEDIES)
+        return sure("belt_build_up", zero, f"{said} Cleaned {cleaned:+.2f} %.", ROWS)
     if line > IN_LINE_MM:
-        return sure("belt_tension", zero, f"{said} Idlers {line:.1f} mm out of line.", REMEDIES)
-    return sure("belt_zero_moved", zero, said, REMEDIES)
+        return sure("belt_tension", zero, f"{said} Idlers {line:.1f} mm out of line.", ROWS)
+    return sure("belt_zero_moved", zero, said, ROWS)
 
 
 def _span(seen: Turned, span: float) -> tuple[Cause, ...]:
@@ -109,9 +110,9 @@ def _span(seen: Turned, span: float) -> tuple[Cause, ...]:
     seated = seen.apart.get("span_seated")
     if seated is None:
         tell = TELLS["span_seated"].tells
-        return alike(("weights_not_seated", "belt_span_moved"), span, said, tell, REMEDIES)
+        return alike(("weights_not_seated", "belt_span_moved"), span, said, tell, ROWS)
     gone = abs(seated) < abs(span) / 2
-    return sure("weights_not_seated" if gone else "belt_span_moved", span, said, REMEDIES)
+    return sure("weights_not_seated" if gone else "belt_span_moved", span, said, ROWS)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -132,9 +133,9 @@ def causes_carried(seen: Carried) -> tuple[Cause, ...]:
     other = seen.apart.get("other_route")
     if other is None:
         tell = TELLS["other_route"].tells
-        return alike(("belt_span_moved", "material_lost"), seen.error, said, tell, REMEDIES)
+        return alike(("belt_span_moved", "material_lost"), seen.error, said, tell, ROWS)
     same = abs(other - seen.error) < abs(seen.error) / 2
-    return sure("belt_span_moved" if same else "material_lost", seen.error, said, REMEDIES)
+    return sure("belt_span_moved" if same else "material_lost", seen.error, said, ROWS)
 
 
 def asks(causes: tuple[Cause, ...]) -> tuple[Telling, ...]:

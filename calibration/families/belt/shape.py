@@ -10,7 +10,7 @@ from calibration.engine.shape import Shape
 from calibration.families.belt.evidence import mean_of, net_kg
 from calibration.families.belt.facts import belt, noted
 from calibration.families.belt.naming import asks
-from calibration.families.belt.remedies import TELLS
+from calibration.families.belt.tells import TELLS
 from calibration.families.belt.words import FOUND, SPAN_RUNS, ZERO_RUNS
 from calibration.families.shared import apart
 from calibration.families.shared.apart import APART, Telling

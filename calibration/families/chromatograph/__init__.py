@@ -18,6 +18,7 @@ from calibration.families.chromatograph import (
     sections,
     task,
 )
+from calibration.families.chromatograph.cause_rows import ROWS
 from calibration.families.chromatograph.facts import (
     CALIBRATION_GAS,
     GAS_SYRINGE,
@@ -35,7 +36,6 @@ from calibration.families.chromatograph.judge import GcJudge
 from calibration.families.chromatograph.kinds import INJECTED
 from calibration.families.chromatograph.ledger import part_of
 from calibration.families.chromatograph.methods import GC_CALIBRATE, GC_CALIBRATE_1
-from calibration.families.chromatograph.remedies import CAUSES
 from calibration.families.chromatograph.rig import GcRig
 from calibration.families.chromatograph.shape import GcShape
 from calibration.families.chromatograph.templates import TEMPLATES
@@ -169,7 +169,7 @@ FAMILY = Family(
     },
     shape=GcShape(),
     judge=GcJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     to_close=admit.to_close,
     heading=task.heading,
     task=task.task,

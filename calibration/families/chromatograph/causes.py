@@ -7,7 +7,7 @@ from calibration.engine.reads import Reads
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import accepted, in_gas, taken, times
 from calibration.families.chromatograph.naming import Evidence, One, asks, causes_of
-from calibration.families.chromatograph.remedies import FIELDS
+from calibration.families.chromatograph.tells import FIELDS
 from calibration.families.chromatograph.words import APART
 from calibration.kernel.numbers import parse_decimal, to_float
 from calibration.runs.causes import Cause

@@ -8,11 +8,14 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
+from calibration.families.chromatograph.cause_rows import ROWS
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import accepted
-from calibration.families.chromatograph.remedies import SET, TEST
 from calibration.families.chromatograph.words import SUFFIX
 from calibration.kernel.rounding import show
+from calibration.runs.cause_rows import lying_in
+
+IN_TEST = lying_in(ROWS, "test")
 
 
 class GcJudge(Judge):
@@ -30,7 +33,7 @@ class GcJudge(Judge):
         first = figures.causes[0].cause if figures.causes else ""
         if first in ("gc_part", "gc_gas"):
             return REPEAT_OTHER
-        return REPEAT if first in TEST else ""
+        return REPEAT if first in IN_TEST else ""
 
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the worst run of the newest stage, and the decision about it."""
@@ -69,7 +72,7 @@ class GcJudge(Judge):
         """Return what may be decided about the pair."""
         outside = figures.mark == "outside"
         name = figures.causes[0].cause if figures.causes else ""
-        cured = (not name or name in SET) and len(figures.causes) < 2
+        cured = (not name or ROWS[name].sets) and len(figures.causes) < 2
         if step.judges == "left":
             return (
                 choice("adjust", "Store it again", cured, not cured, "A further round."),

@@ -9,7 +9,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from statistics import fmean
 
-from calibration.families.chromatograph.remedies import REMEDIES, TELLS
+from calibration.families.chromatograph.cause_rows import ROWS
+from calibration.families.chromatograph.tells import TELLS
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
 
@@ -71,7 +72,7 @@ def asks(seen: Evidence) -> str:
 def _times(seen: Evidence) -> tuple[Cause, ...]:
     names = {"moisture": "gc_moisture", "carrier": "gc_carrier", "single": "gc_peak"}
     name = names.get(seen.times)
-    return sure(name, 0.0, seen.said, REMEDIES) if name else ()
+    return sure(name, 0.0, seen.said, ROWS) if name else ()
 
 
 def _together(seen: Evidence) -> tuple[Cause, ...]:
@@ -84,33 +85,33 @@ def _together(seen: Evidence) -> tuple[Cause, ...]:
         return ()
     said = f"All components are off by one ratio, {100 * mean:+.1f} %."
     if mean > 0:
-        return sure("gc_volume", 100 * mean, said, REMEDIES)
+        return sure("gc_volume", 100 * mean, said, ROWS)
     if -mean <= WEAKENS:
-        return sure("gc_aged", 100 * mean, said, REMEDIES)
+        return sure("gc_aged", 100 * mean, said, ROWS)
     told = seen.apart.get("other_syringe")
     if told is None:
         gas = ("gc_gas",) if -mean > STEP else ()
         names = ("gc_volume", *gas, "gc_aged")
-        return alike(names, 100 * mean, said, TELLS["volume"], REMEDIES)
+        return alike(names, 100 * mean, said, TELLS["volume"], ROWS)
     first = seen.parts[0]
     if abs(told - first.value) < abs(first.shows - first.value) / 2:
-        return sure("gc_volume", 100 * mean, said, REMEDIES)
+        return sure("gc_volume", 100 * mean, said, ROWS)
     other = seen.apart.get("other_cylinder")
     if -mean <= STEP:
-        return sure("gc_aged", 100 * mean, said, REMEDIES)
+        return sure("gc_aged", 100 * mean, said, ROWS)
     if other is None:
-        return alike(("gc_gas", "gc_aged"), 100 * mean, said, TELLS["gas"], REMEDIES)
+        return alike(("gc_gas", "gc_aged"), 100 * mean, said, TELLS["gas"], ROWS)
     right = abs(other - 100) < 50 * abs(mean)
-    return sure("gc_gas" if right else "gc_aged", 100 * mean, said, REMEDIES)
+    return sure("gc_gas" if right else "gc_aged", 100 * mean, said, ROWS)
 
 
 def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
     share = p.shows / p.value - 1
     said = f"{p.label} alone is off, by {100 * share:+.1f} %."
     if abs(share) <= MOVES:
-        return sure("gc_response", 100 * share, said, REMEDIES)
+        return sure("gc_response", 100 * share, said, ROWS)
     told = seen.apart.get("other_gas")
     if told is None:
-        return alike(("gc_response", "gc_part"), 100 * share, said, TELLS["part"], REMEDIES)
+        return alike(("gc_response", "gc_part"), 100 * share, said, TELLS["part"], ROWS)
     same = abs(told - 100) > 50 * abs(share)
-    return sure("gc_response" if same else "gc_part", 100 * share, said, REMEDIES)
+    return sure("gc_response" if same else "gc_part", 100 * share, said, ROWS)

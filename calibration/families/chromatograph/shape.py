@@ -8,7 +8,7 @@ from calibration.engine.shape import Shape
 from calibration.families.chromatograph.causes import evidence_of, wanted
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.naming import Evidence, causes_of
-from calibration.families.chromatograph.remedies import FIELDS, TELLS
+from calibration.families.chromatograph.tells import FIELDS, TELLS
 from calibration.families.chromatograph.words import APART
 
 

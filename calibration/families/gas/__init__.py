@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from calibration.detector.cause_rows import ROWS
 from calibration.engine.facts import AssetFacts, InstrumentFacts
 from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
 from calibration.engine.history import title_of
@@ -43,34 +44,6 @@ from calibration.families.gas.templates import TEMPLATES
 from calibration.families.gas.view import output_words, plate, range_words, span_words
 from calibration.kernel.rounding import show
 
-CAUSES = {
-    "fault_current": "Fault current",
-    "no_flow": "No flow of gas",
-    "reference_voltage": "Reference voltage changed",
-    "background_gas": "Gas in the background",
-    "zero_gas_suspect": "Zero gas suspect",
-    "cold": "Not warm yet",
-    "no_oxygen": "Bead without oxygen",
-    "wrong_channel": "Gas at the wrong channel",
-    "cap_on": "Cap on, or nothing comes through",
-    "plugged_filter": "Filter plugged",
-    "expired_gas": "Cylinder past its date",
-    "other_lel_table": "Other table of limits",
-    "wrong_cylinder": "Another cylinder",
-    "poisoned": "Sensor poisoned",
-    "aged": "Sensor aged",
-    "spent": "Sensor spent",
-    "window": "Window, mirror or lamp",
-    "optics_high": "Optics or factory span",
-    "dry_gas": "Dry gas on a humid sensor",
-    "gas_in_doubt": "The gas, or the sensor: not told apart",
-    "gases_exchanged": "Zero and span gas exchanged",
-    "air_in_doubt": "Poor or rich air, or the sensor: not told apart",
-    "air_poor": "The air is poor in oxygen",
-    "air_rich": "The air is rich in oxygen",
-    "stuck_between": "It does not move between two gases",
-    "air_leaks_in": "Air leaks in under the adapter, or its zero is off",
-}
 _STANDS = "Gas was on or off at that time; that cannot be taken back. Shut or open it anew."
 
 
@@ -204,7 +177,7 @@ FAMILY = Family(
     },
     shape=DetectorShape(),
     judge=DetectorJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     bars=admit.refuse_while_on,
     on=task.on,
     to_close=task.to_close,

@@ -175,8 +175,6 @@ def second_point(job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[Cause,
                 size,
                 f"It shows {show(seen, 1)} in {show(held, 1)} % vol and {show(air, 1)} in air: it "
                 "does not move between two gases.",
-                "See the flow, try another bottle; if it still stands, replace the sensor. It "
-                "would not warn of a lack of oxygen.",
             ),
         )
     place = figures.order.index(points[-1])
@@ -188,8 +186,6 @@ def second_point(job: Reads, spec: RunSpec, figures: RunFigures) -> tuple[Cause,
                 "air_leaks_in",
                 size,
                 f"It shows {show(seen, 1)} where there is no oxygen.",
-                "Seat the adapter, raise the flow, and read it again: air that leaks in goes away, "
-                "a zero error stays.",
             ),
         )
     return (cause("zero_shift", size, f"It stays at {show(seen, 1)}.", "Set its zero."),)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from calibration.detector.cause_rows import ROWS
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.ledger import REPEAT, REPEAT_OTHER
 from calibration.engine.method import RunSpec, Step
@@ -20,14 +21,14 @@ from calibration.families.gas.outcomes import OUTCOMES, outcome_at
 from calibration.families.gas.words import GasRun
 from calibration.kernel.numbers import HUNDRED
 from calibration.kernel.rounding import show
+from calibration.runs.cause_rows import cured_by_setting, lying_in
 
 #: Causes that setting zero and span can cure. All others are put right first.
-SETTABLE = ("aged", "span_error", "zero_shift")
+SETTABLE = (*cured_by_setting(ROWS), "span_error", "zero_shift")
 #: Causes for which the sensor is replaced.
 SPENT = ("poisoned", "saturated", "spent")
 #: Causes that lie in the cylinder, and in how the gas came to the sensor.
-OTHER_GAS = ("wrong_cylinder", "expired_gas", "gas_in_doubt")
-TEST = ("no_flow", "wrong_channel", "air_leaks_in", "gases_exchanged")
+OTHER_GAS, IN_TEST = lying_in(ROWS, "reference"), lying_in(ROWS, "test")
 #: What a reading was taken in, as a sentence begins with it.
 NAMES = {
     "air": "In air",
@@ -94,7 +95,7 @@ class DetectorJudge(Judge):
     def test_at_fault(self, figures: RunFigures) -> str:
         """Return by which decision the test is repeated: another cylinder, or put right."""
         first = figures.causes[0].cause if figures.causes else ""
-        return REPEAT_OTHER if first in OTHER_GAS else REPEAT if first in TEST else ""
+        return REPEAT_OTHER if first in OTHER_GAS else REPEAT if first in IN_TEST else ""
 
     def barred(self, job: Reads, figures: RunFigures) -> str:
         """Return why nobody may set it: air that is not proven good."""

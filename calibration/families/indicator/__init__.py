@@ -6,12 +6,12 @@ from calibration.engine.facts import InstrumentFacts
 from calibration.engine.family import Family, Fit, StepKind
 from calibration.engine.view.blocks import Row
 from calibration.families.indicator import task
+from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.indicator.facts import Indicator, indicator
 from calibration.families.indicator.judge import IndicatorJudge
 from calibration.families.indicator.kinds import ON_PLATFORM
 from calibration.families.indicator.methods import ADJUST, CHECK
 from calibration.families.indicator.model import MACHINE
-from calibration.families.indicator.remedies import CAUSES
 from calibration.families.indicator.shape import IndicatorShape
 from calibration.families.indicator.templates import TEMPLATES
 from calibration.families.shared import setting, weights
@@ -52,7 +52,7 @@ FAMILY = Family(
     steps={setting.KIND: StepKind(done=setting.done, sets=True)},
     shape=IndicatorShape(),
     judge=IndicatorJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
-from calibration.families.indicator.remedies import REFERENCE, SET, TEST
+from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.rounding import as_typed, show
 
@@ -13,7 +13,7 @@ from calibration.kernel.rounding import as_typed, show
 class IndicatorJudge(CauseJudge):
     """It is set only where a cause is named that setting cures."""
 
-    sets, in_test, in_reference = SET, TEST, REFERENCE
+    rows = ROWS
     repeats_with = "load"
     words = Words(
         leave="Leave it as it is",

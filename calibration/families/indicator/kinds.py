@@ -16,9 +16,9 @@ from calibration.engine.method import RunSpec
 from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.slipping import ask_about_slips
+from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.indicator.facts import factor_on_record, indicator, noted, weights
 from calibration.families.indicator.naming import Weighed, causes_of
-from calibration.families.indicator.remedies import REFERENCE, TEST
 from calibration.families.shared.apart import told
 from calibration.families.shared.display import AtDisplay, point
 from calibration.families.shared.weights import hung, parts_of, whole_kg
@@ -87,7 +87,7 @@ class OnPlatform(AtDisplay):
         if spec.role != "found" or not found.complete:
             return replace(found, causes=())
         causes = causes_of(evidence_of(job, found))
-        in_test = bool(causes) and causes[0].cause in (*TEST, *REFERENCE)
+        in_test = bool(causes) and ROWS[causes[0].cause].lies_in != "instrument"
         return replace(found, causes=causes, mark="outside" if in_test else found.mark)
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:

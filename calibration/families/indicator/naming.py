@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from calibration.families.indicator.remedies import REMEDIES, TELLS
+from calibration.families.indicator.cause_rows import ROWS
+from calibration.families.indicator.tells import TELLS
 from calibration.families.shared.apart import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
@@ -56,32 +57,32 @@ def _span(seen: Weighed, off: float) -> tuple[Cause, ...]:
     for unit, per_kg in IN_UNITS.items():
         if abs(ratio / per_kg - 1) < UNIT_WITHIN:
             what = "a factor of 0.4536: pounds taken for kilograms" if unit == "kg" else unit
-            return sure("unit_wrong", percent, f"{said} That is {what}.", REMEDIES)
+            return sure("unit_wrong", percent, f"{said} That is {what}.", ROWS)
     if seen.factor is not None and abs(seen.factor - ratio) < (1 - EXPLAINS) * abs(ratio - 1):
         said += f" The factor found is {100 * (seen.factor - 1):+.2f} % from the record."
-        return sure("factor_mistyped", percent, said, REMEDIES)
+        return sure("factor_mistyped", percent, said, ROWS)
     other = seen.apart.get("other_percent")
     if other is None:
         tell = TELLS["other_percent"].tells
-        return alike(("cell_moved", "load_wrong"), percent, said, tell, REMEDIES)
+        return alike(("cell_moved", "load_wrong"), percent, said, tell, ROWS)
     same = abs(other - share) < abs(share) / 2
     said += f" Another load shows {other:+.2f} %."
-    return sure("cell_moved" if same else "load_wrong", percent, said, REMEDIES)
+    return sure("cell_moved" if same else "load_wrong", percent, said, ROWS)
 
 
 def _zero(seen: Weighed) -> tuple[Cause, ...]:
     percent = 100 * seen.zero / seen.capacity
     said = f"With nothing on it shows {seen.zero:+.2f} kg; the span is right."
     if seen.zero < -BELOW * seen.load:
-        return sure("zeroed_with_load", percent, said, REMEDIES)
+        return sure("zeroed_with_load", percent, said, ROWS)
     if seen.zero < 0:
-        return sure("indicator_zero", percent, said, REMEDIES)
+        return sure("indicator_zero", percent, said, ROWS)
     cleared = seen.apart.get("cleared")
     if cleared is None:
         tell = TELLS["cleared"].tells
-        return alike(("lies_on_it", "indicator_zero"), percent, said, tell, REMEDIES)
+        return alike(("lies_on_it", "indicator_zero"), percent, said, tell, ROWS)
     gone = abs(cleared) < abs(seen.zero) / 2
-    return sure("lies_on_it" if gone else "indicator_zero", percent, said, REMEDIES)
+    return sure("lies_on_it" if gone else "indicator_zero", percent, said, ROWS)
 
 
 def asks(causes: tuple[Cause, ...]) -> tuple[Telling, ...]:

@@ -6,7 +6,7 @@ from calibration.engine.method import Field, Step
 from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.indicator.naming import asks
-from calibration.families.indicator.remedies import TELLS
+from calibration.families.indicator.tells import TELLS
 from calibration.families.shared import apart
 from calibration.families.shared.apart import APART, Telling
 

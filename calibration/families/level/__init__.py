@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.engine.family import Fit
-from calibration.families.level.hung import WRONG_WEIGHT, Hung
+from calibration.families.level.hung import ROWS, Hung
 from calibration.families.level.judge import LiquidJudge
 from calibration.families.level.kinds import Liquid, Weights, of_glass
 from calibration.families.level.methods import (
@@ -36,7 +36,7 @@ FAMILY = family(
         ),
     ),
     runs={kind.id: kind for kind in (Weights(), Hung(), Liquid())},
-    causes={WRONG_WEIGHT: "Wrong weight on the hook"},
+    causes=ROWS,
     judge=LiquidJudge(),
     shape=LevelShape(),
     weighs={"level_glass": of_glass},

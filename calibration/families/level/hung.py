@@ -16,6 +16,7 @@ from calibration.families.level.kinds import Weights
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import fixed, show, trimmed
 from calibration.kernel.units import convert
+from calibration.runs.cause_rows import CauseRow, table
 from calibration.runs.causes import Cause
 from calibration.runs.points import PlannedPoint
 
@@ -24,6 +25,21 @@ GRAMS = "g"
 DECIMALS = {GRAMS: 1, "kg": 4, "lb": 4, "oz": 3}
 UNIT_STEP, UNIT_FIELD = "weight_unit", "weight_unit"
 WRONG_WEIGHT = "wrong_weight"
+ROWS = table(
+    CauseRow(
+        id=WRONG_WEIGHT,
+        label="Wrong weight on the hook",
+        needs="at least three weights",
+        looks="one weight alone reads off, all others are right",
+        excluded="made up anew it reads the same",
+        alike=("nonlinearity",),
+        told_by="the same weight made up anew",
+        remedy="Weigh what hung there, or make it up anew, and hang it again: if it reads right "
+        "then, it was the weight. Turn no screw before.",
+        lies_in="test",
+        source="mass that is missing = error in percent of span × span of the weights",
+    )
+)
 #: A piece of a set is one of these times a power of ten. [g]
 PIECES = (Decimal(1), Decimal(2), Decimal(5))
 #: So near a piece the mass that is missing may be it. [share of the piece]
@@ -114,8 +130,7 @@ def _named(percent: Decimal, error: Decimal, missing: Decimal) -> Cause:
         evidence=f"At {trimmed(percent)} % alone it reads off, as if {amount} were {way} what "
         "hung there; every other weight reads right. A bend of the instrument just there would "
         "read the same.",
-        remedy="Weigh what hung there, or make it up anew, and hang it again: if it reads right "
-        "then, it was the weight. Turn no screw before.",
+        remedy=ROWS[WRONG_WEIGHT].remedy,
         confidence=0.8 if piece is not None else 0.5,
     )
 

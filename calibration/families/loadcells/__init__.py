@@ -10,12 +10,12 @@ from calibration.engine.method import KitRole
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.loadcells import task
+from calibration.families.loadcells.cause_rows import ROWS
 from calibration.families.loadcells.facts import LoadCells, vessel
 from calibration.families.loadcells.judge import LoadCellJudge
 from calibration.families.loadcells.kinds import LOADS
 from calibration.families.loadcells.methods import BY_SUBSTITUTION, BY_THEORY, BY_WEIGHTS
 from calibration.families.loadcells.model import MACHINE
-from calibration.families.loadcells.remedies import CAUSES
 from calibration.families.loadcells.shape import LoadCellShape
 from calibration.families.loadcells.templates import TEMPLATES
 from calibration.families.shared import setting, weights
@@ -87,7 +87,7 @@ FAMILY = Family(
     steps={setting.KIND: StepKind(done=setting.done, sets=True)},
     shape=LoadCellShape(),
     judge=LoadCellJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,

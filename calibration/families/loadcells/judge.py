@@ -5,8 +5,8 @@ from __future__ import annotations
 from calibration.engine.evaluation import WORST, RunFigures
 from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
+from calibration.families.loadcells.cause_rows import ROWS
 from calibration.families.loadcells.evidence import enough
-from calibration.families.loadcells.remedies import REFERENCE, SET
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.rounding import as_typed, show
 
@@ -14,7 +14,7 @@ from calibration.kernel.rounding import as_typed, show
 class LoadCellJudge(CauseJudge):
     """Zero and span are set only where the vessel itself is in order."""
 
-    sets, in_reference = SET, REFERENCE
+    rows = ROWS
     repeats_with = "set of weights"
     words = Words(
         leave="Leave it as it is",

@@ -21,7 +21,7 @@ from calibration.engine.slipping import ask_about_slips
 from calibration.families.loadcells.evidence import loaded, top_load
 from calibration.families.loadcells.facts import vessel, weights
 from calibration.families.loadcells.naming import causes_of
-from calibration.families.loadcells.remedies import FIRST
+from calibration.families.loadcells.tells import FIRST
 from calibration.families.loadcells.words import LoadRun
 from calibration.families.shared.display import AtDisplay, point
 from calibration.families.shared.weights import hung, parts_of, uncertainty_kg

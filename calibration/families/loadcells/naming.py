@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from calibration.families.loadcells.remedies import REMEDIES, TELLS
+from calibration.families.loadcells.cause_rows import ROWS
+from calibration.families.loadcells.tells import TELLS
 from calibration.families.shared.apart import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
@@ -81,7 +82,7 @@ def _corners(seen: Loaded) -> tuple[Cause, ...]:
     if low < GONE:
         said = f"At corner {place} only {100 * low:.0f} % of the weight shows."
         lost = seen.span_error < -seen.load / len(seen.corners) / 2
-        return sure("cell_dead" if lost else "cell_open", percent, said, REMEDIES)
+        return sure("cell_dead" if lost else "cell_open", percent, said, ROWS)
     worst = max(seen.corners, key=lambda c: abs(c - mean))
     off = 100 * (worst - mean)
     # A cell that gives otherwise moves zero and span with it: half the limit says enough then.
@@ -89,7 +90,7 @@ def _corners(seen: Loaded) -> tuple[Cause, ...]:
     if abs(off) <= seen.corner_percent * (HALF if moved else 1):
         return ()
     said = f"Corner {seen.corners.index(worst) + 1} shows {off:+.2f} % against the others."
-    return sure("corner_off", off * seen.load / seen.capacity, said, REMEDIES)
+    return sure("corner_off", off * seen.load / seen.capacity, said, ROWS)
 
 
 def _span(seen: Loaded) -> tuple[Cause, ...]:
@@ -99,30 +100,30 @@ def _span(seen: Loaded) -> tuple[Cause, ...]:
     sticks = abs(seen.hysteresis) > max(seen.limit, seen.u)
     if error < 0 and sticks:
         said += f" Half of it shows {seen.hysteresis:+.2f} kg more on the way down."
-        return sure("piping", percent, said, REMEDIES)
+        return sure("piping", percent, said, ROWS)
     names: tuple[str, ...] = ("weights_wrong", "cell_signal")
     names = ("piping", *names) if error < 0 else names
     if seen.signal_percent is None:
         tell = f"{TELLS['mvv_grown'].tells} {TELLS['weights_percent'].tells}"
-        return alike(("span_parameter", *names), percent, said, tell, REMEDIES)
+        return alike(("span_parameter", *names), percent, said, tell, ROWS)
     said += f" The signal of the cells is {seen.signal_percent:+.2f} % from their data."
     if abs(seen.signal_percent - error) > EXPLAINS * abs(error):
-        return sure("span_parameter", percent, said, REMEDIES)
+        return sure("span_parameter", percent, said, ROWS)
     other = seen.apart.get("weights_percent")
     if other is None:
-        return alike(names, percent, said, TELLS["weights_percent"].tells, REMEDIES)
+        return alike(names, percent, said, TELLS["weights_percent"].tells, ROWS)
     said += f" With the weights counted again or others {other:+.2f} %."
     if abs(other) < abs(error) / 2:
-        return sure("weights_wrong", percent, said, REMEDIES)
+        return sure("weights_wrong", percent, said, ROWS)
     if error > 0:
-        return sure("cell_signal", percent, said, REMEDIES)
+        return sure("cell_signal", percent, said, ROWS)
     free = seen.apart.get("pipes_free_percent")
     if free is None:
         tell = TELLS["pipes_free_percent"].tells
-        return alike(("piping", "cell_signal"), percent, said, tell, REMEDIES)
+        return alike(("piping", "cell_signal"), percent, said, tell, ROWS)
     gone = abs(free) < abs(error) / 2
     said += f" With pipes loosened {free:+.2f} %."
-    return sure("piping" if gone else "cell_signal", percent, said, REMEDIES)
+    return sure("piping" if gone else "cell_signal", percent, said, ROWS)
 
 
 def _zero(seen: Loaded) -> tuple[Cause, ...]:
@@ -134,12 +135,12 @@ def _zero(seen: Loaded) -> tuple[Cause, ...]:
         names = ("scale_zero_moved", "moisture")
     if cleaned is None or insulation is None:
         tell = f"{TELLS['after_cleaning'].tells} {TELLS['insulation_mohm'].tells}"
-        return alike(names, percent, said, tell, REMEDIES)
+        return alike(names, percent, said, tell, ROWS)
     if abs(cleaned) < abs(seen.zero) / 2:
-        return sure("build_up", percent, f"{said} Cleaned {cleaned:+.2f} kg.", REMEDIES)
+        return sure("build_up", percent, f"{said} Cleaned {cleaned:+.2f} kg.", ROWS)
     if insulation < DRY_MOHM:
-        return sure("moisture", percent, f"{said} Insulation {insulation:.0f} MΩ.", REMEDIES)
-    return sure("scale_zero_moved", percent, said, REMEDIES)
+        return sure("moisture", percent, f"{said} Insulation {insulation:.0f} MΩ.", ROWS)
+    return sure("scale_zero_moved", percent, said, ROWS)
 
 
 def _moving(seen: Loaded, least: float) -> tuple[Cause, ...]:
@@ -148,14 +149,14 @@ def _moving(seen: Loaded, least: float) -> tuple[Cause, ...]:
     if seen.rested is not None and abs(seen.rested - seen.span) > least:
         crept = seen.rested - seen.span
         said = f"The load shows {crept:+.2f} kg more after it stood."
-        return sure("creep", crept * share, said, REMEDIES)
+        return sure("creep", crept * share, said, ROWS)
     if abs(seen.hysteresis) > least:
         said = f"Half of it shows {seen.hysteresis:+.2f} kg more on the way down."
-        return sure("piping", seen.hysteresis * share, said, REMEDIES)
+        return sure("piping", seen.hysteresis * share, said, ROWS)
     if seen.back is not None and abs(seen.back - seen.zero) > least:
         stays = seen.back - seen.zero
         said = f"Empty again it shows {stays:+.2f} kg more than before."
-        return sure("no_return", stays * share, said, REMEDIES)
+        return sure("no_return", stays * share, said, ROWS)
     return ()
 
 

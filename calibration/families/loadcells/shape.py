@@ -9,7 +9,7 @@ from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.loadcells.facts import STANDARD_GRAVITY, vessel
 from calibration.families.loadcells.naming import asks
-from calibration.families.loadcells.remedies import TELLS
+from calibration.families.loadcells.tells import TELLS
 from calibration.families.shared import apart
 from calibration.families.shared.apart import APART, Telling
 from calibration.kernel.errors import InputError

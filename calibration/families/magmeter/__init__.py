@@ -12,13 +12,13 @@ from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.magmeter import entries, events, filed, ledger, task
+from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import TESTER, MagMeter, Tester, meter, tester
 from calibration.families.magmeter.judge import MagJudge
 from calibration.families.magmeter.kinds import LINES, OUTPUT
 from calibration.families.magmeter.methods import VERIFY
 from calibration.families.magmeter.model import MACHINE
 from calibration.families.magmeter.powered import VERIFY_POWERED
-from calibration.families.magmeter.remedies import CAUSES
 from calibration.families.magmeter.rig import MagRig, read_lines
 from calibration.families.magmeter.shape import MagShape
 from calibration.families.magmeter.templates import TEMPLATES
@@ -101,7 +101,7 @@ FAMILY = Family(
     limit_words="none is claimed: each line against its stored value",
     shape=MagShape(),
     judge=MagJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,

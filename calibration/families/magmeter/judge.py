@@ -5,9 +5,9 @@ from __future__ import annotations
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
+from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import meter
 from calibration.families.magmeter.kinds import LINES, OUTPUT
-from calibration.families.magmeter.remedies import TEST
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.rounding import show
 
@@ -18,7 +18,7 @@ class MagJudge(CauseJudge):
     #: What it may be set from has limits of its own: of its sensors, its response or its zero.
     bound_percent = None
 
-    in_test = TEST
+    rows = ROWS
     repeats_with = "tester"
     words = Words(
         leave="Every line is within: go on",

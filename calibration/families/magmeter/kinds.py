@@ -17,10 +17,10 @@ from calibration.engine.parameters import Settings
 from calibration.engine.reads import Reads
 from calibration.engine.slipping import ask_about_slips
 from calibration.engine.view.state import Station
+from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import TestLine, meter, noted, tester
 from calibration.families.magmeter.ledger import judged, part_of, values_of
 from calibration.families.magmeter.naming import Line, Tested, causes_of
-from calibration.families.magmeter.remedies import REMEDIES
 from calibration.families.magmeter.words import ROLE, RUN_FIELDS, limit_of
 from calibration.families.shared.apart import told
 from calibration.families.shared.display import AtDisplay, point, station
@@ -214,7 +214,7 @@ class LiveOutput(AtDisplay):
         ) < Decimal(1)
         name = "wire_not_back" if same else "mag_output_off"
         said = f"The control room is {off:f} mA off" + (", whatever is given." if same else ".")
-        return replace(found, causes=sure(name, to_float(off * 100 / 16), said, REMEDIES))
+        return replace(found, causes=sure(name, to_float(off * 100 / 16), said, ROWS))
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Ask about a current that looks like a slip."""

@@ -8,7 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from calibration.families.magmeter.remedies import REMEDIES, TELLS
+from calibration.families.magmeter.cause_rows import ROWS
+from calibration.families.magmeter.tells import TELLS
 from calibration.families.shared.apart import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
@@ -67,36 +68,36 @@ def _of(seen: Tested, line: Line) -> tuple[Cause, ...]:
     if line.part == "electrode":
         return _electrode(seen, line, said)
     name = "mag_output_off" if line.part == "output" else "mag_electronics"
-    return sure(name, line.share, said, REMEDIES)
+    return sure(name, line.share, said, ROWS)
 
 
 def _coil(seen: Tested, line: Line, said: str) -> tuple[Cause, ...]:
     if line.kind == "at_least":
-        return sure("coil_wet", line.share, said, REMEDIES)
+        return sure("coil_wet", line.share, said, ROWS)
     if not line.copper:
-        return sure("magnet_weak", line.share, said, REMEDIES)
+        return sure("magnet_weak", line.share, said, ROWS)
     said += f" Turned to 20 °C it is {line.off_percent:+.1f} % off."
     now = seen.apart.get("coil_c_checked")
     if now is None:
         return alike(
-            ("coil_shorted", "coil_warm"), line.share, said, TELLS["coil_c_checked"].tells, REMEDIES
+            ("coil_shorted", "coil_warm"), line.share, said, TELLS["coil_c_checked"].tells, ROWS
         )
     # What the right temperature takes of what it is off.
     explained = 100 * COPPER * (now - seen.coil_c)
     warm = abs(line.off_percent - explained) < EXPLAINS * abs(line.off_percent)
-    return sure("coil_warm" if warm else "coil_shorted", line.share, said, REMEDIES)
+    return sure("coil_warm" if warm else "coil_shorted", line.share, said, ROWS)
 
 
 def _electrode(seen: Tested, line: Line, said: str) -> tuple[Cause, ...]:
     if line.kind == "at_least":
-        return sure("electrode_wet", line.share, said, REMEDIES)
+        return sure("electrode_wet", line.share, said, ROWS)
     now = seen.apart.get("conductivity_now")
     if now is None:
         names = ("electrode_coated", "liquid_conducts_less")
-        return alike(names, line.share, said, TELLS["conductivity_now"].tells, REMEDIES)
+        return alike(names, line.share, said, TELLS["conductivity_now"].tells, ROWS)
     explained = 100 * (seen.conductivity / now - 1) if now > 0 else 0.0
     other = abs(line.off_percent - explained) < EXPLAINS * abs(line.off_percent)
-    return sure("liquid_conducts_less" if other else "electrode_coated", line.share, said, REMEDIES)
+    return sure("liquid_conducts_less" if other else "electrode_coated", line.share, said, ROWS)
 
 
 def asks(causes: tuple[Cause, ...]) -> tuple[Telling, ...]:

@@ -7,7 +7,7 @@ from calibration.engine.reads import Reads
 from calibration.engine.shape import Shape
 from calibration.families.magmeter.facts import meter
 from calibration.families.magmeter.naming import asks
-from calibration.families.magmeter.remedies import TELLS
+from calibration.families.magmeter.tells import TELLS
 from calibration.families.shared import apart
 from calibration.families.shared.apart import APART, Telling
 from calibration.kernel.rounding import trimmed

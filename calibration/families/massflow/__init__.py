@@ -11,12 +11,12 @@ from calibration.engine.method import KitRole, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.massflow import task
+from calibration.families.massflow.cause_rows import ROWS
 from calibration.families.massflow.facts import QUANTITY, MassFlow, Quantity, meter, quantity
 from calibration.families.massflow.judge import MassFlowJudge
 from calibration.families.massflow.kinds import LIVE_ZERO, PROVED_RUNS
 from calibration.families.massflow.methods import PROVE, VERIFY_ZERO
 from calibration.families.massflow.model import MACHINE
-from calibration.families.massflow.remedies import CAUSES
 from calibration.families.massflow.shape import MassFlowShape, covers
 from calibration.families.massflow.templates import TEMPLATES
 from calibration.families.massflow.words import ATTEMPTS
@@ -115,7 +115,7 @@ FAMILY = Family(
     shape=MassFlowShape(),
     covers=covers,
     judge=MassFlowJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,

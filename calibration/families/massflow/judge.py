@@ -5,9 +5,9 @@ from __future__ import annotations
 from calibration.engine.evaluation import RunFigures
 from calibration.engine.method import RunSpec
 from calibration.engine.reads import Reads
+from calibration.families.massflow.cause_rows import ROWS
 from calibration.families.massflow.evidence import proof, worth
 from calibration.families.massflow.kinds import LIVE_ZERO
-from calibration.families.massflow.remedies import REFERENCE, SET, TEST
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.kernel.rounding import show
 
@@ -18,7 +18,7 @@ class MassFlowJudge(CauseJudge):
     #: What it may be set from has limits of its own: of its sensors, its response or its zero.
     bound_percent = None
 
-    sets, in_test, in_reference = SET, TEST, REFERENCE
+    rows = ROWS
     repeats_with = "reference"
     words = Words(
         leave="Leave it as it is",

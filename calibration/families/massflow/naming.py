@@ -9,7 +9,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from calibration.families.massflow.remedies import REMEDIES, TELLS
+from calibration.families.massflow.cause_rows import ROWS
+from calibration.families.massflow.tells import TELLS
 from calibration.families.shared.apart import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
@@ -65,7 +66,7 @@ def causes_of(seen: Zero) -> tuple[Cause, ...]:
         return _damped(seen, percent)
     if seen.spread > SCATTER_RISES * seen.usual_spread:
         said = f"The live zero swings by {seen.spread:.2g} kg/h; usual is {seen.usual_spread:.2g}."
-        return sure("crosstalk", percent, said, REMEDIES)
+        return sure("crosstalk", percent, said, ROWS)
     if seen.outside:
         return _offset(seen, percent)
     if seen.density > seen.record_density * (1 + RECORD_PERCENT / 100):
@@ -80,17 +81,17 @@ def _damped(seen: Zero, percent: float) -> tuple[Cause, ...]:
         f"density {seen.heavier:+.2f} %."
     )
     if seen.heavier < -POCKET_PERCENT:
-        return sure("not_full", percent, said, REMEDIES)
+        return sure("not_full", percent, said, ROWS)
     if seen.heavier < -DENSITY_PERCENT:
-        return sure("gas_in_it", percent, said, REMEDIES)
+        return sure("gas_in_it", percent, said, ROWS)
     if seen.heavier > DENSITY_PERCENT:
-        return sure("solids_in_it", percent, said, REMEDIES)
+        return sure("solids_in_it", percent, said, ROWS)
     later = seen.apart.get("density_later")
     if later is None:
         tell = TELLS["density_later"].tells
-        return alike(("gas_in_it", "solids_in_it"), percent, said, tell, REMEDIES)
+        return alike(("gas_in_it", "solids_in_it"), percent, said, tell, ROWS)
     name = "gas_in_it" if later > seen.density else "solids_in_it"
-    return sure(name, percent, f"{said} Later {later:.1f} kg/m³.", REMEDIES)
+    return sure(name, percent, f"{said} Later {later:.1f} kg/m³.", ROWS)
 
 
 def _offset(seen: Zero, percent: float) -> tuple[Cause, ...]:
@@ -102,7 +103,7 @@ def _offset(seen: Zero, percent: float) -> tuple[Cause, ...]:
     ratio = 4.0 if "zero_at_pressure" in seen.apart else _ratio(before, then)
     if other is None or ratio is None:
         tell = TELLS["zero_at_other"].tells
-        return alike(("valve_leaks", "zero_moved"), percent, said, tell, REMEDIES)
+        return alike(("valve_leaks", "zero_moved"), percent, said, tell, ROWS)
     grew = abs(other) - abs(seen.zero)
     said += f" At {ratio:.3g} times the pressure {other:+.2f} kg/h."
     # A turbulent leak grows with the root of the pressure, a laminar one with the pressure itself:
@@ -114,9 +115,9 @@ def _offset(seen: Zero, percent: float) -> tuple[Cause, ...]:
             f"If all of it leaked it would grow by {whole:.2g} kg/h only, and ±{told:.2g} cannot "
             "be told: the pressure must be moved further."
         )
-        return alike(("valve_leaks", "zero_moved"), percent, said, tell, REMEDIES)
+        return alike(("valve_leaks", "zero_moved"), percent, said, tell, ROWS)
     leaks = grew > max(told, LEAK_GROWS * whole)
-    return sure("valve_leaks" if leaks else "zero_moved", percent, said, REMEDIES)
+    return sure("valve_leaks" if leaks else "zero_moved", percent, said, ROWS)
 
 
 def _ratio(before: float | None, then: float | None) -> float | None:
@@ -133,9 +134,9 @@ def _heavier(seen: Zero, percent: float) -> tuple[Cause, ...]:
     sample = seen.apart.get("sample_density")
     if sample is None:
         tell = TELLS["sample_density"].tells
-        return alike(("tube_coated", "another_fluid"), percent, said, tell, REMEDIES)
+        return alike(("tube_coated", "another_fluid"), percent, said, tell, ROWS)
     nearer = abs(sample - seen.density) < abs(sample - seen.record_density)
-    return sure("another_fluid" if nearer else "tube_coated", percent, said, REMEDIES)
+    return sure("another_fluid" if nearer else "tube_coated", percent, said, ROWS)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -153,17 +154,17 @@ def causes_proved(seen: Proved) -> tuple[Cause, ...]:
     """Return the causes of runs that differ, or of a mean that is off."""
     if not seen.repeatable:
         said = f"The runs lie {seen.width:.3f} % apart."
-        return sure("runs_differ", seen.error, said, REMEDIES)
+        return sure("runs_differ", seen.error, said, ROWS)
     if abs(seen.error) <= seen.limit:
         return ()
     said = f"All runs repeat; their mean is {seen.error:+.3f} % off."
     off = seen.apart.get("reference_off")
     if off is None:
         tell = TELLS["reference_off"].tells
-        return alike(("factor_moved", "quantity_wrong"), seen.error, said, tell, REMEDIES)
+        return alike(("factor_moved", "quantity_wrong"), seen.error, said, tell, ROWS)
     # A reference that says too much makes the meter look low.
     own = abs(seen.error + off) > abs(seen.error) / 2
-    return sure("factor_moved" if own else "quantity_wrong", seen.error, said, REMEDIES)
+    return sure("factor_moved" if own else "quantity_wrong", seen.error, said, ROWS)
 
 
 def asks(causes: tuple[Cause, ...]) -> tuple[Telling, ...]:

@@ -10,7 +10,7 @@ from calibration.engine.shape import Shape
 from calibration.families.massflow.evidence import proof
 from calibration.families.massflow.facts import meter, noted
 from calibration.families.massflow.naming import asks
-from calibration.families.massflow.remedies import TELLS
+from calibration.families.massflow.tells import TELLS
 from calibration.families.shared import apart
 from calibration.families.shared.apart import APART, Telling
 from calibration.kernel.numbers import exact

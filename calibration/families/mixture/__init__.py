@@ -18,6 +18,7 @@ from calibration.families.mixture import (
     unattended,
 )
 from calibration.families.mixture.admit import chosen_for, doubt_of, fits
+from calibration.families.mixture.cause_rows import ROWS
 from calibration.families.mixture.facts import (
     MIXTURE,
     ZERO_GAS,
@@ -28,7 +29,6 @@ from calibration.families.mixture.facts import (
 from calibration.families.mixture.judge import MixJudge
 from calibration.families.mixture.kinds import MIXTURES
 from calibration.families.mixture.methods import MIX_CALIBRATE, MIX_CALIBRATE_1
-from calibration.families.mixture.remedies import CAUSES
 from calibration.families.mixture.rig import MixRig
 from calibration.families.mixture.shape import MixShape
 from calibration.families.mixture.templates import TEMPLATES
@@ -111,7 +111,7 @@ FAMILY = Family(
     steps={"together": StepKind(done=_done, sets=True, reads=gases.reads)},
     shape=MixShape(),
     judge=MixJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,

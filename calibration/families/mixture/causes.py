@@ -11,7 +11,7 @@ from calibration.engine.reads import Reads
 from calibration.families.mixture.facts import Component, components
 from calibration.families.mixture.gases import chosen, end_of, unset, value_of
 from calibration.families.mixture.naming import Evidence, One, asks, causes_of, good_air
-from calibration.families.mixture.remedies import FIELDS
+from calibration.families.mixture.tells import FIELDS
 from calibration.families.mixture.words import APART, GASES, SUFFIX
 from calibration.kernel.numbers import HUNDRED, parse_decimal, to_float
 from calibration.runs.causes import Cause

@@ -10,6 +10,7 @@ from calibration.engine.events import Event, ReadingTaken
 from calibration.engine.history import title_of
 from calibration.engine.ledger import Ledger, Taken
 from calibration.engine.reads import Reads
+from calibration.families.mixture.cause_rows import ROWS
 from calibration.families.mixture.causes import air_doubt, evidence_of
 from calibration.families.mixture.events import Mixed
 from calibration.families.mixture.facts import components
@@ -23,7 +24,6 @@ from calibration.families.mixture.gases import (
 )
 from calibration.families.mixture.ledger import Move, part_of
 from calibration.families.mixture.naming import causes_of
-from calibration.families.mixture.remedies import CAUSES, SET
 from calibration.families.mixture.words import BEFORE, SUFFIX, Together
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, parse_decimal, to_float
@@ -137,7 +137,7 @@ def _not_to_be_set(job: Reads, step: Together, seen: dict[int, Seen]) -> None:
     for n, values in seen.items():
         c = components(job.ledger.facts)[n]
         found = causes.get(c.id, ())
-        if values.after is None or not found or (len(found) < 2 and found[0].cause in SET):
+        if values.after is None or not found or (len(found) < 2 and ROWS[found[0].cause].sets):
             continue
         raise InputError(
             "slip.suspected",
@@ -150,7 +150,8 @@ def _not_to_be_set(job: Reads, step: Together, seen: dict[int, Seen]) -> None:
 
 def label(name: str) -> str:
     """Return a cause as it is said within a sentence."""
-    return CAUSES[name][0].lower() + CAUSES[name][1:]
+    label = ROWS[name].label
+    return label[0].lower() + label[1:]
 
 
 def _frozen(job: Reads, seen: dict[int, Seen]) -> None:

@@ -8,10 +8,13 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
+from calibration.families.mixture.cause_rows import ROWS
 from calibration.families.mixture.facts import components
 from calibration.families.mixture.gases import standing_runs, touched
-from calibration.families.mixture.remedies import SET, TEST
 from calibration.kernel.rounding import show
+from calibration.runs.cause_rows import lying_in
+
+IN_TEST = lying_in(ROWS, "test")
 
 
 class MixJudge(Judge):
@@ -27,7 +30,7 @@ class MixJudge(Judge):
     def test_at_fault(self, figures: RunFigures) -> str:
         """Return by which decision the test is repeated, where the cause lies in it."""
         first = figures.causes[0].cause if figures.causes else ""
-        return REPEAT if first in TEST else ""
+        return REPEAT if first in IN_TEST else ""
 
     def newest(self, job: Reads) -> tuple[str, Step | None]:
         """Return the worst run as it stands, and the decision about it."""
@@ -64,7 +67,7 @@ class MixJudge(Judge):
         """Return what may be decided about the components."""
         outside = figures.mark == "outside"
         name = figures.causes[0].cause if figures.causes else ""
-        cured = (not name or name in SET) and len(figures.causes) < 2
+        cured = (not name or ROWS[name].sets) and len(figures.causes) < 2
         if step.judges == "left":
             return (
                 choice("adjust", "Set it again", cured, not cured, "A further round."),

@@ -10,7 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from statistics import fmean
 
-from calibration.families.mixture.remedies import REMEDIES, TELLS
+from calibration.families.mixture.cause_rows import ROWS
+from calibration.families.mixture.tells import TELLS
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
 
@@ -98,19 +99,19 @@ def common(seen: Evidence) -> tuple[Cause, ...]:
     percent = 100 * mean * cells[0].value / cells[0].range
     said = f"All infrared cells read {100 * mean:+.1f} %, by one share."
     if mean > 0:
-        return sure("cell_pressure", percent, said, REMEDIES)
+        return sure("cell_pressure", percent, said, ROWS)
     oxygen = next((p for p in seen.parts if p.oxygen and p.shows is not None), None)
     if oxygen is not None and oxygen.shows is not None:
         more = oxygen.shows - (oxygen.zero_error or 0.0) - oxygen.value * (1 + mean)
         expected = -mean * AIR_OXYGEN
         said += f" Oxygen reads {more:+.2f} more; drawn-in air would bring {expected:+.2f}."
         air = more > expected / 2
-        return sure("air_drawn_in" if air else "cell_pressure", percent, said, REMEDIES)
+        return sure("air_drawn_in" if air else "cell_pressure", percent, said, ROWS)
     told = seen.apart.get("with_overflow")
     if told is not None:
         gone = abs(told - cells[0].value) < abs((cells[0].shows or 0.0) - cells[0].value) / 2
-        return sure("air_drawn_in" if gone else "cell_pressure", percent, said, REMEDIES)
-    return alike(("air_drawn_in", "cell_pressure"), percent, said, TELLS["overflow"], REMEDIES)
+        return sure("air_drawn_in" if gone else "cell_pressure", percent, said, ROWS)
+    return alike(("air_drawn_in", "cell_pressure"), percent, said, TELLS["overflow"], ROWS)
 
 
 def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
@@ -118,13 +119,13 @@ def _own(seen: Evidence, p: One) -> tuple[Cause, ...]:
     if p.zero_error is not None and abs(p.zero_error) > p.limit:
         percent = 100 * p.zero_error / p.range
         said = f"In zero gas it reads {p.zero_error:+.3g}."
-        return sure("mix_zero_moved", percent, said, REMEDIES)
+        return sure("mix_zero_moved", percent, said, ROWS)
     assert p.shows is not None
     error = p.shows - p.value
     percent = 100 * error / p.range
     if not p.value:
         return sure(
-            "mix_cross", percent, f"It reads {error:+.3g} in a gas that holds none of it.", REMEDIES
+            "mix_cross", percent, f"It reads {error:+.3g} in a gas that holds none of it.", ROWS
         )
     said = f"It reads {error:+.3g} from the mixture, its zero is right."
     return _of_span(seen, p, error, percent, said)
@@ -141,19 +142,19 @@ def _of_span(seen: Evidence, p: One, error: float, percent: float, said: str) ->
         told = seen.apart.get("air_beside")
         said = f"It reads {p.shows:.3g} in room air, which holds {ROOM_AIR}."
         if told is None:
-            return alike(("mix_air", "mix_span_moved"), percent, said, TELLS["air"], REMEDIES)
+            return alike(("mix_air", "mix_span_moved"), percent, said, TELLS["air"], ROWS)
         said += f" Another instrument reads {told:.3g} there."
-        return sure("mix_span_moved" if good_air(told) else "mix_air", percent, said, REMEDIES)
+        return sure("mix_span_moved" if good_air(told) else "mix_air", percent, said, ROWS)
     if p.cross and p.cross * error > 0 and abs(p.cross) >= EXPLAINED * abs(error):
         told = seen.apart.get("alone_share")
         if told is None:
-            return alike(("mix_cross", "mix_span_moved"), percent, said, TELLS["single"], REMEDIES)
+            return alike(("mix_cross", "mix_span_moved"), percent, said, TELLS["single"], ROWS)
         right = abs(told - 100) < 50 * abs(error) / p.value
-        return sure("mix_cross" if right else "mix_span_moved", percent, said, REMEDIES)
+        return sure("mix_cross" if right else "mix_span_moved", percent, said, ROWS)
     if 100 * abs(error) <= DRIFTS_PERCENT * p.value:
-        return sure("mix_span_moved", percent, said, REMEDIES)
+        return sure("mix_span_moved", percent, said, ROWS)
     told = seen.apart.get("other_share")
     if told is None:
-        return alike(("mix_span_moved", "mix_part_wrong"), percent, said, TELLS["other"], REMEDIES)
+        return alike(("mix_span_moved", "mix_part_wrong"), percent, said, TELLS["other"], ROWS)
     same = abs(told - 100) > 50 * abs(error) / p.value
-    return sure("mix_span_moved" if same else "mix_part_wrong", percent, said, REMEDIES)
+    return sure("mix_span_moved" if same else "mix_part_wrong", percent, said, ROWS)

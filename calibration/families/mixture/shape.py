@@ -10,7 +10,7 @@ from calibration.engine.shape import Shape
 from calibration.families.mixture.causes import evidence_of, wanted
 from calibration.families.mixture.facts import Component, components, multi
 from calibration.families.mixture.naming import causes_of
-from calibration.families.mixture.remedies import FIELDS, TELLS
+from calibration.families.mixture.tells import FIELDS, TELLS
 from calibration.families.mixture.words import APART
 from calibration.kernel.numbers import parse_decimal
 from calibration.kernel.rounding import trimmed

@@ -10,11 +10,11 @@ from calibration.engine.method import KitRole
 from calibration.engine.reads import Reads
 from calibration.engine.view.blocks import Row
 from calibration.families.ph import admit, events, learnt, ledger, sections, task
+from calibration.families.ph.cause_rows import ROWS
 from calibration.families.ph.facts import BOTTLE, THERMOMETER, Analyzer, Bottle, analyzer, bottle
 from calibration.families.ph.judge import ElectrodeJudge
 from calibration.families.ph.kinds import BUFFERS, of_bottle, of_thermometer
 from calibration.families.ph.methods import PH_BUFFERS, PH_CHECK
-from calibration.families.ph.remedies import CAUSES
 from calibration.families.ph.rig import ElectrodeRig
 from calibration.families.ph.shape import ElectrodeShape, lacks
 from calibration.families.ph.templates import TEMPLATES
@@ -113,7 +113,7 @@ FAMILY = Family(
     shape=ElectrodeShape(),
     lacks=lacks,
     judge=ElectrodeJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     to_close=admit.to_close,
     heading=task.heading,
     task=task.task,

@@ -11,7 +11,7 @@ from calibration.engine.ledger import Ledger
 from calibration.engine.reads import Reads
 from calibration.families.ph.events import InBuffer
 from calibration.families.ph.naming import Evidence, InOne, causes_of
-from calibration.families.ph.remedies import APART
+from calibration.families.ph.tells import APART
 from calibration.families.ph.values import roles_of, table_for, temperature_c
 from calibration.families.ph.words import BufferRun
 from calibration.kernel.codec import read

@@ -9,7 +9,7 @@ from calibration.engine.method import Condition, Step
 from calibration.engine.reads import Reads
 from calibration.families.ph.causes import evidence_of
 from calibration.families.ph.naming import causes_of
-from calibration.families.ph.remedies import APART, MOVED
+from calibration.families.ph.tells import APART, MOVED
 
 
 def pair_of(job: Reads) -> str:

@@ -8,10 +8,14 @@ from calibration.engine.method import RunSpec, Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
+from calibration.families.ph.cause_rows import ROWS
 from calibration.families.ph.facts import analyzer
 from calibration.families.ph.found import electrode_in
-from calibration.families.ph.remedies import CURED, IN_PROCESS, MOVED, SPENT, TEST
+from calibration.families.ph.tells import IN_PROCESS, MOVED, SPENT
 from calibration.kernel.rounding import show
+from calibration.runs.cause_rows import cured_by_setting, lying_in
+
+IN_TEST = lying_in(ROWS, "test")
 
 
 class ElectrodeJudge(Judge):
@@ -27,7 +31,7 @@ class ElectrodeJudge(Judge):
     def test_at_fault(self, figures: RunFigures) -> str:
         """Return by which decision the test is repeated, where the cause lies in it."""
         first = figures.causes[0].cause if figures.causes else ""
-        return REPEAT if first in TEST else ""
+        return REPEAT if first in IN_TEST else ""
 
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: the strip and the causes say where it enters."""
@@ -79,7 +83,7 @@ class ElectrodeJudge(Judge):
         name = figures.causes[0].cause if figures.causes else ""
         # Of causes that look alike each must be cured by it: else it hides the other one.
         alike = {c.cause for c in figures.causes if c.confidence == figures.causes[0].confidence}
-        cured = alike <= set(CURED)
+        cured = alike <= set(cured_by_setting(ROWS))
         if step.judges == "left":
             return (
                 choice("adjust", "Calibrate again", cured, not cured, "A further round."),

@@ -11,7 +11,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from calibration.analyzers.ph import SLOPES_DIFFER, nernst_slope
-from calibration.families.ph.remedies import LIKE, REMEDIES, TELLS
+from calibration.families.ph.cause_rows import ROWS
+from calibration.families.ph.tells import LIKE, TELLS
 from calibration.runs.causes import Cause, cause
 
 #: The temperature that the analyzer shows may be this far from the thermometer: both have their
@@ -123,11 +124,11 @@ def _named(seen: Evidence, name: str, size_ph: float, evidence: str) -> tuple[Ca
         tells = TELLS[name]
         both = f"{evidence} {tells}"
         return (
-            cause(name, percent, both, f"{tells} {REMEDIES[name]}", 0.5),
-            cause(twin, percent, both, f"{tells} {REMEDIES[twin]}", 0.5),
+            cause(name, percent, both, f"{tells} {ROWS[name].remedy}", 0.5),
+            cause(twin, percent, both, f"{tells} {ROWS[twin].remedy}", 0.5),
         )
     sure = told or name
-    return (cause(sure, percent, evidence, REMEDIES[sure], 0.95),)
+    return (cause(sure, percent, evidence, ROWS[sure].remedy, 0.95),)
 
 
 def _told(seen: Evidence, name: str) -> str:
@@ -319,9 +320,9 @@ def _of_pair(
         far = seen.buffers[1]
         fresher = far.mv - seen.apart["fresh_mv"]
         sure = one if fresher > 1.5 else other
-        return (cause(sure, percent, evidence, REMEDIES[sure], 0.95),)
+        return (cause(sure, percent, evidence, ROWS[sure].remedy, 0.95),)
     return tuple(
-        cause(name, percent, f"{evidence} {tells}", f"{tells} {REMEDIES[name]}", 0.5)
+        cause(name, percent, f"{evidence} {tells}", f"{tells} {ROWS[name].remedy}", 0.5)
         for name in (one, other)
     )
 

@@ -9,7 +9,7 @@ from calibration.engine.shape import Shape
 from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.found import line_by
 from calibration.families.ph.ledger import REPORTED
-from calibration.families.ph.remedies import APART, TELLS
+from calibration.families.ph.tells import APART, TELLS
 from calibration.families.ph.values import roles_of, table_for
 from calibration.families.ph.words import THIRD
 from calibration.kernel.numbers import parse_decimal

@@ -10,6 +10,7 @@ from calibration.engine.method import Step
 from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice, of_check
+from calibration.runs.cause_rows import Rows, cured_by_setting
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -28,18 +29,17 @@ class Words:
 class CauseJudge(Judge):
     """Adjusting is advised only where one cause is named and adjusting is its remedy."""
 
-    #: causes that are set; causes that lie in the test, and those in a reference
-    sets: tuple[str, ...] = ()
-    in_test: tuple[str, ...] = ()
-    in_reference: tuple[str, ...] = ()
+    #: what is known of its causes
+    rows: Rows
     words: Words
 
     def test_at_fault(self, figures: RunFigures) -> str:
         """Return by which decision the test is repeated, where the likeliest cause lies in it."""
         first = figures.causes[0].cause if figures.causes else ""
-        if first in self.in_reference:
-            return REPEAT_OTHER
-        return REPEAT if first in self.in_test else ""
+        row = self.rows.get(first)
+        if row is None or row.lies_in == "instrument":
+            return ""
+        return REPEAT_OTHER if row.lies_in == "reference" else REPEAT
 
     def hop(self, figures: RunFigures) -> str:
         """Return nothing: the causes say where it enters."""
@@ -52,7 +52,7 @@ class CauseJudge(Judge):
     def cured(self, figures: RunFigures) -> bool:
         """Tell whether setting cures what is named: one cause, or none that is known."""
         names = [c.cause for c in figures.causes]
-        return not names or (len(names) == 1 and names[0] in self.sets)
+        return not names or (len(names) == 1 and names[0] in cured_by_setting(self.rows))
 
     def choices(self, job: Reads, figures: RunFigures, step: Step) -> tuple[Choice, ...]:
         """Return what may be decided about a complete run."""

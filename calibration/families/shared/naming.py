@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
+from calibration.runs.cause_rows import Rows
 from calibration.runs.causes import Cause, cause
 
 
-def sure(name: str, percent: float, said: str, remedies: Mapping[str, str]) -> tuple[Cause, ...]:
+def sure(name: str, percent: float, said: str, rows: Rows) -> tuple[Cause, ...]:
     """Return one cause that nothing else looks like. Its size in % of range."""
-    return (cause(name, percent, said, remedies[name], 0.95),)
+    return (cause(name, percent, said, rows[name].remedy, 0.95),)
 
 
 def alike(
-    names: tuple[str, ...], percent: float, said: str, tell: str, remedies: Mapping[str, str]
+    names: tuple[str, ...], percent: float, said: str, tell: str, rows: Rows
 ) -> tuple[Cause, ...]:
     """Return causes that look alike, with the measurement that would tell before any remedy."""
     return tuple(
@@ -21,7 +20,7 @@ def alike(
             name,
             percent,
             "Looks the same." if n else f"{said} {tell}",
-            f"{tell} {remedies[name]}",
+            f"{tell} {rows[name].remedy}",
             1 / len(names),
         )
         for n, name in enumerate(names)

@@ -18,6 +18,7 @@ from calibration.families.trace import (
     sections,
     task,
 )
+from calibration.families.trace.cause_rows import ROWS
 from calibration.families.trace.facts import (
     PRESSURE_REGULATOR,
     SPAN_GAS,
@@ -37,7 +38,6 @@ from calibration.families.trace.methods import (
     TRACE_OXYGEN,
     TRACE_OXYGEN_1,
 )
-from calibration.families.trace.remedies import CAUSES
 from calibration.families.trace.rig import TraceRig
 from calibration.families.trace.shape import TraceShape
 from calibration.families.trace.templates import TEMPLATES
@@ -153,7 +153,7 @@ FAMILY = Family(
     },
     shape=TraceShape(),
     judge=TraceJudge(),
-    causes=CAUSES,
+    causes=ROWS,
     to_close=admit.to_close,
     heading=task.heading,
     task=task.task,

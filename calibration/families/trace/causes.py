@@ -9,7 +9,7 @@ from calibration.families.trace.bleeding import told
 from calibration.families.trace.facts import analyzer
 from calibration.families.trace.life import months_since_set, of_new
 from calibration.families.trace.naming import Evidence, causes_of
-from calibration.families.trace.remedies import NAMES
+from calibration.families.trace.tells import NAMES
 from calibration.families.trace.values import shown, slope
 from calibration.kernel.numbers import to_float
 from calibration.runs.causes import Cause

@@ -7,7 +7,7 @@ from calibration.engine.reads import Reads
 from calibration.families.trace.bleeding import told, why_due
 from calibration.families.trace.causes import evidence_of
 from calibration.families.trace.naming import asks
-from calibration.families.trace.remedies import NAMES
+from calibration.families.trace.tells import NAMES
 
 
 def wanted(job: Reads) -> tuple[str, ...]:

@@ -9,11 +9,14 @@ from calibration.engine.reads import Reads
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
 from calibration.families.trace.bleeding import too_much_left
-from calibration.families.trace.remedies import SET, TEST
+from calibration.families.trace.cause_rows import ROWS
 from calibration.families.trace.values import shown, slope
 from calibration.families.trace.words import FITTED
 from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import show
+from calibration.runs.cause_rows import lying_in
+
+IN_TEST = lying_in(ROWS, "test")
 
 
 class TraceJudge(Judge):
@@ -31,7 +34,7 @@ class TraceJudge(Judge):
         first = figures.causes[0].cause if figures.causes else ""
         if first == "another_span_gas":
             return REPEAT_OTHER
-        return REPEAT if first in TEST else ""
+        return REPEAT if first in IN_TEST else ""
 
     def barred(self, job: Reads, figures: RunFigures) -> str:
         """Return that nothing is set with air left in the regulator."""
@@ -67,7 +70,7 @@ class TraceJudge(Judge):
         name = figures.causes[0].cause if figures.causes else ""
         sure = len(figures.causes) < 2
         fresh = job.ledger.method.step(FITTED) is not None
-        cured = (not name or name in SET) and sure
+        cured = (not name or ROWS[name].sets) and sure
         if step.judges == "left":
             return (
                 choice("adjust", "Set it again", cured, not cured, "A further round."),

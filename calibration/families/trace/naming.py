@@ -10,7 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from calibration.families.shared.naming import alike, sure
-from calibration.families.trace.remedies import REMEDIES, TELLS
+from calibration.families.trace.cause_rows import ROWS
+from calibration.families.trace.tells import TELLS
 from calibration.runs.causes import Cause
 
 #: Share of what it reads too high that must go at the doubled flow: a leak halves.
@@ -78,8 +79,8 @@ def _named(seen: Evidence, size: float, said: str, tells: str, *names: str) -> t
     """Return one cause, or several that look alike, with the measurement that would tell."""
     percent = 100 * size / seen.range
     if len(names) == 1:
-        return sure(names[0], percent, said, REMEDIES)
-    return alike(names, percent, said, TELLS[tells], REMEDIES)
+        return sure(names[0], percent, said, ROWS)
+    return alike(names, percent, said, TELLS[tells], ROWS)
 
 
 def _output(seen: Evidence) -> tuple[Cause, ...]:

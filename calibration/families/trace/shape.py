@@ -9,7 +9,7 @@ from calibration.engine.view.blocks import Row
 from calibration.families.trace.bleeding import sides, told, why_due
 from calibration.families.trace.conditions import wanted
 from calibration.families.trace.facts import analyzer
-from calibration.families.trace.remedies import FIELDS, TELLS
+from calibration.families.trace.tells import FIELDS, TELLS
 from calibration.families.trace.values import process
 from calibration.families.trace.words import APART, BACK, FITTED
 from calibration.kernel.numbers import HUNDRED, parse_decimal

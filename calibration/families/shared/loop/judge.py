@@ -11,9 +11,10 @@ from calibration.engine.view.largest import largest
 from calibration.families.shared.loop.strip import HOP_LABELS
 from calibration.families.shared.loop.trims import way
 from calibration.kernel.rounding import show
+from calibration.runs.cause_rows import ROWS, cured_by_setting
 from calibration.runs.chain import Hop
 
-ADJUSTABLE = ("zero_shift", "span_error", "receiver_scaling")
+ADJUSTABLE = cured_by_setting(ROWS)
 #: Causes outside the sensor itself: they are put right, the sensor is not replaced for them.
 CONNECTION = (
     "wrong_sensor_type",

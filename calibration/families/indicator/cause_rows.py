@@ -1,0 +1,87 @@
+"""What an error of a load-cell indicator may come from: how it shows, what tells, what is done."""
+
+from __future__ import annotations
+
+from calibration.runs.cause_rows import CauseRow, table
+
+SOURCE = "field practice of weighing; OIML R 76 for the limits"
+ROWS = table(
+    CauseRow(
+        id="factor_mistyped",
+        label="Factor is not that on record",
+        needs="factor in the indicator",
+        looks="the error is the ratio of two factors",
+        excluded="the factor is that on record",
+        remedy="Set it with the load: the factor comes back with it. Compare it with the record.",
+        sets=True,
+        source=SOURCE,
+    ),
+    CauseRow(
+        id="unit_wrong",
+        label="Shown in another unit",
+        needs="unit in the indicator",
+        looks="the error is the ratio of two units",
+        excluded="the unit is that on record",
+        remedy="Set the unit back, then read again; nothing else is set before.",
+        lies_in="test",
+        source=SOURCE,
+    ),
+    CauseRow(
+        id="zeroed_with_load",
+        label="Zeroed with a load on",
+        needs="reading with nothing on it",
+        looks="it shows far below nothing when cleared",
+        excluded="cleared, it shows nothing",
+        remedy="Zero it with nothing on it.",
+        sets=True,
+        source=SOURCE,
+    ),
+    CauseRow(
+        id="indicator_zero",
+        label="Zero of the indicator",
+        needs="reading when cleared",
+        looks="it is off by the same when cleared and cleaned",
+        excluded="cleared, it shows nothing",
+        alike=("lies_on_it",),
+        told_by="cleared",
+        remedy="Zero it with nothing on it.",
+        sets=True,
+        source=SOURCE,
+    ),
+    CauseRow(
+        id="lies_on_it",
+        label="Something lies on it",
+        needs="reading when cleared",
+        looks="what it shows goes when cleared",
+        excluded="cleared, it shows the same",
+        alike=("indicator_zero",),
+        told_by="cleared",
+        remedy="Clear it, then read again; zeroing now would hide what lies there.",
+        lies_in="test",
+        source=SOURCE,
+    ),
+    CauseRow(
+        id="cell_moved",
+        label="The cell",
+        needs="a load of another origin",
+        looks="another load is off by the same share",
+        excluded="another load reads right",
+        alike=("load_wrong",),
+        told_by="other_percent",
+        remedy="Set it with the load, and look at the cell: overload, cable, side load.",
+        sets=True,
+        source=SOURCE,
+    ),
+    CauseRow(
+        id="load_wrong",
+        label="The load is not what it says",
+        needs="a load of another origin",
+        looks="another load reads right",
+        excluded="another load is off by the same share",
+        alike=("cell_moved",),
+        told_by="other_percent",
+        remedy="Put this load aside; take another one whose origin is known.",
+        lies_in="reference",
+        source=SOURCE,
+    ),
+)
