@@ -41,7 +41,7 @@ def rows() -> list[tuple[str, str, str, str]]:
     """Measure everything; each row is what, median, 95th percentile, aim."""
     from django.utils import timezone
 
-    from calibration.engine.fold import fold
+    from calibration.engine.job.fold import fold
     from tests.core.play import METHOD, Play
     from tests.server import works
     from verifyloop.work.models import Job
@@ -107,10 +107,11 @@ def rows() -> list[tuple[str, str, str, str]]:
     )
 
     def cold(i: int) -> None:
-        from calibration.engine import evaluation, runkind
+        from calibration.engine.judging import evaluation
+        from calibration.engine.method import run_kind
 
         evaluation.evaluate.cache_clear()
-        runkind._planned.cache_clear()
+        run_kind._planned.cache_clear()
         fold(METHOD, play.events, timezone.now())
 
     add("the same, nothing remembered", measure(cold, 60), "≤ 5 ms")

@@ -37,7 +37,7 @@ call_command("migrate", verbosity=0)
 from tests import bench
 bench.fill()
 try:
-    from calibration.engine.fold import fold
+    from calibration.engine.job.fold import fold
 except ImportError:
     from calibration.procedure.fold import fold
 from django.utils import timezone

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.family import register
+from calibration.engine.method.family import register
 from calibration.families import (
     belt,
     chromatograph,

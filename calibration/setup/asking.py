@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.events import Opened, make_event
-from calibration.engine.facts import InstrumentFacts, Parameter
-from calibration.engine.family import kind_of, newest
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.events import Opened, make_event
+from calibration.engine.job.facts import InstrumentFacts, Parameter
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.method.family import kind_of, newest
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import show, trimmed

@@ -9,8 +9,8 @@ from functools import partial
 from typing import Any
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Family
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import Family
 from calibration.kernel.codec import decode, decode_field, is_required
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact

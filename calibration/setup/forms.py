@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import FAMILIES, Family, family_of, newest
-from calibration.engine.template import Template
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import FAMILIES, Family, family_of, newest
+from calibration.engine.method.template import Template
 from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry, entries
 

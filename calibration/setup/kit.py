@@ -9,7 +9,7 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.decisions.reference import Spec, limit_of
-from calibration.engine.family import FAMILIES
+from calibration.engine.method.family import FAMILIES
 from calibration.gas.cylinder import Part
 from calibration.gas.mixture import Balance
 from calibration.kernel.codec import about, decode

@@ -11,10 +11,10 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.events import Event
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.engine.view.state import Station
 from calibration.simulate.commands import Command, Live
 from calibration.simulate.rigs import Model

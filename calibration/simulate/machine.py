@@ -11,11 +11,11 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from calibration.engine.events import Event
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import family_of, kind_of
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import family_of, kind_of
+from calibration.engine.method.method import Step
 from calibration.engine.view.asks import Ask
 from calibration.engine.view.state import Station
 from calibration.kernel.rounding import as_typed, decimals_of, show

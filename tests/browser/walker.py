@@ -8,7 +8,7 @@ from contextlib import suppress
 
 from playwright.sync_api import Locator, Page, expect
 
-from calibration.engine.family import METHODS
+from calibration.engine.method.family import METHODS
 from calibration.engine.view.asks import Form
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode

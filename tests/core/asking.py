@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from types import SimpleNamespace
 
-from calibration.engine.repairing import refused_since
-from calibration.engine.setbacks_admitted import may_go_without
+from calibration.engine.admission.admit_incidents import may_go_without
+from calibration.engine.judging.repairing import refused_since
 from calibration.engine.view.computed import computed
 from calibration.engine.view.step_asks import line_of, value_of
-from calibration.engine.view.stepview import step_state
+from calibration.engine.view.step_view import step_state
 from calibration.families.shared.loop import ask
 from calibration.kernel.numbers import exact
 from tests.replay.then import role_then, set_then

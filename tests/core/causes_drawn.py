@@ -7,7 +7,7 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-from calibration.engine.family import FAMILIES
+from calibration.engine.method.family import FAMILIES
 from calibration.runs.cause_rows import KNOWN, ROWS, CauseRow
 
 DOCUMENT = Path(__file__).resolve().parents[2] / "docs/causes.md"

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import newest
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.method.family import newest
 from calibration.families.gas.view import gas_lines, gas_state
 from calibration.kernel.numbers import exact
 from calibration.simulate.commands import Share

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from calibration.analyzers.ph import nernst_slope
 from calibration.analyzers.ph.buffers import SHIPPED, value_at
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from calibration.families.ph.electrode import ElectrodeModel
 from calibration.families.ph.rig import Poured
 from calibration.simulate.technician import Technician

@@ -6,12 +6,12 @@ import uuid
 from datetime import UTC, datetime, timedelta
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.admit import admit
-from calibration.engine.events import make_event
-from calibration.engine.family import newest
-from calibration.engine.fold import view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.method.family import newest
 from calibration.kernel.numbers import exact
 from calibration.simulate.block import BlockModel
 from calibration.simulate.loop import LoopModel

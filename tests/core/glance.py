@@ -2,10 +2,10 @@
 
 from functools import cached_property
 
-from calibration.engine.asked import asked
-from calibration.engine.fold import on_states, view
-from calibration.engine.view.runview import run_state
-from calibration.engine.view.stepview import step_state
+from calibration.engine.admission.follow_ups import asked
+from calibration.engine.job.fold import on_states, view
+from calibration.engine.view.run_view import run_state
+from calibration.engine.view.step_view import step_state
 from calibration.engine.view.tasks import tasks
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.numbers import exact

@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
+from calibration.engine.papers.certificate import certificate
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.long import DOCS, LONG

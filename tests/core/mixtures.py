@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from calibration.families.mixture.model import Adds, Cell, Inside, MixModel
 from calibration.simulate.commands import Share
 from calibration.simulate.technician import Technician

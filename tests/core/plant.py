@@ -9,9 +9,9 @@ from copy import copy
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from calibration.engine.family import newest
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.method.family import newest
 from calibration.kernel.numbers import exact
 from calibration.simulate.technician import Technician
 from tests.core.families import Visit, asset

@@ -11,10 +11,10 @@ import sys
 from collections import Counter
 from decimal import Decimal
 
-from calibration.engine import events as ev
-from calibration.engine.evaluation import Question, evaluate
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job import events as ev
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.judging.evaluation import Question, evaluate
 from calibration.kernel.codec import decode
 from calibration.kernel.numbers import exact
 from calibration.simulate.block import BlockModel

@@ -13,8 +13,8 @@ from copy import copy
 from dataclasses import replace
 from functools import lru_cache
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.families.chromatograph.cause_rows import ROWS
 from calibration.families.chromatograph.causes import evidence_of
 from calibration.families.chromatograph.naming import causes_of

@@ -14,8 +14,8 @@ from copy import copy
 from dataclasses import replace
 from functools import lru_cache
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.families.mixture.cause_rows import ROWS
 from calibration.families.mixture.causes import evidence_of
 from calibration.families.mixture.facts import components

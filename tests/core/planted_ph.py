@@ -13,8 +13,8 @@ from copy import copy
 from dataclasses import replace
 from functools import lru_cache
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.families.ph.causes import evidence_of
 from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.electrode import begin, shown_ph

@@ -15,8 +15,8 @@ from dataclasses import replace
 from datetime import date, timedelta
 from functools import lru_cache
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.families.trace.cause_rows import ROWS
 from calibration.families.trace.causes import evidence_of
 from calibration.families.trace.naming import causes_of

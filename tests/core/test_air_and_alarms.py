@@ -6,7 +6,7 @@ over batteries.
 
 from django.test import SimpleTestCase
 
-from calibration.engine.history import in_words
+from calibration.engine.job.history import in_words
 from calibration.families.gas.airproof import oxygen_of_moist_air
 from calibration.gas.cylinder import Channel, Cylinder, fits
 from calibration.kernel.codec import decode

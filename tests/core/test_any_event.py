@@ -8,13 +8,13 @@ import uuid
 
 from django.test import SimpleTestCase
 
-from calibration.engine.admit import admit
-from calibration.engine.certificate import certificate
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest_methods
-from calibration.engine.fold import history, view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import history, view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.method.family import method_for, newest_methods
+from calibration.engine.papers.certificate import certificate
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.long import several

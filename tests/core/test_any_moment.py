@@ -5,13 +5,13 @@ from datetime import timedelta
 
 from django.test import SimpleTestCase
 
-from calibration.engine.admit import admit
-from calibration.engine.evaluation import WORST
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest_methods
-from calibration.engine.fold import history, view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import history, view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.judging.evaluation import WORST
+from calibration.engine.method.family import method_for, newest_methods
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact

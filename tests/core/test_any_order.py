@@ -11,13 +11,13 @@ from datetime import timedelta
 
 from django.test import SimpleTestCase
 
-from calibration.engine.admit import admit
-from calibration.engine.asked import asked
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest, newest_methods
-from calibration.engine.fold import view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.admission.follow_ups import asked
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.method.family import method_for, newest, newest_methods
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.answers import answer

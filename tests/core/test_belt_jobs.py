@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from statistics import stdev
 
-from calibration.families.belt.lasting import courses, learnt, remembered
+from calibration.families.belt.validity import courses, learnt, remembered
 from calibration.kernel.numbers import exact
 from tests.core import planted_belts
 from tests.core.asking import every_step

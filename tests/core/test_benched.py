@@ -4,7 +4,7 @@ import json
 
 from django.test import SimpleTestCase
 
-from calibration.engine.benched import link
+from calibration.engine.view.bench_links import link
 from calibration.kernel.codec import decode
 from calibration.operations import OPERATIONS
 from tests.core.families import Visit

@@ -5,7 +5,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import FAMILIES
+from calibration.engine.method.family import FAMILIES
 from calibration.runs.cause_rows import KNOWN, ROWS, CauseRow, table
 from tests.core.causes_drawn import DOCUMENT, document, planted
 

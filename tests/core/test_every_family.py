@@ -3,10 +3,10 @@
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine import parameters
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import FAMILIES, kind_of, newest_methods
-from calibration.engine.method import STAGES
+from calibration.engine.job import parameters
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import FAMILIES, kind_of, newest_methods
+from calibration.engine.method.method import STAGES
 from calibration.kernel.codec import decode, encode
 from calibration.operations import OPERATIONS
 from tests.core import detectors, electrodes, families

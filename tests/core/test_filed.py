@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.filed import (
+from calibration.engine.files.device_file import (
     FileColumn,
     FileForm,
     FileRow,
@@ -16,7 +16,7 @@ from calibration.engine.filed import (
     sheet,
     typed_over,
 )
-from calibration.families.chromatograph.filed import form
+from calibration.families.chromatograph.device_file import form
 from calibration.kernel.errors import InputError
 from tests.core.gcs import GcVisit
 from tests.core.test_gc_jobs import AS_IN_THE_GAS, Gc, of

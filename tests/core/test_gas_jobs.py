@@ -6,9 +6,9 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.papers.certificate import certificate
 from calibration.families.gas.gases import drawn_l, needs_l
 from calibration.families.gas.ledger import gas_of
 from calibration.kernel.errors import InputError

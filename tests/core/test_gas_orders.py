@@ -11,10 +11,10 @@ from datetime import timedelta
 
 from django.test import SimpleTestCase
 
-from calibration.engine.admit import admit
-from calibration.engine.events import make_event
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.families.gas.ledger import gas_of
 from calibration.kernel.errors import InputError
 from tests.core.detectors import GasVisit

@@ -6,7 +6,7 @@ from decimal import Decimal
 from django.test import SimpleTestCase
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.family import METHODS, newest
+from calibration.engine.method.family import METHODS, newest
 from calibration.families.gas.ledger import gas_of
 from calibration.gas.cylinder import Channel
 from calibration.gas.table import published_lel

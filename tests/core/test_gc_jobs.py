@@ -9,10 +9,10 @@ from decimal import Decimal
 from django.test import SimpleTestCase
 
 from calibration.analyzers.chromatography import Peak, RetentionIn, retention
-from calibration.engine.certificate import certificate
-from calibration.engine.fold import history
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.fold import history
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.papers.certificate import certificate
 from calibration.families.chromatograph import FAMILY
 from calibration.families.chromatograph.naming import Evidence, One, asks, causes_of
 from calibration.families.chromatograph.sections import learnt, remembered

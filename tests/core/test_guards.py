@@ -5,7 +5,7 @@ from types import SimpleNamespace
 
 from django.test import SimpleTestCase
 
-from calibration.engine.outcome import outcome
+from calibration.engine.judging.outcome import outcome
 from calibration.families.belt.naming import Turned, causes_of
 from calibration.families.shared.judging import CauseJudge, Words
 from calibration.runs.slips import DetectIn, detect

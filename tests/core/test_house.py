@@ -11,7 +11,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import FAMILIES, METHODS
+from calibration.engine.method.family import FAMILIES, METHODS
 
 ROOT = Path(__file__).resolve().parents[2]
 #: Where nobody names a family, a method, a run, a step or an event of a family.
@@ -101,7 +101,7 @@ class Names(SimpleTestCase):
     def test_a_name_would_be_found(self):
         """The test above can fail: with a name put in, in both languages, it does."""
         for path, source in (
-            (Path("calibration/engine/job.py"), 'if step.id == "left_judge":\n    pass\n'),
+            (Path("calibration/engine/job/job.py"), 'if step.id == "left_judge":\n    pass\n'),
             (Path("web/src/features/job/NowPanel.tsx"), 'if (run.id === "air_left") stop();'),
         ):
             self.assertEqual(len(named(path, source)), 1)

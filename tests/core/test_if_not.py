@@ -6,8 +6,8 @@ do, or what refuses, has an answer that is true, and the paper says it.
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
-from calibration.engine.family import newest_methods
+from calibration.engine.method.family import newest_methods
+from calibration.engine.papers.certificate import certificate
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.core.detectors import GasVisit

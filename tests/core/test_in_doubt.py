@@ -1,6 +1,6 @@
 """The reference is in doubt before what it measures; a wrong setting bars what counts by it."""
 
-from calibration.engine.outcome import GOOD
+from calibration.engine.judging.outcome import GOOD
 from tests.core.detectors import GasVisit
 from tests.core.electrodes import ROLES, PhVisit
 from tests.core.families import Visit

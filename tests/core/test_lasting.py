@@ -6,8 +6,8 @@ from datetime import UTC, date, datetime, timedelta, timezone
 
 from django.test import SimpleTestCase
 
-from calibration.engine.lasting import Happened
-from calibration.families.chromatograph.lasting import FROM, OFF, courses, standing
+from calibration.engine.judging.validity import Happened
+from calibration.families.chromatograph.validity import FROM, OFF, courses, standing
 from calibration.families.trace.life import courses as life_of
 from calibration.kernel.numbers import exact
 from tests.core.mixtures import MixVisit

@@ -4,8 +4,8 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.families.shared.loop.progress import AIM_HIGHEST, AIM_LOWEST
 from calibration.kernel.numbers import exact
 from calibration.runs.screws import ScrewsIn, screws

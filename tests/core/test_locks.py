@@ -5,11 +5,11 @@ from __future__ import annotations
 import random
 import uuid
 
-from calibration.engine.admit import admit
-from calibration.engine.events import make_event
-from calibration.engine.fold import history, view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import history, view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.core.belts import BeltVisit

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 
-from calibration.engine.filed import read as read_file
-from calibration.engine.filed import sheet
-from calibration.families.magmeter.filed import form
+from calibration.engine.files.device_file import read as read_file
+from calibration.engine.files.device_file import sheet
+from calibration.families.magmeter.device_file import form
 from calibration.families.magmeter.model import MACHINE, MagModel
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact

@@ -3,7 +3,7 @@
 Nobody is made to invent it; what that does to the result is said.
 """
 
-from calibration.engine.family import newest_methods
+from calibration.engine.method.family import newest_methods
 from tests.core.belts import BeltVisit
 from tests.core.detectors import GasVisit
 from tests.core.electrodes import PhVisit

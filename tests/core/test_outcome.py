@@ -4,13 +4,13 @@ from types import SimpleNamespace
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest_methods
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.outcome import GOOD, WORDS, outcome, standing
+from calibration.engine.job.events import make_event
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.judging.outcome import GOOD, WORDS, outcome, standing
+from calibration.engine.method.family import method_for, newest_methods
+from calibration.engine.method.method import RunSpec, Step
+from calibration.engine.papers.certificate import certificate
 from calibration.kernel.numbers import exact
 from tests.replay.play_again import kept, state_at
 

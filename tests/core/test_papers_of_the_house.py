@@ -11,7 +11,7 @@ from pathlib import Path
 from django.test import SimpleTestCase
 
 import calibration
-from calibration.engine.family import newest_methods
+from calibration.engine.method.family import newest_methods
 from calibration.operations import catalogue
 
 ROOT = Path(__file__).resolve().parents[2]

@@ -7,9 +7,9 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.papers.certificate import certificate
 from calibration.families.ph.budget import carried
 from calibration.families.ph.electrode import ElectrodeModel, live, millivolts
 from calibration.families.ph.learnt import remembered

@@ -11,11 +11,11 @@ from datetime import timedelta
 
 from django.test import SimpleTestCase
 
-from calibration.engine.admit import admit
-from calibration.engine.events import make_event
-from calibration.engine.explain import explain
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.judging.explain import explain
 from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.ledger import buffers_of
 from calibration.kernel.errors import InputError

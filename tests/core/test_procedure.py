@@ -7,12 +7,12 @@ from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from calibration.engine.events import make_event
-from calibration.engine.explain import explain
-from calibration.engine.fold import history, to_close
-from calibration.engine.ledger import build
-from calibration.engine.retracting import retractable
-from calibration.engine.sealing import seal
+from calibration.engine.admission.retracting import retractable
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import history, to_close
+from calibration.engine.job.ledger import build
+from calibration.engine.job.sealing import seal
+from calibration.engine.judging.explain import explain
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from tests.core.asking import adjustment, every_step

@@ -5,9 +5,9 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import Beside, certificate
-from calibration.engine.explain import explain
-from calibration.engine.family import METHODS
+from calibration.engine.judging.explain import explain
+from calibration.engine.method.family import METHODS
+from calibration.engine.papers.certificate import Beside, certificate
 from calibration.families.gas.learnt import drawn
 from calibration.families.gas.ledger import gas_of
 from calibration.kernel.errors import InputError

@@ -4,12 +4,12 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import Beside, certificate
-from calibration.engine.differing import accepted, new_device
-from calibration.engine.fold import history
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.outcome import GOOD
+from calibration.engine.job.fold import history
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.judging.outcome import GOOD
+from calibration.engine.judging.record_mismatch import accepted, new_device
+from calibration.engine.papers.certificate import Beside, certificate
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from calibration.simulate.answers import answer

@@ -6,7 +6,7 @@ cells dead, a weight that is missing, a leak at one and a half times the pressur
 
 from django.test import SimpleTestCase
 
-from calibration.engine.fold import history
+from calibration.engine.job.fold import history
 from calibration.families.belt.naming import Turned
 from calibration.families.belt.naming import causes_of as belt_causes
 from calibration.families.loadcells.naming import Loaded

@@ -2,9 +2,9 @@
 
 from django.test import SimpleTestCase
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.paper import deviations
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.papers.paper import deviations
 from calibration.kernel.errors import InputError
 from tests.core.play import METHOD, Play
 

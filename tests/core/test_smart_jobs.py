@@ -2,9 +2,9 @@
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
-from calibration.engine.differing import accepted
-from calibration.engine.family import METHODS
+from calibration.engine.judging.record_mismatch import accepted
+from calibration.engine.method.family import METHODS
+from calibration.engine.papers.certificate import certificate
 from calibration.kernel.errors import InputError
 from tests.core.asking import adjustment, every_step
 from tests.core.families import Visit

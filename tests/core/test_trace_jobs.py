@@ -8,10 +8,10 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.certificate import certificate
-from calibration.engine.fold import history
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.fold import history
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.papers.certificate import certificate
 from calibration.families.trace.bleeding import residual_ppm, why_due
 from calibration.families.trace.coming_down import excess_ppm
 from calibration.families.trace.life import lines, remembered

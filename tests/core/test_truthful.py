@@ -8,7 +8,7 @@ import random
 
 from django.test import SimpleTestCase
 
-from calibration.engine.outcome import GOOD
+from calibration.engine.judging.outcome import GOOD
 from calibration.engine.view.asks import Form
 from calibration.kernel.errors import InputError
 from tests.core.asking import every_step

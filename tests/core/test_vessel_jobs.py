@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from calibration.engine.explain import explain
+from calibration.engine.judging.explain import explain
 from calibration.families.loadcells.evidence import enough
 from calibration.kernel.numbers import exact
 from tests.core import planted_indicators, planted_vessels

@@ -4,7 +4,7 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.outcome import GOOD
+from calibration.engine.judging.outcome import GOOD
 from calibration.families.chromatograph.injections import times
 from calibration.families.chromatograph.ledger import Result
 from tests.core.detectors import GasVisit

@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.facts import AssetFacts
+from calibration.engine.job.facts import AssetFacts
 from calibration.families.shared.weights import hung, parts_of, whole_kg
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError

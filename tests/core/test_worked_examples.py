@@ -4,9 +4,9 @@ from decimal import Decimal
 
 from django.test import SimpleTestCase
 
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.view.runview import strip_of
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.view.run_view import strip_of
 from calibration.kernel.numbers import exact
 from calibration.operations import run
 from tests.core.families import Visit

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from calibration.families.trace.model import TraceModel
 from calibration.simulate.technician import Technician
 from tests.core.families import Visit, asset

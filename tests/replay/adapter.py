@@ -11,9 +11,9 @@ import re
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.certificate import VERDICTS
-from calibration.engine.job import Job
-from calibration.engine.view.runview import run_state
+from calibration.engine.job.job import Job
+from calibration.engine.papers.certificate import VERDICTS
+from calibration.engine.view.run_view import run_state
 from calibration.engine.view.state import JobState, RunState
 from calibration.engine.view.verdict import decided
 from calibration.families.gas.facts import channels

@@ -15,7 +15,7 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 from typing import Any
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from tests.replay.adapter import changes, flat
 from tests.replay.play_again import JOBS, looks, papers, read, refusal
 from tests.replay.raw import TODAY, raw_paper, today

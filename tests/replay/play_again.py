@@ -11,14 +11,14 @@ from typing import Any
 import orjson
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.admit import admit
-from calibration.engine.certificate import certificate
-from calibration.engine.events import Event, make_event
-from calibration.engine.family import method_for
-from calibration.engine.fold import history, view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.sealing import canonical, seal
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import Event, make_event
+from calibration.engine.job.fold import history, view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.job.sealing import canonical, seal
+from calibration.engine.method.family import method_for
+from calibration.engine.papers.certificate import certificate
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import flat, recorded_paper, recorded_shape

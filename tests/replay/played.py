@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from tests.core.detectors import GasVisit
 from tests.core.electrodes import PhVisit
 from tests.core.families import Visit

@@ -13,13 +13,13 @@ from typing import Any
 
 import orjson
 
-from calibration.engine.certificate import Beside, certificate
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for
-from calibration.engine.fold import view
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.sealing import canonical, seal
+from calibration.engine.job.events import make_event
+from calibration.engine.job.fold import view
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.job.sealing import canonical, seal
+from calibration.engine.method.family import method_for
+from calibration.engine.papers.certificate import Beside, certificate
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import exact
 

@@ -13,12 +13,12 @@ import sys
 import uuid
 from contextlib import suppress
 
-from calibration.engine.admit import admit
-from calibration.engine.events import make_event
-from calibration.engine.family import newest
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
-from calibration.engine.sealing import canonical
+from calibration.engine.admission.admit import admit
+from calibration.engine.job.events import make_event
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.job.sealing import canonical
+from calibration.engine.method.family import newest
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
 from tests.replay.adapter import changes

@@ -3,10 +3,10 @@
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.events import make_event
-from calibration.engine.family import FAMILIES, family_of, method_for
-from calibration.engine.history import in_words
-from calibration.engine.ledger import Ledger
+from calibration.engine.job.events import make_event
+from calibration.engine.job.history import in_words
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.method.family import FAMILIES, family_of, method_for
 from tests.replay.play_again import JOBS, read
 from tests.replay.raw import raw_paper
 

@@ -3,7 +3,7 @@
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import newest_methods
+from calibration.engine.method.family import newest_methods
 from tests.long import several
 from tests.replay.adapter import flat
 from tests.replay.play_again import JOBS, kept, looks, papers, read, refusal

@@ -10,18 +10,18 @@ from typing import Any
 
 import orjson
 
-from calibration.engine.conditions import trimming
-from calibration.engine.history import setback_in_words
-from calibration.engine.job import Job
-from calibration.engine.kit import role_quantity
-from calibration.engine.method import KitRole, SetItem, Step
-from calibration.engine.repairing import refused_since
-from calibration.engine.setbacks_admitted import may_go_without
+from calibration.engine.admission.admit_incidents import may_go_without
+from calibration.engine.job.history import setback_in_words
+from calibration.engine.job.job import Job
+from calibration.engine.job.kit import role_quantity
+from calibration.engine.judging.repairing import refused_since
+from calibration.engine.method.conditions import trimming
+from calibration.engine.method.method import KitRole, SetItem, Step
+from calibration.engine.view.combined_steps import together
 from calibration.engine.view.computed import computed
 from calibration.engine.view.forms import LINE
 from calibration.engine.view.state import JobState
 from calibration.engine.view.step_asks import detail_of, line_of, value_of
-from calibration.engine.view.togetherness import together
 from calibration.families.shared.loop import ask, progress
 from calibration.families.shared.loop.trims import HOP_WORDS, way
 from calibration.kernel.codec import encode

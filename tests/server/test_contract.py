@@ -10,8 +10,8 @@ from referencing import Registry, Resource
 from referencing.jsonschema import DRAFT202012
 
 import verifyloop.api
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest_methods
+from calibration.engine.job.events import make_event
+from calibration.engine.method.family import method_for, newest_methods
 from calibration.kernel.codec import encode
 from tests.core.detectors import BOTTLES, DETECTORS
 from tests.replay.play_again import kept, state_at

@@ -5,7 +5,7 @@ from types import SimpleNamespace
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from verifyloop.demo import gas
 from verifyloop.demo.detectors import DETECTORS
 

@@ -10,8 +10,8 @@ from dataclasses import replace
 
 from django.conf import settings
 
-from calibration.engine.family import newest
-from calibration.engine.outcome import words_of
+from calibration.engine.judging.outcome import words_of
+from calibration.engine.method.family import newest
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import decode
 from tests.core.detectors import BOTTLES, DETECTORS, MIX

@@ -16,8 +16,8 @@ from verifyloop.demo.visits import Visit
 from verifyloop.kit.gas import cylinder_by_asset, holds
 from verifyloop.kit.models import Cylinder, GasHold, GasUse
 from verifyloop.plant.models import Instrument, SiteRule
-from verifyloop.work.along import learnt_of
 from verifyloop.work.models import Job
+from verifyloop.work.side_effects import learnt_of
 
 KIT = {"zero_gas": "G-1", "span_gas": "G-2", "span_gas_b": "G-3", "current": "M-1"}
 

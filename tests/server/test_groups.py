@@ -11,8 +11,8 @@ from tests.server import families
 from tests.server.base import ApiCase
 from tests.server.works import event
 from verifyloop.work import groups
+from verifyloop.work.block_autorun import catch_up
 from verifyloop.work.models import Event, Job
-from verifyloop.work.unattended import catch_up
 
 
 class Blocks(ApiCase):

@@ -9,7 +9,7 @@ from unittest import mock
 from django.test import override_settings
 from pypdf import PdfReader
 
-from calibration.engine.events import AssetFacts
+from calibration.engine.job.events import AssetFacts
 from tests.server import works
 from tests.server.base import ApiCase
 from tests.server.works import event

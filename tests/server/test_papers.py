@@ -10,12 +10,12 @@ from jsonschema import Draft202012Validator
 from pypdf import PdfReader
 from reportlab.pdfbase.pdfmetrics import getFont
 
-from calibration.engine.certificate import certificate
-from calibration.engine.evaluation import WORST
-from calibration.engine.events import make_event
-from calibration.engine.family import method_for, newest_methods
-from calibration.engine.job import Job
-from calibration.engine.ledger import build
+from calibration.engine.job.events import make_event
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import build
+from calibration.engine.judging.evaluation import WORST
+from calibration.engine.method.family import method_for, newest_methods
+from calibration.engine.papers.certificate import certificate
 from tests.long import several
 from tests.replay.play_again import kept, state_at
 from verifyloop.paper import clean, load_fonts

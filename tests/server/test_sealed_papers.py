@@ -8,9 +8,9 @@ from unittest import mock
 from django.core.management import call_command
 from pypdf import PdfReader
 
-from calibration.engine import evaluation
-from calibration.engine.family import method_for
-from calibration.engine.fold import fold
+from calibration.engine.job.fold import fold
+from calibration.engine.judging import evaluation
+from calibration.engine.method.family import method_for
 from tests.server import works
 from tests.server.base import ApiCase
 from tests.server.works import event

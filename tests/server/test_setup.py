@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.family import FAMILIES
+from calibration.engine.method.family import FAMILIES
 from calibration.setup.forms import family_of_method, templates
 from tests.server import works
 from tests.server.setting_up import JSON, SetUp

@@ -16,7 +16,7 @@ from django.db import connection
 from django.test import override_settings
 from django.utils import timezone
 
-from calibration.engine.sealing import seal as plain_seal
+from calibration.engine.job.sealing import seal as plain_seal
 from tests.server import works
 from tests.server.base import ApiCase
 from verifyloop.plant.models import Happening, Site, SiteRule

@@ -11,8 +11,8 @@ from openpyxl import load_workbook
 from tests.server import detectors, works
 from tests.server.base import ApiCase
 from verifyloop.accounts.models import View
+from verifyloop.plant.bulk_plans import days_between
 from verifyloop.plant.models import Area, Change, Instrument, Plan
-from verifyloop.plant.together import days_between
 from verifyloop.work.due import DueRow, paged
 
 JSON = "application/json"

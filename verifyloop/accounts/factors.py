@@ -17,8 +17,8 @@ from verifyloop.accounts import passkeys, resets
 from verifyloop.accounts.models import CodeApp, RecoveryCode, User
 from verifyloop.accounts.proving import WrongPassword, proven
 from verifyloop.errors import Conflict, NotAllowed
-from verifyloop.register.turns import writing
 from verifyloop.register.who import request_now
+from verifyloop.register.write_lock import writing
 
 RECOVERY = 10
 ISSUER, STEP = "Verify Loop", 30

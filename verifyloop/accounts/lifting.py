@@ -11,7 +11,7 @@ from verifyloop.accounts.people import by_username
 from verifyloop.accounts.permissions import require
 from verifyloop.register import book
 from verifyloop.register.kept import subject_of
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 
 @writing()

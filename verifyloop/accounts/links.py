@@ -18,8 +18,8 @@ from verifyloop.accounts.people import PersonGiven, by_username, entered, passwo
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotAllowed, NotFound
-from verifyloop.register.turns import writing
 from verifyloop.register.who import in_the_name
+from verifyloop.register.write_lock import writing
 
 #: How long a link may be used.
 LINK_LASTS = timedelta(days=7)

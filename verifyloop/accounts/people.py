@@ -12,14 +12,14 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 
 from calibration.kernel.errors import InputError
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts import resets, security
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import ALLOWED, require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.register.kept import version_of
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 USERNAME = re.compile(r"[a-z0-9][a-z0-9._-]{1,29}")
 ROLES: tuple[str, ...] = tuple(str(value) for value in User.Role.values)
@@ -113,10 +113,10 @@ def _person(said: PersonGiven, new: bool = True) -> User:
         )
     return User(
         username=username,
-        first_name=given.text(said.first_name, "first_name", "The first name", 60),
-        last_name=given.text(said.last_name, "last_name", "The last name", 60),
+        first_name=form_values.text(said.first_name, "first_name", "The first name", 60),
+        last_name=form_values.text(said.last_name, "last_name", "The last name", 60),
         email=email_ok(said.email),
-        role=given.one_of(said.role, "role", "Role", ROLES),
+        role=form_values.one_of(said.role, "role", "Role", ROLES),
     )
 
 
@@ -128,7 +128,7 @@ def email_ok(said: str) -> str:
     InputError
         ``email.wrong``.
     """
-    email = given.text(said, "email", "The address", 200, required=False)
+    email = form_values.text(said, "email", "The address", 200, required=False)
     if email and not re.fullmatch(r"[^@\s]+@[^@\s]+\.[^@\s]+", email):
         raise InputError("email.wrong", "email", "That is no e-mail address.", "Or leave it empty.")
     return email
@@ -191,7 +191,7 @@ def change_person(
             f"Somebody else changed {user.display_name} meanwhile.",
             "Look again, then change it.",
         )
-    role = given.one_of(role, "role", "Role", ROLES)
+    role = form_values.one_of(role, "role", "Role", ROLES)
     if not (active and role in ALLOWED["people.manage"]) and _last(user):
         raise Conflict(
             "people.last",

@@ -15,8 +15,8 @@ from django.utils import timezone
 from calibration.kernel.errors import InputError
 from verifyloop.accounts import guessing, resets
 from verifyloop.accounts.models import Pin, User
-from verifyloop.register.turns import writing
 from verifyloop.register.who import request_now
+from verifyloop.register.write_lock import writing
 
 FORM, MOST_TRIES = re.compile(r"\d{6,12}", re.ASCII), 5
 UP = "01234567890123456789"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.kernel.errors import InputError
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts import security
 from verifyloop.accounts.links import Proof, makers
 from verifyloop.accounts.models import SignInRules, User
@@ -11,7 +11,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.resets import rules
 from verifyloop.errors import Conflict
 from verifyloop.register.kept import version_of
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 
 @writing()
@@ -40,7 +40,9 @@ def change(
         )
     # Whoever could change them alone could make a link alone.
     makers(actor, proof)
-    now.links_by = given.one_of(links_by, "links_by", "Who makes links", SignInRules.LinksBy.values)
+    now.links_by = form_values.one_of(
+        links_by, "links_by", "Who makes links", SignInRules.LinksBy.values
+    )
     _somebody_can(now.links_by)
     now.reset_days, now.pin = reset_days, pin
     roles = [str(role) for role in User.Role.values]

@@ -12,7 +12,7 @@ from verifyloop.accounts.models import Token, User
 from verifyloop.accounts.permissions import can, whole
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotFound
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: How a token begins, so that one that got lost is known for what it is.
 BEGINS = "vl_"

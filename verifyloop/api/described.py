@@ -10,8 +10,8 @@ from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.events import KINDS
-from calibration.engine.family import FAMILIES
+from calibration.engine.job.events import KINDS
+from calibration.engine.method.family import FAMILIES
 from calibration.kernel.schema import schema
 from verifyloop.api.examples import EXAMPLES
 from verifyloop.api.problems import Problem

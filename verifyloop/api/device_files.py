@@ -6,7 +6,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.engine.filed import Mapped
+from calibration.engine.files.device_file import Mapped
 from verifyloop.api.described import file_of
 from verifyloop.work import device_files
 from verifyloop.work.at_hand import job_by_number

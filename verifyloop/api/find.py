@@ -12,9 +12,9 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from calibration.desk.finding import search
-from calibration.engine.family import newest_methods
+from calibration.engine.method.family import newest_methods
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Words
+from verifyloop.api.paging import Words
 from verifyloop.kit.models import Cylinder, Reference
 from verifyloop.plant.finding import Sought, sought
 from verifyloop.work.models import Job

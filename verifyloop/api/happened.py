@@ -7,7 +7,7 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 from verifyloop.api.instruments import InstrumentOut, shown
-from verifyloop.work.standing import note
+from verifyloop.work.result_validity import note
 
 router = Router(tags=["instruments"])
 

@@ -9,11 +9,12 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import family_by_facts, fitting, newest
+from calibration.engine.method.family import family_by_facts, fitting, newest
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import PAGE, Page, PerPage, Words, place
 from verifyloop.api.kit import SensorOut
-from verifyloop.api.lasting import (
+from verifyloop.api.paging import PAGE, Page, PerPage, Words, place
+from verifyloop.api.past import PastOut, all_past
+from verifyloop.api.validity import (
     HappenedOut,
     HappeningOut,
     OwnLogOut,
@@ -21,7 +22,6 @@ from verifyloop.api.lasting import (
     own_log,
     standing_out,
 )
-from verifyloop.api.past import PastOut, all_past
 from verifyloop.plant import services
 from verifyloop.plant.facts import LOOP_ROLES, facts_of, parameters_of, range_text, tolerance_text
 from verifyloop.plant.finding import STATES, Sought, area_names, kinds_there, sought
@@ -30,9 +30,9 @@ from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.plant.site import order_link, order_pattern
 from verifyloop.register.kept import version_of
 from verifyloop.rigs.models import Rig
-from verifyloop.work.along import own_now
 from verifyloop.work.models import Job
 from verifyloop.work.sensors import sensors_of
+from verifyloop.work.side_effects import own_now
 
 router = Router(tags=["instruments"])
 

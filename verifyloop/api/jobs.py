@@ -11,9 +11,9 @@ from django.utils import timezone
 from ninja import Router, Schema
 from pydantic import Field
 
-from calibration.engine.events import RunName
-from calibration.engine.explain import Explanation
-from calibration.engine.signing import account_note, statement
+from calibration.engine.admission.signing import account_note, statement
+from calibration.engine.job.events import RunName
+from calibration.engine.judging.explain import Explanation
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.state import JobState, Station
 from verifyloop.api.parts import in_parts
@@ -21,9 +21,11 @@ from verifyloop.errors import NotAllowed
 from verifyloop.kit.selectors import options
 from verifyloop.kit.sources import offered_by
 from verifyloop.plant.facts import parameters_of
-from verifyloop.work import here, services
+from verifyloop.work import presence, services
 from verifyloop.work.appending import Batch, append_events
 from verifyloop.work.at_hand import at_hand, job_by_number
+from verifyloop.work.block_autorun import catch_up
+from verifyloop.work.block_queue import turns
 from verifyloop.work.folding import (
     core_job,
     events_of,
@@ -34,8 +36,6 @@ from verifyloop.work.folding import (
 )
 from verifyloop.work.selectors import connected_elsewhere
 from verifyloop.work.sent import NewEvent
-from verifyloop.work.turns import turns
-from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["jobs"])
 
@@ -120,7 +120,7 @@ def get_job(request: HttpRequest, number: str) -> HttpResponse:
 def also_here(request: HttpRequest, number: str) -> list[str]:
     """Say that one looks at the job, and who else does."""
     job = job_by_number(number)
-    return here.also_here(job, request.user, timezone.now())  # type: ignore[arg-type]
+    return presence.also_here(job, request.user, timezone.now())  # type: ignore[arg-type]
 
 
 class SignatureOut(Schema):

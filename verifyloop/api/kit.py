@@ -11,7 +11,7 @@ from ninja import Router, Schema
 
 from calibration.gas.cylinder import in_words, table_of
 from calibration.kernel.rounding import show
-from verifyloop.api.asked import PAGE, Page, PerPage, Words, place
+from verifyloop.api.paging import PAGE, Page, PerPage, Words, place
 from verifyloop.kit import used
 from verifyloop.kit.gas import holds, needed_cylinder, site_lel_set
 from verifyloop.kit.models import Cylinder

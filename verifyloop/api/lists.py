@@ -12,9 +12,9 @@ from ninja import File, Form, Query, Router, Schema, UploadedFile
 
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.permissions import require
-from verifyloop.api.asked import Id
 from verifyloop.api.chosen import ChosenQuery
 from verifyloop.api.described import LINES, file_of
+from verifyloop.api.paging import Id
 from verifyloop.edge.health import worker_silent
 from verifyloop.errors import DomainError, NotFound
 from verifyloop.files.refusing import refused

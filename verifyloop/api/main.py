@@ -4,6 +4,7 @@ from ninja.security import django_auth
 
 from verifyloop.api import (
     bench,
+    bulk_plans,
     calendar,
     device_files,
     files,
@@ -28,7 +29,6 @@ from verifyloop.api import (
     sheets,
     site,
     today,
-    together,
     tokens,
     ways_in,
 )
@@ -53,7 +53,7 @@ api.add_router("/instruments", proposals.router)
 api.add_router("/instruments", happened.router)
 api.add_router("/tokens", tokens.router)
 api.add_router("/views", tokens.views)
-api.add_router("/together", together.router)
+api.add_router("/together", bulk_plans.router)
 api.add_router("/methods", methods.router)
 api.add_router("/jobs", jobs.router)
 api.add_router("/jobs", device_files.router)

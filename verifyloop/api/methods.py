@@ -10,8 +10,8 @@ from django.utils import timezone
 from ninja import Router, Schema
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import newest, newest_methods
-from calibration.engine.method import Method, ParameterSpec
+from calibration.engine.method.family import newest, newest_methods
+from calibration.engine.method.method import Method, ParameterSpec
 from verifyloop.plant import services
 from verifyloop.plant.facts import all_rules, rule_scope
 from verifyloop.plant.models import Plan, SiteRule

@@ -19,8 +19,8 @@ from calibration.kernel.present import Entry, Shown, entries
 from calibration.kernel.registry import OPERATIONS, Operation, find
 from calibration.kernel.schema import schema
 from calibration.operations import output_schema
-from verifyloop.api.asked import Words
 from verifyloop.api.described import file_of
+from verifyloop.api.paging import Words
 from verifyloop.bench import services
 from verifyloop.bench.tables import csv_of, pdf_of
 

@@ -10,11 +10,11 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Query, Router, Schema
 
-from calibration.engine.amending import AMENDABLE
+from calibration.engine.admission.amending import AMENDABLE
 from calibration.kernel.rounding import show
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Page, PerPage, place
 from verifyloop.api.described import file_of
+from verifyloop.api.paging import Page, PerPage, place
 from verifyloop.api.period import RecordsQuery
 from verifyloop.plant.finding import area_names
 from verifyloop.plant.site import order_link, order_pattern

@@ -9,15 +9,15 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.engine.job import Job as CoreJob
+from calibration.engine.job.job import Job as CoreJob
 from calibration.kernel.numbers import exact
 from verifyloop.api.answers import answer
 from verifyloop.rigs import services
 from verifyloop.rigs.sources import Frame
 from verifyloop.work.at_hand import at_hand
+from verifyloop.work.block_autorun import catch_up
 from verifyloop.work.enrich import shown_together, source_for
 from verifyloop.work.groups import group_of
-from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["rigs"])
 

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router
 
-from calibration.engine.family import fitting
+from calibration.engine.method.family import fitting
 from calibration.kernel.errors import InputError
 from calibration.setup.asking import in_thought
 from verifyloop.api.chosen import ChosenQuery
@@ -20,7 +20,7 @@ from verifyloop.plant.finding import sought
 from verifyloop.plant.selectors import instrument_by_tag, site_facts
 from verifyloop.records.blank import blank_form
 from verifyloop.records.labels import Label, label_sheet
-from verifyloop.work.along import own_now
+from verifyloop.work.side_effects import own_now
 
 router = Router(tags=["sheets"])
 FILE = file_of("application/pdf")

@@ -15,7 +15,7 @@ from verifyloop.accounts import guessing
 from verifyloop.accounts.people import PersonGiven
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
-from verifyloop.api.asked import Id
+from verifyloop.api.paging import Id
 from verifyloop.api.session import SessionOut, session_out
 from verifyloop.errors import NotFound
 from verifyloop.plant import start

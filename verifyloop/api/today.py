@@ -11,22 +11,22 @@ from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Router, Schema
 
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from verifyloop.api.answers import as_made
-from verifyloop.api.asked import Page, Words
+from verifyloop.api.paging import Page, Words
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.proposals import open_ones
 from verifyloop.plant.selectors import out_of_service
 from verifyloop.register.unchanged import place_of, unchanged
 from verifyloop.rigs.models import Rig
-from verifyloop.work.by_itself import keep_up, troubled
+from verifyloop.work.auto_checks import keep_up, troubled
+from verifyloop.work.block_autorun import catch_up
 from verifyloop.work.due import DueRow, Looked, due_rows, loaded, names_of, paged, undated
 from verifyloop.work.models import Job
+from verifyloop.work.result_validity import all_standing
 from verifyloop.work.rounds import under_way
 from verifyloop.work.selectors import running, with_something_on
-from verifyloop.work.standing import all_standing
-from verifyloop.work.unattended import catch_up
 
 router = Router(tags=["today"])
 AHEAD_DAYS = 14

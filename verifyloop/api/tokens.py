@@ -13,7 +13,7 @@ from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import Token, User, View
 from verifyloop.accounts.permissions import can
 from verifyloop.accounts.tokens import SCOPES, end_token, new_token, person_of
-from verifyloop.api.asked import Id
+from verifyloop.api.paging import Id
 from verifyloop.errors import NotFound, TokenRefused
 
 router = Router(tags=["tokens"])

@@ -13,7 +13,7 @@ from ninja import Field, Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts import factors, guessing, links, passkeys, pins, resets, rules
 from verifyloop.accounts.models import Pin, User
 from verifyloop.accounts.permissions import BARE, require
@@ -21,7 +21,7 @@ from verifyloop.api.people import ProofIn
 from verifyloop.api.session import SessionOut, session_out
 from verifyloop.errors import NotAllowed
 from verifyloop.register.kept import version_of
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 router = Router(tags=["ways in"])
 
@@ -270,7 +270,7 @@ def ask_new(request: HttpRequest, body: WholeProof) -> AskedOut:
 def add_passkey(request: HttpRequest, body: NewKeyIn) -> RecoveryOut:
     """Keep a new passkey; with the first factor come recovery codes, shown once."""
     user, now = _me(request), timezone.now()
-    name = given.text(body.name, "name", "Its name", 60)
+    name = form_values.text(body.name, "name", "Its name", 60)
     with writing():
         first = not factors.has(user)
         passkeys.made(request, user, body.credential, name, now)

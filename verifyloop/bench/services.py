@@ -16,7 +16,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.bench.models import SiteBuffer
 from verifyloop.bench.selectors import site_buffers
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: Operations that look buffers up, and so get the site's own besides.
 WITH_BUFFERS = frozenset({"ph.buffer", "ph.evaluate"})

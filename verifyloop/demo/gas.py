@@ -23,7 +23,7 @@ from verifyloop.kit.gas import cylinder_by_asset, truth_of
 from verifyloop.kit.models import Cylinder
 from verifyloop.plant.models import Area, Instrument, Plan
 from verifyloop.rigs.models import Rig
-from verifyloop.work.along import learnt_of
+from verifyloop.work.side_effects import learnt_of
 
 #: Full enough for all of the history; the pressure of today is set at its end.
 FULL = "9000"

@@ -41,7 +41,7 @@ from verifyloop.demo.works import (
 )
 from verifyloop.kit.models import Reference
 from verifyloop.plant.models import Area, Instrument, Site, SiteRule
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 from verifyloop.rigs.models import Rig
 from verifyloop.work.appending import Batch, append_events
 from verifyloop.work.models import Job

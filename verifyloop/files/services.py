@@ -11,13 +11,13 @@ from pathlib import Path
 from django.conf import settings
 
 from calibration.kernel.errors import InputError
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.files.checking import checked
 from verifyloop.files.models import Attachment
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: So many lie beside one thing.
 MOST = 100
@@ -52,7 +52,7 @@ def add_file(
     """
     require(actor, "file.add")
     found = checked(name, content)
-    said = given.text(note, "note", "The note", 200, required=False)
+    said = form_values.text(note, "note", "The note", 200, required=False)
     if Attachment.objects.filter(about=about, key=key, removed="").count() >= MOST:
         raise Conflict("file.many", f"{MOST} files lie here already.", "Take one away first.")
     digest = hashlib.sha256(found.content).hexdigest()
@@ -97,7 +97,7 @@ def take_away(*, actor: User, id: int, reason: str, now: datetime) -> Attachment
     if one.account != actor.username:
         require(actor, "file.remove")
     require(actor, "file.add")
-    one.removed = given.text(given.reason(reason), "reason", "The reason", 200)
+    one.removed = form_values.text(form_values.reason(reason), "reason", "The reason", 200)
     one.removed_by, one.removed_at = actor.display_name, now
     one.save(update_fields=["removed", "removed_by", "removed_at"])
     return one

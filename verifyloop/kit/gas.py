@@ -11,10 +11,10 @@ from typing import Any
 from django.db.models import QuerySet, Sum
 
 from calibration.decisions.reference import Spec
-from calibration.engine.events import AssetFacts
-from calibration.engine.family import Drawn
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.kit import refuse_unusable
+from calibration.engine.job.events import AssetFacts
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.kit import refuse_unusable
+from calibration.engine.method.family import Drawn
 from calibration.families.gas.facts import Holds, channels, contents
 from calibration.families.gas.gases import fit_of, needs_l
 from calibration.families.gas.words import GasRole

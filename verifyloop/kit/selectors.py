@@ -7,9 +7,9 @@ from datetime import date
 from decimal import Decimal
 
 from calibration.decisions.reference import more_accurate, out_of_range
-from calibration.engine.events import AssetFacts
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.kit import refuse_unusable
+from calibration.engine.job.events import AssetFacts
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.kit import refuse_unusable
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact

@@ -9,16 +9,16 @@ from datetime import date, datetime
 from typing import Any
 
 from calibration.decisions.reference import Spec
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from calibration.kernel.errors import InputError
 from calibration.setup.checking import filled
 from calibration.setup.kit import CYLINDER, CylinderForm, KitKind, kit_kind, wrong_kit
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.kit.models import Cylinder, KitChange, Reference
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 DAYS = ("calibrated_on", "due_on", "filled_on", "expires_on")
 YES_NO = ("demand", "humidifier")
@@ -174,7 +174,7 @@ def change_thing(
             f"Somebody else changed {asset} meanwhile.",
             "Look again; what you typed stays here.",
         )
-    return changed_thing(thing, record, actor, given.reason(reason), now)
+    return changed_thing(thing, record, actor, form_values.reason(reason), now)
 
 
 def changed_thing(
@@ -216,7 +216,7 @@ def withdraw(
     thing = thing_by_asset(asset)
     if version_of_thing(thing) != version:
         raise Conflict("version.old", f"Somebody else changed {asset} meanwhile.", "Look again.")
-    why = given.text(given.reason(reason), "reason", "The reason", 160)
+    why = form_values.text(form_values.reason(reason), "reason", "The reason", 160)
     before = thing.withdrawn
     thing.withdrawn = why if withdrawn else ""
     thing.save(update_fields=["withdrawn"])

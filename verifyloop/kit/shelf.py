@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from calibration.gas import cylinder as core
 from calibration.gas.cylinder import Channel, Purpose, fits, in_words
 from calibration.gas.table import LelSet

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Any
 
-from calibration.engine.facts import AssetFacts
-from calibration.engine.family import Drawn
-from calibration.engine.job import Job as CoreJob
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.method.family import Drawn
 from verifyloop.kit import gas, used
 from verifyloop.kit.models import GasHold, GasUse, Hold, Reference, Use
 from verifyloop.kit.selectors import (

@@ -9,7 +9,7 @@ from datetime import date
 
 from django.db.models import Q, QuerySet, Sum
 
-from calibration.engine.family import Drawn, asset_kind
+from calibration.engine.method.family import Drawn, asset_kind
 from calibration.engine.view.blocks import Row
 from calibration.kernel.rounding import show
 from verifyloop.kit.models import Hold, Reference, Use

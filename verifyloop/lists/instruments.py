@@ -9,8 +9,8 @@ from typing import Any
 from django.db import transaction
 from django.db.models import ProtectedError
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import FAMILIES, fitting
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import FAMILIES, fitting
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry

@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from calibration.kernel.errors import InputError
 from calibration.kernel.present import Entry
 from verifyloop.accounts.models import User

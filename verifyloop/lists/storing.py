@@ -17,9 +17,9 @@ from typing import Any
 from django.utils import timezone
 from django_tasks import task
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from calibration.kernel.errors import InputError
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, DomainError, NotFound
@@ -29,8 +29,8 @@ from verifyloop.lists.services import Looked, Preview, Step, kind_of_list, look_
 from verifyloop.plant.zone import zone_now
 from verifyloop.register import book
 from verifyloop.register.models import Entry
-from verifyloop.register.turns import writing
 from verifyloop.register.who import in_the_name
+from verifyloop.register.write_lock import writing
 
 log = logging.getLogger("verifyloop.lists")
 State = Brought.State
@@ -224,7 +224,7 @@ def take_back(*, actor: User, number: int, reason: str) -> Brought:
     one = brought(actor, number)
     if not may_take_back(one):
         raise Conflict("list.ended", "That list has nothing to take back.", "Reload.")
-    said = given.text(given.reason(reason), "reason", "The reason", 200)
+    said = form_values.text(form_values.reason(reason), "reason", "The reason", 200)
     with writing():
         taken, kept = kind_of_list(one.kind).take_back(_why(one))  # type: ignore[attr-defined]
         one.said = {**one.said, "taken_back": len(taken), "kept": kept}

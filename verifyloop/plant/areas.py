@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from calibration.kernel.errors import InputError
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict, NotFound
 from verifyloop.plant.models import Area
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 
 def all_areas() -> list[Area]:
@@ -33,7 +33,7 @@ def area_named(name: str) -> Area:
     InputError
         ``area.taken``.
     """
-    said = given.text(name, "name", "The name of the area", 80)
+    said = form_values.text(name, "name", "The name of the area", 80)
     if Area.objects.filter(name__iexact=said).exists():
         raise InputError("area.taken", "name", f"'{said}' is there already.", "Areas are once.")
     last = Area.objects.order_by("-order").first()
@@ -71,7 +71,7 @@ def rename_area(*, actor: User, name: str, to: str) -> Area:
     area = Area.objects.filter(name=name).first()
     if area is None:
         raise NotFound("area.unknown", f"There is no area '{name[:40]}'.", "Reload.")
-    said = given.text(to, "name", "The name of the area", 80)
+    said = form_values.text(to, "name", "The name of the area", 80)
     if Area.objects.filter(name__iexact=said).exclude(pk=area.pk).exists():
         raise InputError("area.taken", "name", f"'{said}' is there already.", "Areas are once.")
     area.name = said

@@ -9,12 +9,12 @@ from datetime import datetime, timedelta
 from django.utils import timezone
 from icalendar import Calendar, Event
 
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from verifyloop.accounts.models import Feed, User
 from verifyloop.errors import NotFound
 from verifyloop.plant.models import Plan
 from verifyloop.plant.selectors import site_facts
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: So far ahead a calendar looks, and so far back for what is overdue.
 AHEAD, BACK = timedelta(days=366), timedelta(days=366)

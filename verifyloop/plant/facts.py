@@ -9,10 +9,10 @@ from typing import Any
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.decisions.tolerance import Tolerance, in_words
-from calibration.engine.events import InstrumentFacts, Parameter
-from calibration.engine.family import Family, family_by_facts, newest, newest_methods
-from calibration.engine.parameters import freeze
-from calibration.engine.sealing import canonical
+from calibration.engine.job.events import InstrumentFacts, Parameter
+from calibration.engine.job.parameters import freeze
+from calibration.engine.job.sealing import canonical
+from calibration.engine.method.family import Family, family_by_facts, newest, newest_methods
 from calibration.kernel.codec import decode
 from verifyloop.plant.models import Instrument, SiteRule
 

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 
 from django.db.models import Q, QuerySet
 
-from calibration.engine.family import FAMILIES
+from calibration.engine.method.family import FAMILIES
 from calibration.kernel.errors import InputError
 from verifyloop.errors import Conflict
 from verifyloop.plant.models import Area, Instrument, Plan

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db import models
 
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from verifyloop.register.kept import Kept, KeptQuerySet
 
 

@@ -7,13 +7,13 @@ from datetime import datetime
 
 from django.db.models import QuerySet
 
-from calibration.engine.differing import Difference
+from calibration.engine.judging.record_mismatch import Difference
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.models import Change, Instrument, Proposal
 from verifyloop.plant.selectors import instrument_by_tag
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: Columns of the record that may be put right so; other values are settings.
 COLUMNS = ("serial", "input_lower", "input_upper", "characteristic", "sensor")

@@ -7,11 +7,11 @@ from datetime import date, datetime, timedelta
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.family import fitting, newest
-from calibration.engine.method import ParameterSpec
-from calibration.engine.parameters import check
+from calibration.engine.job.parameters import check
+from calibration.engine.method.family import fitting, newest
+from calibration.engine.method.method import ParameterSpec
 from calibration.kernel.errors import InputError
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict
@@ -19,7 +19,7 @@ from verifyloop.plant.facts import facts_of, rule_scope
 from verifyloop.plant.models import Change, Instrument, Plan, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.kept import version_of
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: No plan of a plant looks further.
 FURTHEST = timedelta(days=15 * 366)
@@ -151,7 +151,7 @@ def set_work_order(
     require(actor, "job.open")
     instrument = instrument_by_tag(tag)
     plan = _planned(instrument, method, version)
-    order = given.text(number, "number", "The number", 40, required=False)
+    order = form_values.text(number, "number", "The number", 40, required=False)
     _note(instrument, actor, now, "work order", plan.work_order, order or "none", "work order")
     plan.work_order = order
     plan.save(update_fields=["work_order"])

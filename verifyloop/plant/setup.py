@@ -11,14 +11,14 @@ from typing import Any
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Family, fitting, newest
-from calibration.engine.sealing import canonical
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.sealing import canonical
+from calibration.engine.method.family import Family, fitting, newest
 from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
 from calibration.setup.checking import NOT_ASKED, filled, flat, wrong_with
 from calibration.setup.forms import family_of_method
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict
@@ -26,7 +26,7 @@ from verifyloop.plant.facts import facts_of
 from verifyloop.plant.models import Area, Change, Instrument
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.plant.services import FURTHEST
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: What of a record is a plan, and not of the instrument itself.
 PLANNED = ("method", "next_due")
@@ -112,7 +112,7 @@ def wrong_plan(record: Mapping[str, Any], today: date) -> list[InputError]:
             )
         )
     try:
-        due = given.day(str(record.get("next_due") or ""), "next_due", "First due")
+        due = form_values.day(str(record.get("next_due") or ""), "next_due", "First due")
         if not today <= due <= today + FURTHEST:
             raise InputError(
                 "due.past", "next_due", f"{due} is over, or too far.", "Choose a day to come."
@@ -214,7 +214,7 @@ def change_instrument(
             f"Somebody else changed {tag} meanwhile.",
             "Open it again beside this page; what you typed stays here.",
         )
-    why = given.reason(reason)
+    why = form_values.reason(reason)
     return changed(instrument, record, actor, why, now)
 
 

@@ -8,7 +8,7 @@ from urllib.parse import quote, urlsplit
 
 from calibration.kernel.errors import InputError
 from calibration.kernel.units import PREFERRED, alternatives
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict
@@ -16,7 +16,7 @@ from verifyloop.plant import zone
 from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
 from verifyloop.register.kept import version_of
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,23 +52,29 @@ def checked(said: SiteGiven) -> dict[str, object]:
             raise InputError(
                 "field.unknown", f"units.{quantity[:20]}", "No unit is asked for that.", "Reload."
             )
-        units[quantity] = given.one_of(unit, f"units.{quantity}", "The unit", units_of(quantity))
+        units[quantity] = form_values.one_of(
+            unit, f"units.{quantity}", "The unit", units_of(quantity)
+        )
     return {
-        "name": given.text(said.name, "name", "The name of the site", 120),
-        "laboratory": given.text(
+        "name": form_values.text(said.name, "name", "The name of the site", 120),
+        "laboratory": form_values.text(
             said.laboratory, "laboratory", "The laboratory", 120, required=False
         ),
-        "address": given.text(said.address, "address", "The address", 240, required=False),
-        "customer": given.text(said.customer, "customer", "The customer", 120, required=False),
+        "address": form_values.text(said.address, "address", "The address", 240, required=False),
+        "customer": form_values.text(
+            said.customer, "customer", "The customer", 120, required=False
+        ),
         "work_orders": _order_address(said.work_orders),
-        "time_zone": given.one_of(said.time_zone, "time_zone", "Time zone", zone.zones()),
-        "decimal_sign": given.one_of(said.decimal_sign, "decimal_sign", "Decimal sign", (".", ",")),
+        "time_zone": form_values.one_of(said.time_zone, "time_zone", "Time zone", zone.zones()),
+        "decimal_sign": form_values.one_of(
+            said.decimal_sign, "decimal_sign", "Decimal sign", (".", ",")
+        ),
         "units": units,
     }
 
 
 def _order_address(said: str) -> str:
-    text = given.text(said, "work_orders", "The address", 200, required=False)
+    text = form_values.text(said, "work_orders", "The address", 200, required=False)
     if text and not _leads(text):
         raise InputError(
             "address.form",

@@ -13,7 +13,7 @@ from verifyloop.plant import zone
 from verifyloop.plant.models import Site
 from verifyloop.plant.selectors import site_now
 from verifyloop.plant.site import SiteGiven, checked
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 
 def is_empty() -> bool:

@@ -10,8 +10,8 @@ from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
 
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.method import STAGES, RunSpec, Step
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.method.method import STAGES, RunSpec, Step
 from calibration.kernel.errors import InputError
 from calibration.setup.asking import will_ask
 from verifyloop.paper import MUTED, clean, load_fonts, plain, style

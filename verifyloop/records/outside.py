@@ -24,7 +24,7 @@ from django.utils import timezone
 from verifyloop.records.verify import Finding, against, head_now
 from verifyloop.register import book
 from verifyloop.register.models import Entry
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 log = logging.getLogger("verifyloop.heads")
 #: How long an address is waited for. [s]

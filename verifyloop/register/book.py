@@ -9,7 +9,7 @@ from typing import Any
 
 from django.utils import timezone
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from verifyloop.register import keys
 from verifyloop.register.models import Entry
 from verifyloop.register.who import account

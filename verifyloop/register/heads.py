@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from verifyloop.register import keys
 from verifyloop.register.models import Head
 

@@ -10,10 +10,10 @@ from typing import Any, TypeVar
 from django.db import models
 from django.dispatch import Signal
 
-from calibration.engine.sealing import canonical
+from calibration.engine.job.sealing import canonical
 from verifyloop.register import book
 from verifyloop.register.models import Entry
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 
 #: Sent by a table when rows of it are written into the register.
 changed = Signal()

@@ -15,7 +15,7 @@ from pathlib import Path
 from django.conf import settings
 from django.core.exceptions import ImproperlyConfigured
 
-from calibration.engine.sealing import seal as plain_seal
+from calibration.engine.job.sealing import seal as plain_seal
 
 BYTES = 32
 

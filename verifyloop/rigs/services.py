@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from calibration.engine.family import family_by_facts
+from calibration.engine.method.family import family_by_facts
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError
 from calibration.simulate.commands import WRITE_DELAY_S, Command
@@ -15,7 +15,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.errors import NotFound
 from verifyloop.plant.facts import facts_of
 from verifyloop.plant.models import Instrument
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 from verifyloop.rigs.models import Rig
 
 

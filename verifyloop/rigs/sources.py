@@ -11,7 +11,7 @@ from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.events import InstrumentFacts, Steadiness
+from calibration.engine.job.events import InstrumentFacts, Steadiness
 from calibration.engine.view.state import Station
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import from_float

@@ -6,13 +6,13 @@ import uuid
 from collections.abc import Mapping
 from datetime import datetime
 
-from calibration.engine import events as core
-from calibration.engine.amending import amended
+from calibration.engine.admission.amending import amended
+from calibration.engine.job import events as core
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.register import book
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 from verifyloop.work.appending import PLACE, keep
 from verifyloop.work.at_hand import job_by_number
 from verifyloop.work.folding import core_job, events_of

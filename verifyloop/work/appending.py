@@ -14,10 +14,10 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine import events as core
-from calibration.engine.admit import admit
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.sealing import canonical
+from calibration.engine.admission.admit import admit
+from calibration.engine.job import events as core
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.sealing import canonical
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import LONGEST_TEXT
 from calibration.kernel.errors import InputError
@@ -26,8 +26,7 @@ from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import Conflict
 from verifyloop.register import heads
-from verifyloop.register.turns import take_turn
-from verifyloop.work.along import book, follow
+from verifyloop.register.write_lock import take_turn
 from verifyloop.work.at_hand import Standing, at_hand
 from verifyloop.work.clocks import clocks_agree, time_of
 from verifyloop.work.enrich import enrich
@@ -37,6 +36,7 @@ from verifyloop.work.models import Event, Job
 from verifyloop.work.people import may_sign
 from verifyloop.work.projection import due_again, project, update_instrument
 from verifyloop.work.sent import NewEvent
+from verifyloop.work.side_effects import book, follow
 from verifyloop.work.storing import REGISTERED, put, sealed, store, subject_of, tail_of
 
 MOST_EVENTS = 200

@@ -16,8 +16,8 @@ from typing import Any
 
 from django.utils import timezone
 
-from calibration.engine import events as core
-from calibration.engine.ledger import Ledger
+from calibration.engine.job import events as core
+from calibration.engine.job.ledger import Ledger
 from verifyloop.errors import NotFound
 from verifyloop.register import keys
 from verifyloop.work.folding import core_job, events_of, read_payload

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
-from calibration.engine.clocks import words
+from calibration.engine.job.clocks import words
 from calibration.kernel.errors import InputError
 from verifyloop.work.sent import NewEvent
 

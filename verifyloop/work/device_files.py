@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from calibration.engine import filed
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.method import Step
+from calibration.engine.files import device_file
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.method.method import Step
 from calibration.kernel.codec import decode, encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact
@@ -19,7 +19,7 @@ from calibration.kernel.sheets import Table
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.models import FileColumns, Instrument
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import DeviceFile, Job
 
@@ -44,9 +44,9 @@ class Looked:
     digest: str
     values: dict[str, str]
     said: tuple[str, ...]
-    form: filed.FileForm
+    form: device_file.FileForm
     table: Table
-    columns: dict[str, filed.Mapped]
+    columns: dict[str, device_file.Mapped]
     #: nobody said yet which column is which, or the file has others
     asks: bool
 
@@ -93,20 +93,20 @@ def look(*, actor: User, job: Job, sent: Sent, now: datetime) -> Looked:
     ------
     InputError
         ``file.not_read_here``, ``file.read_before``, ``file.too_many``, and those of
-        :mod:`calibration.engine.filed`.
+        :mod:`calibration.engine.files.device_file`.
     """
     require(actor, "job.record")
     core, form = _form(job, now)
     name = "".join(c for c in sent.name if c.isprintable()).strip()[:120] or "the file"
     known, text = _known(job.instrument, sent.columns), text_of(sent.content)
     digest = hashlib.sha256(sent.content).hexdigest()
-    table = filed.sheet(text, form, known)
+    table = device_file.sheet(text, form, known)
     there = known is not None and all(m.header in table.headers for m in known.values())
     if known is None or (sent.columns is None and not there):
-        table = filed.sheet(text, form)
-        return Looked(digest, {}, (), form, table, filed.guess(table, form), asks=True)
+        table = device_file.sheet(text, form)
+        return Looked(digest, {}, (), form, table, device_file.guess(table, form), asks=True)
     with exact():
-        found = filed.read(table, form, known, name)
+        found = device_file.read(table, form, known, name)
     _not_read_before(job, digest)
     step = core.current.id if core.current is not None else ""
     _not_too_many(job, step, digest)
@@ -129,7 +129,7 @@ def look(*, actor: User, job: Job, sent: Sent, now: datetime) -> Looked:
     return Looked(digest, dict(found.values), found.said, form, table, dict(known), asks=False)
 
 
-def _form(job: Job, now: datetime) -> tuple[CoreJob, filed.FileForm]:
+def _form(job: Job, now: datetime) -> tuple[CoreJob, device_file.FileForm]:
     core = core_job(job, events_of(job), now)
     form = core.family.filed(core) if job.status == Job.Status.OPEN else None
     if form is None:
@@ -142,17 +142,19 @@ def _form(job: Job, now: datetime) -> tuple[CoreJob, filed.FileForm]:
     return core, form
 
 
-def _known(instrument: Instrument, said: dict[str, Any] | None) -> dict[str, filed.Mapped] | None:
+def _known(
+    instrument: Instrument, said: dict[str, Any] | None
+) -> dict[str, device_file.Mapped] | None:
     """Return where the columns are: as a person says now, or as was said once."""
     if said is not None:
         return {
-            str(id)[:40]: decode(filed.Mapped, place, f"columns.{id}")
+            str(id)[:40]: decode(device_file.Mapped, place, f"columns.{id}")
             for id, place in list(said.items())[:20]
         }
     kept = instrument.file_columns.order_by("-pk").first()
     if kept is None:
         return None
-    return {id: decode(filed.Mapped, place, "columns") for id, place in kept.columns.items()}
+    return {id: decode(device_file.Mapped, place, "columns") for id, place in kept.columns.items()}
 
 
 def _not_too_many(job: Job, step: str, digest: str) -> None:

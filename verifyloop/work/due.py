@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import groupby
 
-from calibration.engine.family import family_of, newest
+from calibration.engine.method.family import family_of, newest
 from verifyloop.plant.models import Instrument, Plan
 from verifyloop.register.unchanged import unchanged
 

@@ -7,18 +7,18 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
-from calibration.engine.events import Event
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.method import Step
-from calibration.engine.signing import statement
+from calibration.engine.admission.signing import statement
+from calibration.engine.job.events import Event
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.method.method import Step
 from calibration.engine.view.asks import By
-from calibration.engine.view.stepview import shown
+from calibration.engine.view.step_view import shown
 from calibration.engine.view.tasks import filled_by
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
 from calibration.simulate.alongside import Alongside, Watched
-from verifyloop import given
+from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
@@ -94,7 +94,7 @@ def _kit(filling: Filling, data: dict[str, Any]) -> dict[str, Any]:
         raise InputError(
             "field.wrong_type", "data.asset", "This must be an asset number.", "Choose one."
         )
-    asset = given.text(named, "data.asset", "The number in the kit", 40)
+    asset = form_values.text(named, "data.asset", "The number in the kit", 40)
     return {**data, "asset": encode(facts_by_asset(asset, filling.job.number))}
 
 

@@ -9,11 +9,11 @@ from typing import Any
 
 from django.utils import timezone
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import fitting, newest
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.kit import role_quantity
-from calibration.engine.parameters import freeze
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.kit import role_quantity
+from calibration.engine.job.parameters import freeze
+from calibration.engine.method.family import fitting, newest
 from calibration.engine.view.blocks import Mark
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError

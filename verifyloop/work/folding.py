@@ -10,15 +10,15 @@ from typing import Any
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine import events as core
-from calibration.engine.explain import Explanation, explain
-from calibration.engine.family import method_for
-from calibration.engine.fold import history, view
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.ledger import Ledger, build
-from calibration.engine.sealing import canonical
+from calibration.engine.job import events as core
+from calibration.engine.job.fold import history, view
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.ledger import Ledger, build
+from calibration.engine.job.sealing import canonical
+from calibration.engine.judging.explain import Explanation, explain
+from calibration.engine.method.family import method_for
 from calibration.engine.view.lines import LogLine
-from calibration.engine.view.runview import strip_of
+from calibration.engine.view.run_view import strip_of
 from calibration.engine.view.state import JobState, Station
 from calibration.kernel.numbers import exact
 from verifyloop.work.models import Event, Job

@@ -13,8 +13,8 @@ from datetime import datetime, timedelta
 
 from django.db.models import Q
 
-from calibration.engine.events import Event as Entry
-from calibration.engine.job import Job as CoreJob
+from calibration.engine.job.events import Event as Entry
+from calibration.engine.job.job import Job as CoreJob
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import show
 from calibration.simulate.block import Block, BlockModel

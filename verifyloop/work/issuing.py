@@ -12,10 +12,10 @@ from typing import Any
 from django.utils import timezone
 
 import calibration
-from calibration.engine import events as core
-from calibration.engine.certificate import Beside, certificate
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.ledger import Ledger
+from calibration.engine.job import events as core
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.papers.certificate import Beside, certificate
 from calibration.kernel.codec import encode
 from verifyloop.plant.selectors import site_facts
 from verifyloop.register import book

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from calibration.engine import events as core
+from calibration.engine.job import events as core
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.work.models import Event, Job

@@ -7,14 +7,14 @@ from typing import Any
 
 from django.utils import timezone
 
-from calibration.engine import events as core
-from calibration.engine.differing import accepted, new_device
-from calibration.engine.family import method_for
-from calibration.engine.history import LEFT_WORDS
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Role
-from calibration.engine.outcome import GOOD, words_of
+from calibration.engine.job import events as core
+from calibration.engine.job.history import LEFT_WORDS
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.judging.outcome import GOOD, words_of
+from calibration.engine.judging.record_mismatch import accepted, new_device
+from calibration.engine.method.family import method_for
+from calibration.engine.method.method import Role
 from calibration.engine.view.state import JobState
 from calibration.kernel.codec import encode
 from calibration.kernel.numbers import parse_decimal

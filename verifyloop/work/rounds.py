@@ -9,14 +9,14 @@ from datetime import datetime
 
 from django.utils import timezone
 
-from calibration.engine.family import newest
+from calibration.engine.method.family import newest
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.accounts.proving import proven
 from verifyloop.errors import NotFound
 from verifyloop.plant.selectors import instrument_by_tag
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 from verifyloop.work.appending import NOT_SIGNED, Batch, append_events
 from verifyloop.work.folding import core_job, events_of
 from verifyloop.work.models import Job, Round, RoundPlace

@@ -8,7 +8,7 @@ from datetime import date, datetime, time, timedelta
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
-from calibration.engine.outcome import GOOD
+from calibration.engine.judging.outcome import GOOD
 from verifyloop.kit.selectors import in_kit
 from verifyloop.plant.words import matching
 from verifyloop.register.unchanged import unchanged

@@ -6,13 +6,13 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from calibration.engine.family import family_by_facts
-from calibration.engine.lasting import Course, History
+from calibration.engine.judging.validity import Course, History
+from calibration.engine.method.family import family_by_facts
 from verifyloop.plant.facts import all_rules, facts_of, parameters_of
 from verifyloop.plant.models import Instrument, SiteRule
 from verifyloop.register.kept import version_of
 from verifyloop.register.unchanged import unchanged
-from verifyloop.work.along import learnt_of, learnt_of_all, newest_learnt
+from verifyloop.work.side_effects import learnt_of, learnt_of_all, newest_learnt
 
 #: What reaches its band within this time is on the list. [days]
 AHEAD_DAYS = 90

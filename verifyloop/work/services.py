@@ -8,8 +8,8 @@ from datetime import datetime
 from django.utils import timezone
 
 import calibration.families  # noqa: F401  # registers them
-from calibration.engine import events as core
-from calibration.engine.family import fitting, newest
+from calibration.engine.job import events as core
+from calibration.engine.method.family import fitting, newest
 from calibration.kernel.codec import encode
 from calibration.kernel.errors import InputError
 from verifyloop.accounts.models import User
@@ -18,15 +18,15 @@ from verifyloop.errors import DomainError
 from verifyloop.plant.facts import facts_of, parameters_of
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.selectors import instrument_by_tag
-from verifyloop.register.turns import writing
+from verifyloop.register.write_lock import writing
 from verifyloop.rigs.models import Rig
-from verifyloop.work.along import own_now
 from verifyloop.work.appending import Batch, append_events, come_to, keep, made
 from verifyloop.work.at_hand import Standing, job_by_number
 from verifyloop.work.folding import core_job, events_of, state_of_ledger
 from verifyloop.work.models import Job
 from verifyloop.work.selectors import last_good
 from verifyloop.work.sent import NewEvent
+from verifyloop.work.side_effects import own_now
 from verifyloop.work.storing import store
 
 

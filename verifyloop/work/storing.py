@@ -5,8 +5,8 @@ from __future__ import annotations
 import uuid
 from collections.abc import Sequence
 
-from calibration.engine import events as core
-from calibration.engine.sealing import canonical
+from calibration.engine.job import events as core
+from calibration.engine.job.sealing import canonical
 from verifyloop.accounts.models import User
 from verifyloop.register import book, keys
 from verifyloop.work.folding import payload_of

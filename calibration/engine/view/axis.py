@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.engine.facts import InstrumentFacts
+from calibration.engine.job.facts import InstrumentFacts
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import significant
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
-from calibration.engine.facts import InstrumentFacts
+from calibration.engine.job.facts import InstrumentFacts
 from calibration.engine.view.asks import Value
 
 #: Values without which there is no reading.

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import fields
 
-from calibration.engine.job import Job
-from calibration.engine.method import Step
+from calibration.engine.job.job import Job
+from calibration.engine.method.method import Step
 from calibration.engine.view.asks import ComputedLine
 from calibration.kernel.registry import OPERATIONS
 

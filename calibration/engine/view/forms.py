@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from calibration.engine.history import REPAIRS
-from calibration.engine.job import Job
-from calibration.engine.ledger import NOT_HERE, WITHOUT
-from calibration.engine.method import Field, KitRole, Step
-from calibration.engine.repairing import may_repair
-from calibration.engine.setbacks_admitted import may_begin_again, may_end, sets
+from calibration.engine.admission.admit_incidents import may_begin_again, may_end, sets
+from calibration.engine.job.history import REPAIRS
+from calibration.engine.job.job import Job
+from calibration.engine.job.ledger import NOT_HERE, WITHOUT
+from calibration.engine.judging.repairing import may_repair
+from calibration.engine.method.method import Field, KitRole, Step
 from calibration.engine.view.asks import Choice, Form, Push, Sent, Value, why, with_reason
 
 #: Why something is often not done here.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import RunFigures
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.kernel.rounding import show, show_as_read, show_error
 from calibration.signals.transfer import slope_at
 

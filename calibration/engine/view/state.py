@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import Role
+from calibration.engine.method.method import Role
 from calibration.engine.view.asks import Choice, Form, Task, Value
 from calibration.engine.view.axis import Axis
 from calibration.engine.view.blocks import BenchLink, Block, Characteristic, Mark
-from calibration.engine.view.came_to import Outcome
 from calibration.engine.view.lines import Limit, OnState, StageState, TimerState
+from calibration.engine.view.outcome_view import Outcome
 
 #: ``open``: it goes on beside the present step
 StepStatus = Literal["done", "now", "open", "blocked", "skipped"]

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal
 
-from calibration.engine.differing import often
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.job import Job
-from calibration.engine.kit import role_quantity
-from calibration.engine.locks import HANG
-from calibration.engine.locks import TAKE_OFF as LOCK_OFF
-from calibration.engine.method import Field, Item, KitRole, SetItem, Step
-from calibration.engine.runkind import RunKind
-from calibration.engine.setbacks_admitted import may_go_without
+from calibration.engine.admission.admit_incidents import may_go_without
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.job import Job
+from calibration.engine.job.kit import role_quantity
+from calibration.engine.job.locks import HANG
+from calibration.engine.job.locks import TAKE_OFF as LOCK_OFF
+from calibration.engine.judging.record_mismatch import often
+from calibration.engine.method.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.method.run_kind import RunKind
 from calibration.engine.view import forms
 from calibration.engine.view.asks import Ask, Form, Line, Sent, ToRig, Value
 from calibration.engine.view.blocks import Block

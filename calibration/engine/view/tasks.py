@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import OWN_KINDS
-from calibration.engine.history import setback_in_words
-from calibration.engine.job import Job
-from calibration.engine.method import STAGES, Step
-from calibration.engine.repairing import refused_since
+from calibration.engine.job.events import OWN_KINDS
+from calibration.engine.job.history import setback_in_words
+from calibration.engine.job.job import Job
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.judging.repairing import refused_since
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, By, Sent, Task
+from calibration.engine.view.combined_steps import together
 from calibration.engine.view.computed import computed
 from calibration.engine.view.forms import not_here
 from calibration.engine.view.step_asks import asks_of, may_leave_out
-from calibration.engine.view.togetherness import together
 
 _STAGE = dict(STAGES)
 BESIDE = "Goes on meanwhile"

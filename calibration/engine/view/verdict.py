@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from calibration.engine.bounding import SETS, choices_bounded, unadvised
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.job import Job
-from calibration.engine.method import Step
-from calibration.engine.repairing import choices_with_repair
-from calibration.engine.repeating import choices_with
+from calibration.engine.job.job import Job
+from calibration.engine.judging.bounding import SETS, choices_bounded, unadvised
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.judging.repairing import choices_with_repair
+from calibration.engine.judging.repeating import choices_with
+from calibration.engine.method.method import Step
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Mark

@@ -5,12 +5,12 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, Family, Fit
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, Family, Fit
+from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
-from calibration.families.belt import lasting, task
+from calibration.families.belt import task, validity
 from calibration.families.belt.cause_rows import ROWS
 from calibration.families.belt.facts import (
     TRUCK_SCALE,
@@ -95,9 +95,9 @@ FAMILY = Family(
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    learnt=lasting.learnt,
-    remembered=lasting.remembered,
-    courses=lasting.courses,
+    learnt=validity.learnt,
+    remembered=validity.remembered,
+    courses=validity.courses,
     rig=Follows(MACHINE, asks=task.task),
     plate=_plate,
     output_words=lambda job: "own display",

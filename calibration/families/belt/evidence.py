@@ -6,15 +6,15 @@ import math
 from decimal import Decimal
 from statistics import fmean, stdev
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import ReadingTaken
-from calibration.engine.ledger import Ledger
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import ReadingTaken
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.belt.events import Truck
 from calibration.families.belt.facts import LEAST, belt, noted, turns
 from calibration.families.belt.naming import Carried, Turned
 from calibration.families.belt.words import FOUND, SPAN_RUNS, TAKE_OVER, ZERO_RUNS, TurnsRun
-from calibration.families.shared.apart import told
+from calibration.families.shared.differential import told
 from calibration.kernel.codec import read
 from calibration.kernel.distributions import coverage_factor
 from calibration.kernel.numbers import HUNDRED, to_float

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.evaluation import WORST, RunFigures
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import WORST, RunFigures
+from calibration.engine.method.method import RunSpec, Step
 from calibration.families.belt.cause_rows import ROWS
 from calibration.families.belt.evidence import errors_of, moved, turned
 from calibration.families.belt.facts import load_t_h

@@ -5,12 +5,20 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
-from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, SetItem, Step
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
+from calibration.engine.method.method import (
+    Field,
+    Item,
+    KitRole,
+    Method,
+    ParameterSpec,
+    SetItem,
+    Step,
+)
 from calibration.families.belt.facts import TRUCK_SCALE
 from calibration.families.belt.shape import wanted
 from calibration.families.belt.words import TAKE_OVER, TurnsRun
-from calibration.families.shared import apart, limits, parts
+from calibration.families.shared import differential, limits, parts
 from calibration.families.shared.runs import found_run, left_run
 from calibration.families.shared.weights import ROLE, WEIGHTS
 from calibration.measuring.belt import LOCKOUT
@@ -164,7 +172,7 @@ FOUND_COUNTS = parts.settings(
     ),
     what="the counts that the integrator keeps",
 )
-TELL = apart.step("New counts hide a fault that they do not cure.", wanted)
+TELL = differential.step("New counts hide a fault that they do not cure.", wanted)
 COUNTS = Step(
     id=TAKE_OVER,
     stage="adjust",

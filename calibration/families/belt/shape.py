@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.method import Field, SetItem, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, SetItem, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.belt.evidence import mean_of, net_kg
 from calibration.families.belt.facts import belt, noted
 from calibration.families.belt.naming import asks
 from calibration.families.belt.tells import TELLS
 from calibration.families.belt.words import FOUND, SPAN_RUNS, ZERO_RUNS
-from calibration.families.shared import apart
-from calibration.families.shared.apart import APART, Telling
+from calibration.families.shared import differential
+from calibration.families.shared.differential import APART, Telling
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed
 from calibration.measuring.belt import MaterialIn, material_test
@@ -30,7 +30,7 @@ class BeltShape(Shape):
 
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; of what tells causes apart, what is wanted."""
-        return apart.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
+        return differential.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
 
     def target(self, job: Reads, step: Step, item: SetItem) -> str | None:
         """Return the new count: of the zero, of the weights above it, or by material."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.families.shared.apart import Telling
+from calibration.families.shared.differential import Telling
 
 TELLS = {
     t.id: t

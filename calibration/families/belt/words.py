@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import RunSpec
+from calibration.engine.method.method import RunSpec
 
 #: The step in which counts are read, and those in which the new ones are written.
 FOUND, TAKE_OVER = "settings", "counts_taken_over"

@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
-from calibration.engine.method import KitRole, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.chromatograph import (
     admit,
-    benched,
+    bench_links,
+    device_file,
     entries,
     events,
-    filed,
     kinds,
-    lasting,
     sections,
     task,
+    validity,
 )
 from calibration.families.chromatograph.cause_rows import ROWS
 from calibration.families.chromatograph.facts import (
@@ -178,11 +178,11 @@ FAMILY = Family(
     aside=sections.aside,
     learnt=sections.learnt,
     remembered=sections.remembered,
-    courses=lasting.courses,
-    happenings=lasting.HAPPENINGS,
-    standing=lasting.standing,
-    filed=filed.form,
-    bench=benched.bench,
+    courses=validity.courses,
+    happenings=validity.HAPPENINGS,
+    standing=validity.standing,
+    filed=device_file.form,
+    bench=bench_links.bench,
     rig=GcRig(),
     plate=_plate,
     span_words=_span_words,

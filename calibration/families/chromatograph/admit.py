@@ -5,9 +5,9 @@ from __future__ import annotations
 from datetime import date
 from decimal import Decimal
 
-from calibration.engine.facts import AssetFacts
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import KitRole
 from calibration.families.chromatograph.facts import peaks, syringe, trap
 from calibration.families.shared.contents import value_of
 from calibration.kernel.errors import InputError

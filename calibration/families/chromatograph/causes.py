@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import accepted, in_gas, taken, times
 from calibration.families.chromatograph.naming import Evidence, One, asks, causes_of

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.events import Event, ReadingTaken
-from calibration.engine.filed import not_read_before, typed_over
-from calibration.engine.history import title_of
-from calibration.engine.ledger import Ledger, Taken
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.files.device_file import not_read_before, typed_over
+from calibration.engine.job.events import Event, ReadingTaken
+from calibration.engine.job.history import title_of
+from calibration.engine.job.ledger import Ledger, Taken
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
 from calibration.families.chromatograph.events import Injected, Stored
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import accepted, in_gas, seen_of, taken

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.kernel.codec import about, read
 
 #: What a reference of the family holds, or is.

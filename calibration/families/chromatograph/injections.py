@@ -14,10 +14,10 @@ from calibration.analyzers.chromatography import (
     compare,
     retention,
 )
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Condition, Step
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Condition, Step
 from calibration.families.chromatograph.events import Injected
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.ledger import Result, part_of

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE
-from calibration.engine.method import Condition, Item, KitRole, Method, ParameterSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE
+from calibration.engine.method.method import Condition, Item, KitRole, Method, ParameterSpec, Step
 from calibration.families.chromatograph.causes import wanted
 from calibration.families.chromatograph.facts import CALIBRATION_GAS, GAS_SYRINGE, GAS_TRAP
 from calibration.families.chromatograph.injections import (

@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.filed import serial_of
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.files.device_file import serial_of
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.engine.view.state import Station
 from calibration.families.chromatograph import model as own
 from calibration.families.chromatograph.facts import peaks

@@ -6,15 +6,15 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
-from calibration.engine.family import Drawn
-from calibration.engine.filed import typed_over
-from calibration.engine.outcome import outcome
-from calibration.engine.reads import Reads
+from calibration.engine.files.device_file import typed_over
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.outcome import outcome
+from calibration.engine.method.family import Drawn
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.injections import in_gas
-from calibration.families.chromatograph.lasting import FROM
 from calibration.families.chromatograph.ledger import part_of
 from calibration.families.chromatograph.task import VALID, blocks
+from calibration.families.chromatograph.validity import FROM
 from calibration.families.chromatograph.words import GAS, INJECTIONS, SUFFIX
 from calibration.kernel.numbers import HUNDRED, exact
 from calibration.kernel.rounding import as_typed, fixed

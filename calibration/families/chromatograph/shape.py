@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.chromatograph.causes import evidence_of, wanted
 from calibration.families.chromatograph.facts import peaks
 from calibration.families.chromatograph.naming import Evidence, causes_of

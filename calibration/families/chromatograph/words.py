@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import RunSpec, Step
+from calibration.engine.method.method import RunSpec, Step
 
 #: Roles of the kit.
 GAS, TRAP, SYRINGE = "calibration_gas", "trap", "syringe"

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Fit
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import Fit
 from calibration.families.dp_flow.method import DP_FLOW
 from calibration.families.dp_flow.templates import TEMPLATES
 from calibration.families.shared.loop import family

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from calibration.detector.cause_rows import ROWS
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
-from calibration.engine.history import title_of
-from calibration.engine.method import KitRole, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.history import title_of
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.method import KitRole, Step
 from calibration.families.gas import (
     admit,
     admit_set,

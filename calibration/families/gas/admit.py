@@ -5,10 +5,10 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.detector.naming import MEASURES_FROM_MA
-from calibration.engine import events as ev
-from calibration.engine.events import Event
-from calibration.engine.method import RunSpec
-from calibration.engine.reads import Reads
+from calibration.engine.job import events as ev
+from calibration.engine.job.events import Event
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import RunSpec
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     adapter_on,

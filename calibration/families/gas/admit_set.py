@@ -7,8 +7,8 @@ from decimal import Decimal
 from calibration.detector.adjusting import SpanIn, ZeroIn, span, zero
 from calibration.detector.naming import BACKGROUND
 from calibration.detector.visit import Outcome
-from calibration.engine.events import Event
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.reads import Reads
 from calibration.families.gas import airproof
 from calibration.families.gas.admit import cylinder_of
 from calibration.families.gas.causes import VOLTAGE_OFF, reference_off

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from decimal import Decimal
 
-from calibration.engine.ledger import Ledger
+from calibration.engine.job.ledger import Ledger
 from calibration.kernel.numbers import from_float, parse_decimal, to_float
 from calibration.kernel.rounding import fixed, trimmed
 

@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from calibration.engine.conditions import trimming
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Condition, Field, Method, ParameterSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import trimming
+from calibration.engine.method.method import Condition, Field, Method, ParameterSpec, Step
 from calibration.families.gas.facts import channels
 from calibration.families.shared import limits
 from calibration.kernel.rounding import trimmed

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import Item, Method, Step
+from calibration.engine.method.method import Item, Method, Step
 from calibration.families.gas import parts as gas
 from calibration.families.gas import since, two_channels
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import FOUND_OUTSIDE, REPLACING
-from calibration.engine.method import Condition, Method, Step
+from calibration.engine.method.conditions import FOUND_OUTSIDE, REPLACING
+from calibration.engine.method.method import Condition, Method, Step
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 from calibration.families.gas.conditions import CHANNEL_OFF, TO_BE_SET

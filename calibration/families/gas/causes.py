@@ -9,11 +9,11 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
 from calibration.detector.naming import Evidence, Likeness, causes_of
-from calibration.engine import events as ev
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import REPEAT_OTHER
-from calibration.engine.method import RunSpec
-from calibration.engine.reads import Reads
+from calibration.engine.job import events as ev
+from calibration.engine.job.ledger import REPEAT_OTHER
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec
 from calibration.families.gas.facts import channels, contents, detector, holds
 from calibration.families.gas.gases import (
     air_found,

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.conditions import CHANGING, trimming
-from calibration.engine.method import Condition, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING, trimming
+from calibration.engine.method.method import Condition, Step
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import off
 from calibration.families.gas.words import GasRun

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.engine.facts import AssetFacts
+from calibration.engine.job.facts import AssetFacts
 from calibration.kernel.codec import about, swept
 from calibration.kernel.own import Own
 from calibration.signals.stability import Sample

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.conditions import CHANGING
-from calibration.engine.events import Event, ReadingTaken
-from calibration.engine.history import title_of
-from calibration.engine.ledger import Ledger, Taken
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event, ReadingTaken
+from calibration.engine.job.history import title_of
+from calibration.engine.job.ledger import Ledger, Taken
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING
 from calibration.families.gas import events as gas
 from calibration.families.gas.admit import cylinder_of, refuse_unclear
 from calibration.families.gas.admit_set import NEAR_TARGET, refused, target_of

@@ -11,10 +11,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.engine.conditions import CHANGING
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Condition, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING
+from calibration.engine.method.method import Condition, Step
 from calibration.families.gas import events as gas
 from calibration.families.gas.airproof import asked
 from calibration.families.gas.facts import channels

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
 from calibration.engine.view.blocks import Block, Mark
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import SUFFIX, gases_of, shows

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration.decisions.tolerance import Tolerance
-from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.gas.cylinder import Channel, Cylinder, OnShelf
 from calibration.kernel.codec import about, read
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import site_says
-from calibration.engine.method import Field, Method, ParameterSpec, Step
+from calibration.engine.method.conditions import site_says
+from calibration.engine.method.method import Field, Method, ParameterSpec, Step
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 from calibration.families.gas.gases import SUFFIX

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts
-from calibration.engine.kit import refuse_unusable
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.kit import refuse_unusable
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import KitRole
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     fit_of,

@@ -14,12 +14,12 @@ from typing import cast
 from weakref import WeakKeyDictionary
 
 from calibration.decisions.tolerance import Tolerance
-from calibration.engine import events as ev
-from calibration.engine.conditions import renewed
-from calibration.engine.ledger import AGAIN, Ledger, Taken
-from calibration.engine.method import KitRole, RunSpec, Step
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job import events as ev
+from calibration.engine.job.ledger import AGAIN, Ledger, Taken
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import renewed
+from calibration.engine.method.method import KitRole, RunSpec, Step
 from calibration.families.gas import airproof
 from calibration.families.gas.events import Answer
 from calibration.families.gas.facts import channels, contents, detector

@@ -8,11 +8,11 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.detector.life import Past, expected_on
-from calibration.engine.conditions import renewed
-from calibration.engine.family import Drawn
-from calibration.engine.lasting import Course, History
-from calibration.engine.outcome import outcome
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.outcome import outcome
+from calibration.engine.judging.validity import Course, History
+from calibration.engine.method.conditions import renewed
+from calibration.engine.method.family import Drawn
 from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import answer, drawn_l, found_of, needs_l, used_l
 from calibration.families.gas.ledger import gas_of

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts
-from calibration.engine.ledger import Ledger, Part
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.ledger import Ledger, Part
 from calibration.families.gas import events as gas
 from calibration.families.gas.words import GasSet
 

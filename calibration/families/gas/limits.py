@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import ParameterSpec
+from calibration.engine.method.method import ParameterSpec
 from calibration.families.shared import limits
 
 _NO_POINTS = ("points", "pattern", "cycles", "overshoot_percent", "adjust_to_share")

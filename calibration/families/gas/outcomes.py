@@ -6,8 +6,8 @@ from decimal import Decimal
 
 from calibration.detector.naming import MEASURES_FROM_MA
 from calibration.detector.visit import NONE_BELOW
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.gas.facts import detector
 from calibration.families.gas.gases import shows
 from calibration.gas.cylinder import Purpose

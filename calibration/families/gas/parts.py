@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.conditions import LEFT_OUTSIDE, REPLACING
-from calibration.engine.method import Field, Item, KitRole, OneTap, Role, SetItem, Step
+from calibration.engine.method.conditions import LEFT_OUTSIDE, REPLACING
+from calibration.engine.method.method import Field, Item, KitRole, OneTap, Role, SetItem, Step
 from calibration.families.gas.conditions import AIR_OUTSIDE, CHANNEL_OFF, TO_BE_SET
 from calibration.families.gas.gases import SUFFIX
 from calibration.families.gas.words import GasRole, GasRun, GasSet

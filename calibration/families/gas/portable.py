@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import ADJUSTING, UNLESS_ADJUSTING
-from calibration.engine.method import Field, Item, Method, ParameterSpec, Step
+from calibration.engine.method.conditions import ADJUSTING, UNLESS_ADJUSTING
+from calibration.engine.method.method import Field, Item, Method, ParameterSpec, Step
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 

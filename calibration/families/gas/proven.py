@@ -7,9 +7,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import CHANGING
-from calibration.engine.method import Condition, Field, Method, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING
+from calibration.engine.method.method import Condition, Field, Method, Step
 from calibration.families.gas import airproof, alarms, at_rest, pumped
 from calibration.families.gas import parts as gas
 from calibration.families.gas.conditions import TO_BE_SET

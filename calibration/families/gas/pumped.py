@@ -8,9 +8,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import REPLACING
-from calibration.engine.method import Condition, Method, ParameterSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import REPLACING
+from calibration.engine.method.method import Condition, Method, ParameterSpec, Step
 from calibration.families.gas import parts as gas
 from calibration.families.gas import portable, since
 from calibration.families.gas.exposure import (

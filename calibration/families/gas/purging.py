@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from datetime import timedelta
 
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.engine.view.blocks import Block
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import gas_run

@@ -9,10 +9,10 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.detector.back_to_service import ReturnIn, return_to_service
-from calibration.engine.events import Event
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.engine.view.state import Station
 from calibration.families.gas.admit_set import refused, target_of
 from calibration.families.gas.exposure import (

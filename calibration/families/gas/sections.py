@@ -5,9 +5,9 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.history import in_words, title_of
-from calibration.engine.ledger import Ledger
-from calibration.engine.reads import Reads
+from calibration.engine.job.history import in_words, title_of
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
 from calibration.families.gas import events as gas
 from calibration.families.gas.exposure import exposes, unset
 from calibration.families.gas.facts import channels, contents

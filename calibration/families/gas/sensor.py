@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.conditions import renewed
-from calibration.engine.ledger import Taken
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Taken
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import renewed
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import found_of, gases_of, shows
 from calibration.families.gas.ledger import gas_of

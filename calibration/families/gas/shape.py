@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.kit import quantity_of
-from calibration.engine.method import Field, Item, KitRole, SetItem, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.kit import quantity_of
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.gas import alarms
 from calibration.families.gas.exposure import exposes, taking_part, untested
 from calibration.families.gas.facts import channels, detector

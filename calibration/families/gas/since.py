@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 
-from calibration.engine.method import (
+from calibration.engine.method.method import (
     Condition,
     Field,
     Item,

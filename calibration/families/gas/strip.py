@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine import events as ev
+from calibration.engine.job import events as ev
 from calibration.engine.view.state import Station
 from calibration.kernel.numbers import HUNDRED, exceeds
 from calibration.kernel.rounding import as_typed, decimals_of, show, trimmed

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import STAGES, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Push, Refusal, Sent
 from calibration.engine.view.blocks import Block
 from calibration.engine.view.columns import columns_of

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from calibration.engine.template import current_loop, template
+from calibration.engine.method.template import current_loop, template
 
 LIMITS = {"combine": "greatest", "percent_of_span": "3", "percent_of_reading": "10"}
 

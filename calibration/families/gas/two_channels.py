@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import REPLACING
-from calibration.engine.method import KitRole, Step
+from calibration.engine.method.conditions import REPLACING
+from calibration.engine.method.method import KitRole, Step
 from calibration.families.gas import parts as gas
 from calibration.families.gas import since
 from calibration.families.gas.exposure import CHANNEL_SET, OUTSIDE_AFTERWARDS, OUTSIDE_UNTOUCHED

@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import timedelta
 from decimal import Decimal
 
-from calibration.engine.conditions import renewed
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.conditions import renewed
+from calibration.engine.method.method import Step
 from calibration.engine.view.blocks import Row
 from calibration.families.gas.admit_set import refused, target_of
 from calibration.families.gas.exposure import IN_AIR, made

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import KitRole, RunSpec, Step
+from calibration.engine.method.method import KitRole, RunSpec, Step
 from calibration.gas.cylinder import Purpose
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Family, Fit, StepKind
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import Family, Fit, StepKind
 from calibration.engine.view.blocks import Row
 from calibration.families.indicator import task
 from calibration.families.indicator.cause_rows import ROWS

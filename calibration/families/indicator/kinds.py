@@ -8,18 +8,18 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures, weighed
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
-from calibration.engine.slipping import ask_about_slips
+from calibration.engine.admission.entry_checks import ask_about_slips
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures, weighed
+from calibration.engine.method.method import RunSpec
 from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.indicator.facts import factor_on_record, indicator, noted, weights
 from calibration.families.indicator.naming import Weighed, causes_of
-from calibration.families.shared.apart import told
+from calibration.families.shared.differential import told
 from calibration.families.shared.display import AtDisplay, point
 from calibration.families.shared.weights import hung, parts_of, whole_kg
 from calibration.kernel.numbers import to_float

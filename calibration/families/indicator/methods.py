@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
-from calibration.engine.method import Field, Item, KitRole, Method, Step
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
+from calibration.engine.method.method import Field, Item, KitRole, Method, Step
 from calibration.families.indicator.shape import wanted
 from calibration.families.indicator.words import FACTOR, SET_SPAN, SET_ZERO
-from calibration.families.shared import apart, limits, parts
+from calibration.families.shared import differential, limits, parts
 from calibration.families.shared.runs import found_run, left_run
 from calibration.families.shared.setting import KIND as SET_AT
 from calibration.families.shared.weights import ROLE, WEIGHTS
@@ -148,7 +148,7 @@ _BEFORE = (
     parts.WARM_UP,
     CLEAR,
     _capture("as_found", "found", "As found"),
-    apart.step("Setting hides a fault that it does not cure.", wanted),
+    differential.step("Setting hides a fault that it does not cure.", wanted),
     parts.JUDGE,
 )
 _AFTER = (

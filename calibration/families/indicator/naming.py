@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.indicator.tells import TELLS
-from calibration.families.shared.apart import Telling
+from calibration.families.shared.differential import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
 

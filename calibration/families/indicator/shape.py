@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.indicator.naming import asks
 from calibration.families.indicator.tells import TELLS
-from calibration.families.shared import apart
-from calibration.families.shared.apart import APART, Telling
+from calibration.families.shared import differential
+from calibration.families.shared.differential import APART, Telling
 
 
 def wanted(job: Reads) -> tuple[Telling, ...]:
@@ -21,4 +21,4 @@ class IndicatorShape(Shape):
 
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; of what tells causes apart, what is wanted."""
-        return apart.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
+        return differential.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields

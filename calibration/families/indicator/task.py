@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.method import STAGES, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Sent, Value
 from calibration.engine.view.blocks import Block, Row
 from calibration.families.indicator.facts import factor_on_record, noted

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.family import Fit
+from calibration.engine.method.family import Fit
 from calibration.families.level.hung import ROWS, Hung
 from calibration.families.level.judge import LiquidJudge
 from calibration.families.level.kinds import Liquid, Weights, of_glass

@@ -6,12 +6,12 @@ from dataclasses import replace
 from decimal import Decimal
 from functools import lru_cache
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec
 from calibration.families.level.kinds import Weights
 from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.rounding import fixed, show, trimmed

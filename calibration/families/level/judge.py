@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import REPEAT
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import REPEAT
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import of_check
 from calibration.families.level.hung import WRONG_WEIGHT

@@ -10,11 +10,11 @@ from typing import Literal
 
 from calibration.decisions.reference import Spec
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.recorded import on_record
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.recorded import on_record
+from calibration.engine.method.method import RunSpec
 from calibration.families.shared.loop.run import LoopRun
 from calibration.kernel.codec import decode
 from calibration.kernel.errors import InputError

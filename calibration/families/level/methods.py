@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import run_outside, site_says
-from calibration.engine.method import Condition, Field, Item, KitRole, Method, RunSpec, Step
+from calibration.engine.method.conditions import run_outside, site_says
+from calibration.engine.method.method import Condition, Field, Item, KitRole, Method, RunSpec, Step
 from calibration.families.level.hung import DECIMALS, UNIT_FIELD, UNIT_STEP
 from calibration.families.level.kinds import WET_LIQUID, WET_STEP, WET_UPPER
 from calibration.families.shared import limits, parts

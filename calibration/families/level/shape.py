@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Step
+from calibration.engine.method.shape import Shape
 from calibration.engine.view.blocks import Row
 from calibration.families.level.hung import UNIT_STEP
 from calibration.families.level.kinds import WET_UPPER

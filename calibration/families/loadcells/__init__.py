@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import Family, Fit, StepKind
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import Family, Fit, StepKind
+from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
 from calibration.families.loadcells import task
 from calibration.families.loadcells.cause_rows import ROWS

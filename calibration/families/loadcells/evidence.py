@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import Ledger
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.loadcells.facts import STANDARD_GRAVITY, vessel, weights
 from calibration.families.loadcells.naming import Loaded
-from calibration.families.shared.apart import told
+from calibration.families.shared.differential import told
 from calibration.families.shared.weights import hung, uncertainty_kg, whole_kg
 from calibration.kernel.numbers import parse_decimal, to_float
 from calibration.measuring.weighing import MinimumIn, MinimumOut, minimum_weight

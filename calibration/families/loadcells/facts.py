@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
 from calibration.families.shared.weights import ROLE
 from calibration.kernel.codec import about, read
 from calibration.kernel.numbers import parse_decimal

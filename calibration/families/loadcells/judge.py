@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import WORST, RunFigures
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import WORST, RunFigures
+from calibration.engine.method.method import RunSpec, Step
 from calibration.families.loadcells.cause_rows import ROWS
 from calibration.families.loadcells.evidence import enough
 from calibration.families.shared.judging import CauseJudge, Words

@@ -10,14 +10,14 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures, evaluate_run, weighed
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
-from calibration.engine.slipping import ask_about_slips
+from calibration.engine.admission.entry_checks import ask_about_slips
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures, evaluate_run, weighed
+from calibration.engine.method.method import RunSpec
 from calibration.families.loadcells.evidence import loaded, top_load
 from calibration.families.loadcells.facts import vessel, weights
 from calibration.families.loadcells.naming import causes_of

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING, site_says
-from calibration.engine.method import (
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING, site_says
+from calibration.engine.method.method import (
     Condition,
     Field,
     Item,
@@ -15,10 +16,9 @@ from calibration.engine.method import (
     SetItem,
     Step,
 )
-from calibration.engine.reads import Reads
 from calibration.families.loadcells.shape import wanted
 from calibration.families.loadcells.words import COUNTS, SEND_SPAN, SEND_ZERO, LoadRun, Points
-from calibration.families.shared import apart, limits, parts
+from calibration.families.shared import differential, limits, parts
 from calibration.families.shared.setting import KIND as SET_AT
 from calibration.families.shared.weights import ROLE, WEIGHTS
 from calibration.measuring.weighing import LOAD
@@ -108,7 +108,7 @@ FIRST_CORNERS = _capture(
     "The same weight over each support in turn.",
     only_if=CORNER_TEST,
 )
-TELL = apart.step("Setting hides a fault that it does not cure.", wanted)
+TELL = differential.step("Setting hides a fault that it does not cure.", wanted)
 ZERO = Step(
     id=SEND_ZERO,
     stage="adjust",

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.method import Field, SetItem, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, SetItem, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.loadcells.facts import STANDARD_GRAVITY, vessel
 from calibration.families.loadcells.naming import asks
 from calibration.families.loadcells.tells import TELLS
-from calibration.families.shared import apart
-from calibration.families.shared.apart import APART, Telling
+from calibration.families.shared import differential
+from calibration.families.shared.differential import APART, Telling
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import exact, parse_decimal
 from calibration.kernel.rounding import fixed
@@ -50,7 +50,7 @@ class LoadCellShape(Shape):
 
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; of what tells causes apart, what is wanted."""
-        return apart.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
+        return differential.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
 
     def agrees(self, job: Reads, step: Step, field: Field, value: str, expected: str) -> bool:
         """Tell whether a signal found is that on record, to a part in five thousand."""

@@ -5,8 +5,8 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.method import STAGES, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Sent, Value
 from calibration.engine.view.blocks import Block, Row
 from calibration.families.loadcells.evidence import CORNERS, enough, net_corners, top_load

@@ -1,6 +1,6 @@
 """What a new instrument of this family begins with."""
 
-from calibration.engine.template import at_display, template
+from calibration.engine.method.template import at_display, template
 
 TEMPLATES = (
     template(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import RunSpec
+from calibration.engine.method.method import RunSpec
 
 Points = Literal["up_down", "short", "substitution", "corners"]
 #: Steps in which zero and span are set.

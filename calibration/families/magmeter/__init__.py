@@ -6,12 +6,12 @@ from dataclasses import replace
 from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
-from calibration.engine.method import KitRole, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
-from calibration.families.magmeter import entries, events, filed, ledger, task
+from calibration.families.magmeter import device_file, entries, events, ledger, task
 from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import TESTER, MagMeter, Tester, meter, tester
 from calibration.families.magmeter.judge import MagJudge
@@ -105,7 +105,7 @@ FAMILY = Family(
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    filed=filed.form,
+    filed=device_file.form,
     rig=RIG,
     plate=_plate,
     output_words=lambda job: "4 to 20 mA",

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from calibration.engine.events import Event
-from calibration.engine.filed import not_read_before, typed_over
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.files.device_file import not_read_before, typed_over
+from calibration.engine.job.events import Event
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.families.magmeter.events import LinesRead, Plugged
 from calibration.families.magmeter.facts import meter
 from calibration.families.magmeter.ledger import order_of, part_of, values_of

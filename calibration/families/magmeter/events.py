@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.engine.filed import FromFile
+from calibration.engine.files.device_file import FromFile
 from calibration.kernel.codec import about, swept
 from calibration.kernel.own import Own
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.method import RunSpec
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec
 from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import meter
 from calibration.families.magmeter.kinds import LINES, OUTPUT

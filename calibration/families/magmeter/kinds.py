@@ -8,21 +8,21 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures, weighed
-from calibration.engine.events import Event, ReadingTaken
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
-from calibration.engine.slipping import ask_about_slips
+from calibration.engine.admission.entry_checks import ask_about_slips
+from calibration.engine.job.events import Event, ReadingTaken
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures, weighed
+from calibration.engine.method.method import RunSpec
 from calibration.engine.view.state import Station
 from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import TestLine, meter, noted, tester
 from calibration.families.magmeter.ledger import judged, part_of, values_of
 from calibration.families.magmeter.naming import Line, Tested, causes_of
 from calibration.families.magmeter.words import ROLE, RUN_FIELDS, limit_of
-from calibration.families.shared.apart import told
+from calibration.families.shared.differential import told
 from calibration.families.shared.display import AtDisplay, point, station
 from calibration.families.shared.naming import sure
 from calibration.kernel.numbers import HUNDRED, to_float

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from calibration.engine.events import Event, ReadingTaken
-from calibration.engine.ledger import Ledger, Part, Taken
+from calibration.engine.job.events import Event, ReadingTaken
+from calibration.engine.job.ledger import Ledger, Part, Taken
 from calibration.families.magmeter.events import LinesRead, Plugged
 from calibration.families.magmeter.facts import TestLine, meter, noted
 from calibration.families.magmeter.words import RUN_FIELDS, Plugging, plugs

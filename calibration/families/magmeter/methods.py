@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.conditions import run_outside
-from calibration.engine.method import Field, Item, KitRole, Method, RunSpec, Step
+from calibration.engine.method.conditions import run_outside
+from calibration.engine.method.method import Field, Item, KitRole, Method, RunSpec, Step
 from calibration.families.magmeter.facts import TESTER
 from calibration.families.magmeter.shape import wanted
 from calibration.families.magmeter.words import LIQUID, LIVE, ROLE, RUN_FIELDS, Plugging, Testing
-from calibration.families.shared import apart, limits, parts
+from calibration.families.shared import differential, limits, parts
 from calibration.families.shared.runs import found_run
 
 DEAD = (
@@ -131,7 +131,7 @@ TEST = Testing(
     instruction="Let the tester go through its lines.",
     why="A line that is left out is a verification that is none.",
 )
-TELL = apart.step("A sensor is not changed for a line that means another liquid.", wanted)
+TELL = differential.step("A sensor is not changed for a line that means another liquid.", wanted)
 LIVE_JUDGE = Step(
     id="live_judge",
     stage="return",

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 
 from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.tells import TELLS
-from calibration.families.shared.apart import Telling
+from calibration.families.shared.differential import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
 

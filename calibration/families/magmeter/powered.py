@@ -10,7 +10,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.method import Item, Method, Step
+from calibration.engine.method.method import Item, Method, Step
 from calibration.families.magmeter.methods import DEAD, STATIC, VERIFY
 from calibration.families.magmeter.words import Plugging
 

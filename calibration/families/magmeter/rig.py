@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.filed import serial_of
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.files.device_file import serial_of
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.engine.view.state import Station
 from calibration.families.magmeter import model as own
 from calibration.families.magmeter.entries import tested

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, Item, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Item, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.magmeter.facts import meter
 from calibration.families.magmeter.naming import asks
 from calibration.families.magmeter.tells import TELLS
-from calibration.families.shared import apart
-from calibration.families.shared.apart import APART, Telling
+from calibration.families.shared import differential
+from calibration.families.shared.differential import APART, Telling
 from calibration.kernel.rounding import trimmed
 
 
@@ -23,7 +23,7 @@ class MagShape(Shape):
 
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; of what tells causes apart, what is wanted."""
-        return apart.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
+        return differential.fields(job, TELLS, wanted(job)) if step.id == APART else step.fields
 
     def line(self, job: Reads, step: Step, item: Item) -> str:
         """Return a line of a checklist, with build and size of this meter."""

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from calibration.engine.template import at_display, template
+from calibration.engine.method.template import at_display, template
 
 
 def _line(id: str, label: str, part: str, kind: str, unit: str = "", **more: Any) -> Any:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.method import Step
+from calibration.engine.method.method import Step
 from calibration.families.magmeter.facts import MagMeter, TestLine
 from calibration.kernel.rounding import trimmed
 

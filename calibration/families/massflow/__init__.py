@@ -5,10 +5,10 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, Family, Fit, StepKind
-from calibration.engine.method import KitRole, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, Family, Fit, StepKind
+from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.massflow import task
 from calibration.families.massflow.cause_rows import ROWS

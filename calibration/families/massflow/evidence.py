@@ -6,14 +6,14 @@ import math
 from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import ReadingTaken
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import ReadingTaken
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.massflow.events import LiveZero
 from calibration.families.massflow.facts import meter, noted, quantity, usual
 from calibration.families.massflow.naming import Proved, Zero
 from calibration.families.massflow.words import REFERENCE
-from calibration.families.shared.apart import told
+from calibration.families.shared.differential import told
 from calibration.kernel.codec import read
 from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import decimals_of

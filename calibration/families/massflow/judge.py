@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.method import RunSpec
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec
 from calibration.families.massflow.cause_rows import ROWS
 from calibration.families.massflow.evidence import proof, worth
 from calibration.families.massflow.kinds import LIVE_ZERO

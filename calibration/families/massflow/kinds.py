@@ -9,13 +9,13 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures, evaluate_run, weighed
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures, evaluate_run, weighed
+from calibration.engine.method.method import RunSpec
 from calibration.engine.view.blocks import Mark
 from calibration.families.massflow.events import LiveZero
 from calibration.families.massflow.evidence import (

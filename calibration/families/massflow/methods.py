@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
-from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, SetItem, Step
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE, TRIMMING
+from calibration.engine.method.method import (
+    Field,
+    Item,
+    KitRole,
+    Method,
+    ParameterSpec,
+    SetItem,
+    Step,
+)
 from calibration.families.massflow.facts import FLOWING, QUANTITY
 from calibration.families.massflow.shape import wanted
 from calibration.families.massflow.words import BLOCKED, REFERENCE, ZEROING
-from calibration.families.shared import apart, limits, parts
+from calibration.families.shared import differential, limits, parts
 from calibration.families.shared.runs import found_run, left_run
 from calibration.families.shared.setting import KIND as SET_AT
 
@@ -133,7 +141,7 @@ LEFT_JUDGE = Step(
     why="A meter outside its limit goes back only with eyes open.",
     only_if=LEFT_OUTSIDE,
 )
-TELL = apart.step("Setting hides a fault that it does not cure.", wanted)
+TELL = differential.step("Setting hides a fault that it does not cure.", wanted)
 
 
 def _read(id: str, stage: str, title: str, instruction: str, **more: object) -> Step:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 from calibration.families.massflow.cause_rows import ROWS
 from calibration.families.massflow.tells import TELLS
-from calibration.families.shared.apart import Telling
+from calibration.families.shared.differential import Telling
 from calibration.families.shared.naming import alike, sure
 from calibration.runs.causes import Cause
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.method import Field, Item, SetItem, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Item, SetItem, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.massflow.evidence import proof
 from calibration.families.massflow.facts import meter, noted
 from calibration.families.massflow.naming import asks
 from calibration.families.massflow.tells import TELLS
-from calibration.families.shared import apart
-from calibration.families.shared.apart import APART, Telling
+from calibration.families.shared import differential
+from calibration.families.shared.differential import APART, Telling
 from calibration.kernel.numbers import exact
 from calibration.kernel.rounding import fixed
 
@@ -38,7 +38,7 @@ class MassFlowShape(Shape):
     def fields(self, job: Reads, step: Step) -> tuple[Field, ...]:
         """Return the fields of a step; a stored zero is said in the unit of the meter."""
         if step.id == APART:
-            return apart.fields(job, TELLS, wanted(job))
+            return differential.fields(job, TELLS, wanted(job))
         unit = meter(job.ledger.facts).offset_unit
         return tuple(
             Field(**{**vars(f), "unit": unit}) if f.id.startswith("stored_") else f

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
-from calibration.engine.method import KitRole, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.mixture import (
-    benched,
+    auto_checks,
+    bench_links,
     entries,
     events,
     gases,
     kinds,
     sections,
     task,
-    unattended,
 )
 from calibration.families.mixture.admit import chosen_for, doubt_of, fits
 from calibration.families.mixture.cause_rows import ROWS
@@ -120,9 +120,9 @@ FAMILY = Family(
     span_words=_span_words,
     range_words=lambda job: _span_words(job.ledger.facts),
     output_words=lambda job: "own display",
-    by_itself=unattended.by_itself,
-    acted=unattended.acted,
-    bench=benched.bench,
+    by_itself=auto_checks.by_itself,
+    acted=auto_checks.acted,
+    bench=bench_links.bench,
     drawn=sections.drawn,
     aside=sections.aside,
     sections=sections.sections,

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.facts import AssetFacts
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import KitRole
 from calibration.families.mixture.causes import limit_of
 from calibration.families.mixture.facts import Component, components, share_of_range, value_in
 from calibration.families.mixture.words import ROLES

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from decimal import Decimal
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import Ledger, Taken
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger, Taken
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.mixture.facts import Component, components
 from calibration.families.mixture.gases import chosen, end_of, unset, value_of
 from calibration.families.mixture.naming import Evidence, One, asks, causes_of, good_air

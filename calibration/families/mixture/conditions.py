@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Condition, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Condition, Step
 from calibration.families.mixture.causes import wanted
 from calibration.families.mixture.ledger import part_of
 

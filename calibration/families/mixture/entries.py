@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from calibration.engine.conditions import CHANGING
-from calibration.engine.events import Event, ReadingTaken
-from calibration.engine.history import title_of
-from calibration.engine.ledger import Ledger, Taken
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event, ReadingTaken
+from calibration.engine.job.history import title_of
+from calibration.engine.job.ledger import Ledger, Taken
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING
 from calibration.families.mixture.cause_rows import ROWS
 from calibration.families.mixture.causes import air_doubt, evidence_of
 from calibration.families.mixture.events import Mixed

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.engine.conditions import CHANGING
-from calibration.engine.facts import AssetFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Condition, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING
+from calibration.engine.method.method import Condition, Step
 from calibration.families.mixture.events import Mixed
 from calibration.families.mixture.facts import Component, components, share_of_range, value_in
 from calibration.families.mixture.ledger import part_of

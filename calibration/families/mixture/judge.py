@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import WORST, RunFigures
-from calibration.engine.ledger import REPEAT
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import REPEAT
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import WORST, RunFigures
+from calibration.engine.method.method import RunSpec, Step
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
 from calibration.families.mixture.cause_rows import ROWS

@@ -8,13 +8,13 @@ from decimal import Decimal
 
 from calibration.decisions.tolerance import Tolerance
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import WORST, RunFigures
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger, Taken
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
-from calibration.engine.runkind import RunKind
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger, Taken
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import WORST, RunFigures
+from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import RunKind
 from calibration.engine.view.blocks import Mark
 from calibration.engine.view.state import Station
 from calibration.families.mixture.causes import named

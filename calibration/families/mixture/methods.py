@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.method import Field, Item, KitRole, Method, ParameterSpec, Step
+from calibration.engine.method.method import Field, Item, KitRole, Method, ParameterSpec, Step
 from calibration.families.mixture.conditions import ALIKE
 from calibration.families.mixture.facts import MIXTURE, ZERO_GAS
 from calibration.families.mixture.gases import OUTSIDE_AFTERWARDS, OUTSIDE_UNTOUCHED, WAS_SET

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.engine.view.state import Station
 from calibration.families.mixture import model as own
 from calibration.families.mixture.causes import limit_of

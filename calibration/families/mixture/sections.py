@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.family import Drawn
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import Drawn
 from calibration.families.mixture.facts import components, multi
 from calibration.families.mixture.gases import named, unset
 from calibration.families.mixture.task import blocks

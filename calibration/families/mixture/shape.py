@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import Field, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.mixture.causes import evidence_of, wanted
 from calibration.families.mixture.facts import Component, components, multi
 from calibration.families.mixture.naming import causes_of

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import date
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit
+from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
 from calibration.families.ph import admit, events, learnt, ledger, sections, task
 from calibration.families.ph.cause_rows import ROWS

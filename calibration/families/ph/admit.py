@@ -5,10 +5,10 @@ from __future__ import annotations
 from datetime import date
 
 from calibration.analyzers.ph.buffers import find_table, value_at
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import KitRole
 from calibration.families.ph.causes import in_buffer
 from calibration.families.ph.facts import analyzer, bottle
 from calibration.families.ph.ledger import buffers_of

@@ -6,9 +6,9 @@ from decimal import Decimal
 
 from calibration.analyzers.ph import MISTAKEN_WITHIN
 from calibration.analyzers.ph.buffers import SHIPPED, value_at
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import Ledger
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.ph.events import InBuffer
 from calibration.families.ph.naming import Evidence, InOne, causes_of
 from calibration.families.ph.tells import APART

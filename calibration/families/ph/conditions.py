@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import CHANGING
-from calibration.engine.method import Condition, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import CHANGING
+from calibration.engine.method.method import Condition, Step
 from calibration.families.ph.causes import evidence_of
 from calibration.families.ph.naming import causes_of
 from calibration.families.ph.tells import APART, MOVED

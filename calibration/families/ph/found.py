@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
 from calibration.families.ph.budget import Carried, carried
 from calibration.families.ph.causes import evidence_of
 from calibration.families.ph.facts import analyzer

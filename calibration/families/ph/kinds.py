@@ -7,15 +7,15 @@ from decimal import Decimal
 
 from calibration.analyzers.ph.buffers import find_table, value_at
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
-from calibration.engine.runkind import RunKind
-from calibration.engine.slipping import ask_about_slips
+from calibration.engine.admission.entry_checks import ask_about_slips
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec, Step
+from calibration.engine.method.run_kind import RunKind
 from calibration.engine.view.state import Station
 from calibration.families.ph import admit
 from calibration.families.ph.causes import evidence_of, in_buffer, named

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import KitRole
+from calibration.engine.method.method import KitRole
 from calibration.families.ph.facts import BOTTLE, THERMOMETER
 from calibration.families.ph.words import NEAR, SIDE, THIRD
 from calibration.families.shared import parts

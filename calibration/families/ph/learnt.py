@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
 from calibration.families.ph.found import line_by
 from calibration.families.ph.ledger import buffers_of
 from calibration.kernel.numbers import exact

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from calibration.engine.events import Event
-from calibration.engine.ledger import Ledger, Part
+from calibration.engine.job.events import Event
+from calibration.engine.job.ledger import Ledger, Part
 from calibration.families.ph.events import Accepted, Immersed
 
 #: The step in which slope and offset of the analyzer are written down.

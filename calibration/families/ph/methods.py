@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE, REPLACING
-from calibration.engine.method import Field, Item, Method, ParameterSpec, Step
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE, REPLACING
+from calibration.engine.method.method import Field, Item, Method, ParameterSpec, Step
 from calibration.families.ph.conditions import ALIKE, COUNTED_WRONG
 from calibration.families.ph.kit import KIT
 from calibration.families.ph.ledger import REPORTED as STEP_REPORTED

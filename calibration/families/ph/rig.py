@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.events import Event
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
 from calibration.engine.view.state import Station
 from calibration.families.ph import electrode
 from calibration.families.ph.electrode import ElectrodeModel

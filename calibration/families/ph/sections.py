@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.family import Drawn
-from calibration.engine.history import title_of
-from calibration.engine.ledger import Ledger
-from calibration.engine.reads import Reads
+from calibration.engine.job.history import title_of
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import Drawn
 from calibration.families.ph.causes import in_buffer
 from calibration.families.ph.events import Accepted, Immersed
 from calibration.families.ph.facts import analyzer, bottle

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from calibration.analyzers.ph import SLOPES_DIFFER
-from calibration.engine.method import Field, KitRole, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, KitRole, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.ph.conditions import pair_of
 from calibration.families.ph.found import line_by
 from calibration.families.ph.ledger import REPORTED

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from calibration.analyzers.ph import nernst_slope
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.facts import InstrumentFacts
+from calibration.engine.job.facts import InstrumentFacts
 from calibration.engine.view.state import Station
 from calibration.families.shared.loop.strip import stations
 from calibration.kernel.numbers import to_float

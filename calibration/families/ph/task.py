@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import STAGES, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Sent
 from calibration.engine.view.blocks import Block, Row
 from calibration.families.ph.facts import analyzer, bottle

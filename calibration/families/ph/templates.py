@@ -1,6 +1,6 @@
 """What a new instrument of this family begins with."""
 
-from calibration.engine.template import current_loop, template
+from calibration.engine.method.template import current_loop, template
 
 TEMPLATES = (
     template(

@@ -5,11 +5,11 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.analyzers.ph.buffers import SHIPPED, BufferTable, find_table, value_at
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import RunSpec, Step
 from calibration.families.ph.facts import analyzer, bottle
 from calibration.families.ph.ledger import buffers_of
 from calibration.families.ph.words import NEAR, SIDE, THIRD, BufferRun

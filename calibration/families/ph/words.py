@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.engine.method import RunSpec
+from calibration.engine.method.method import RunSpec
 
 NEAR, SIDE, THIRD = "buffer_near", "buffer_side", "buffer_third"
 

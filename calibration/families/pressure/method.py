@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import KitRole, Method
+from calibration.engine.method.method import KitRole, Method
 from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS

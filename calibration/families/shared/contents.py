@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from calibration.engine.facts import AssetFacts
+from calibration.engine.job.facts import AssetFacts
 from calibration.kernel.codec import about, read
 from calibration.kernel.rounding import trimmed
 

@@ -7,12 +7,12 @@ from dataclasses import replace
 from decimal import Decimal
 from typing import Any
 
-from calibration.engine.evaluation import WORST, RunFigures
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.reads import Reads
-from calibration.engine.runkind import RunKind
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import WORST, RunFigures
+from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import RunKind
 from calibration.engine.view.asks import Ask, Sent, Value
 from calibration.engine.view.blocks import Block, Mark
 from calibration.engine.view.columns import columns_of

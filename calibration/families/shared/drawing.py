@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from calibration.engine.family import Drawn
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import Drawn
 
 #: By the step that puts it on: role of the kit, and flow. [L/min]
 Flows = Mapping[str, tuple[str, float]]

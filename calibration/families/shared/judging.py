@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import REPEAT, REPEAT_OTHER
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import REPEAT, REPEAT_OTHER
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import Step
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice, of_check
 from calibration.runs.cause_rows import Rows, cured_by_setting

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import ParameterSpec
+from calibration.engine.method.method import ParameterSpec
 
 _SPECS = (
     ParameterSpec(id="points", label="Points", default="5", kind="points"),

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.conditions import site_says
-from calibration.engine.method import Step
+from calibration.engine.method.conditions import site_says
+from calibration.engine.method.method import Step
 
 LOOP_CHECKED = site_says("loop_check")
 LOOP_CHECK = (

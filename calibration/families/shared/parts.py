@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import (
+from calibration.engine.method.conditions import (
     ADJUSTING,
     DIFFERS,
     LEFT_OUTSIDE,
     TRIMMING,
     to_write,
 )
-from calibration.engine.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.method.method import Field, Item, KitRole, SetItem, Step
 
 SITE_FIRST = (
     "Work under the site's permit and procedure; local code and licensed practice come first."

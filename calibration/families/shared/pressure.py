@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import KitRole
+from calibration.engine.method.method import KitRole
 from calibration.families.shared import parts
 
 FITTINGS = (

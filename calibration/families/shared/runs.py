@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.method import RunSpec
+from calibration.engine.method.method import RunSpec
 
 
 def found_run(**more: Any) -> RunSpec:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from calibration.engine.events import Event
-from calibration.engine.family import EventKind
-from calibration.engine.ledger import Ledger, Part
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.ledger import Ledger, Part
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import EventKind
+from calibration.engine.method.method import Step
 from calibration.kernel.codec import about
 from calibration.kernel.errors import InputError
 

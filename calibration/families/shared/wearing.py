@@ -7,7 +7,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 from calibration.detector.life import Expected, LifeIn, Past, foreseen, life
-from calibration.engine.lasting import Answer, Course, OnDay
+from calibration.engine.judging.validity import Answer, Course, OnDay
 from calibration.kernel.rounding import show
 
 #: A new sensor is ordered so long before the early limit. [days]

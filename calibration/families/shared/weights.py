@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind
+from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
 from calibration.kernel.codec import about, read
 from calibration.kernel.errors import InputError

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from calibration.engine.family import Fit
+from calibration.engine.method.family import Fit
 from calibration.families.shared.loop import family
 from calibration.families.smart.kinds import FixedCurrent
 from calibration.families.smart.method import (

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.events import Event
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec
 from calibration.families.shared.loop.run import LoopRun
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.conditions import trimming
-from calibration.engine.method import Condition, Field, Item, Method, RunSpec, Step
+from calibration.engine.method.conditions import trimming
+from calibration.engine.method.method import Condition, Field, Item, Method, RunSpec, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.loop.progress import trims_output
 from calibration.families.shared.loop.trims import Loop

@@ -8,10 +8,10 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from calibration.engine.conditions import FOUND_OUTSIDE, to_write
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Field, Item, Method, RunSpec, SetItem, Step
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.method.conditions import FOUND_OUTSIDE, to_write
+from calibration.engine.method.method import Field, Item, Method, RunSpec, SetItem, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.loop.run import LoopRun
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE

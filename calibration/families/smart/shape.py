@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.method import Field, SetItem, Step
-from calibration.engine.reads import Reads
-from calibration.engine.recorded import same_value
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.job.recorded import same_value
+from calibration.engine.method.method import Field, SetItem, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.smart.rerange import NEW, ORDER, target
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import parse_decimal

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import Fit
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.method.family import Fit
 from calibration.families.shared.loop import family
 from calibration.families.temperature.kinds import Sensor
 from calibration.families.temperature.methods import (

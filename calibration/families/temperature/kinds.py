@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 from functools import lru_cache
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import RunSpec
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.method.method import RunSpec
 from calibration.families.shared.loop.run import LoopRun
 from calibration.families.temperature.methods import HOW_READ, IN_DEGREES, JUNCTION, READ_AS
 from calibration.kernel.numbers import from_float, parse_decimal

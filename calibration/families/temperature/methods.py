@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import Field, Item, KitRole, Method, Step
+from calibration.engine.method.method import Field, Item, KitRole, Method, Step
 from calibration.families.shared import limits, parts
 from calibration.families.shared.runs import found_run, left_run
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from calibration.engine.method import Field, KitRole, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, KitRole, Step
+from calibration.engine.method.shape import Shape
 from calibration.families.shared.parts import METER
 from calibration.families.temperature.kinds import in_degrees
 from calibration.families.temperature.methods import JUNCTION

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
-from calibration.engine.family import AssetKind, EventKind, Family, Fit, StepKind
-from calibration.engine.method import KitRole, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.trace import (
     admit,
-    benched,
+    bench_links,
     bleeding,
     budget,
     events,
@@ -163,7 +163,7 @@ FAMILY = Family(
     learnt=life.lines,
     remembered=life.remembered,
     courses=life.courses,
-    bench=benched.bench,
+    bench=bench_links.bench,
     rig=TraceRig(),
     plate=_plate,
     sections=sections.sections,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.events import Event
-from calibration.engine.facts import AssetFacts
-from calibration.engine.method import KitRole
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import AssetFacts
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import KitRole
 from calibration.families.trace.bleeding import sides, span_ppm, too_much_left
 from calibration.families.trace.facts import regulator, span_gas
 from calibration.families.trace.ledger import part_of

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from decimal import Decimal
 
-from calibration.engine.ledger import Ledger
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
 from calibration.families.trace.facts import analyzer, regulator, span_gas
 from calibration.families.trace.ledger import part_of
 from calibration.families.trace.words import (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from decimal import Decimal
 
 from calibration.decisions.uncertainty import Contribution
-from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.families.trace.facts import span_gas
 from calibration.kernel.numbers import to_float
 

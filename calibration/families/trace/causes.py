@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
 from calibration.families.trace.bleeding import told
 from calibration.families.trace.facts import analyzer
 from calibration.families.trace.life import months_since_set, of_new

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Condition, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Condition, Step
 from calibration.families.trace.bleeding import told, why_due
 from calibration.families.trace.causes import evidence_of
 from calibration.families.trace.naming import asks

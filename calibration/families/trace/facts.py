@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.engine.facts import AssetFacts, InstrumentFacts
+from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.kernel.codec import about, read
 
 #: What a reference of the family measures, or is.

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.ledger import REPEAT, REPEAT_OTHER
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.ledger import REPEAT, REPEAT_OTHER
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec, Step
 from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
 from calibration.families.trace.bleeding import too_much_left

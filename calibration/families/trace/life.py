@@ -8,10 +8,10 @@ from decimal import Decimal
 from typing import Any
 
 from calibration.detector.life import Past
-from calibration.engine.conditions import renewed
-from calibration.engine.lasting import Course, History
-from calibration.engine.outcome import outcome
-from calibration.engine.reads import Reads
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.outcome import outcome
+from calibration.engine.judging.validity import Course, History
+from calibration.engine.method.conditions import renewed
 from calibration.families.shared.wearing import worn
 from calibration.families.trace.bleeding import noted, pair
 from calibration.families.trace.facts import TraceAnalyzer, analyzer

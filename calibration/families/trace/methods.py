@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from calibration.engine.method import Method, ParameterSpec
+from calibration.engine.method.method import Method, ParameterSpec
 from calibration.families.shared import limits, parts
 from calibration.families.trace import steps as own
 from calibration.families.trace.words import APART, NEW_WITHIN, SpanRun

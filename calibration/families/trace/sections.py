@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from calibration.engine.family import Drawn
-from calibration.engine.history import title_of
-from calibration.engine.ledger import Ledger
-from calibration.engine.reads import Reads
+from calibration.engine.job.history import title_of
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import Drawn
 from calibration.families.shared.drawing import Flows, aside_for, drawn_through
 from calibration.families.trace.bleeding import pair, sides
 from calibration.families.trace.events import Bled, SpanSet

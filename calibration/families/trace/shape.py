@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from calibration.engine.method import Field, KitRole, Step
-from calibration.engine.reads import Reads
-from calibration.engine.shape import Shape
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Field, KitRole, Step
+from calibration.engine.method.shape import Shape
 from calibration.engine.view.blocks import Row
 from calibration.families.trace.bleeding import sides, told, why_due
 from calibration.families.trace.conditions import wanted

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from calibration.engine.conditions import ADJUSTING, LEFT_OUTSIDE
-from calibration.engine.method import Field, Item, KitRole, Step
+from calibration.engine.method.conditions import ADJUSTING, LEFT_OUTSIDE
+from calibration.engine.method.method import Field, Item, KitRole, Step
 from calibration.families.shared import parts
 from calibration.families.trace.conditions import ALIKE, BLEED_DUE
 from calibration.families.trace.facts import PRESSURE_REGULATOR, SPAN_GAS

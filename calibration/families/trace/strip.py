@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from decimal import Decimal
 
-from calibration.engine.facts import InstrumentFacts
+from calibration.engine.job.facts import InstrumentFacts
 from calibration.engine.view.state import Station
 from calibration.families.shared.loop.strip import stations
 

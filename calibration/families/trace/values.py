@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from calibration.engine.events import ReadingTaken
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.events import ReadingTaken
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.families.shared.parts import METER
 from calibration.families.trace.bleeding import noted, span_ppm
 from calibration.families.trace.events import InSpan

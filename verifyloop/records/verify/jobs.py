@@ -9,11 +9,11 @@ from copy import copy
 from datetime import datetime
 from typing import Any
 
-from calibration.engine import events as core
-from calibration.engine.certificate import Beside, certificate
-from calibration.engine.job import Job as CoreJob
-from calibration.engine.ledger import Ledger
-from calibration.engine.sealing import canonical
+from calibration.engine.job import events as core
+from calibration.engine.job.job import Job as CoreJob
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.sealing import canonical
+from calibration.engine.papers.certificate import Beside, certificate
 from calibration.kernel.codec import encode
 from verifyloop.kit import sources
 from verifyloop.records.verify.finding import Finding

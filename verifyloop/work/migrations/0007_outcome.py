@@ -5,10 +5,10 @@ LEFT = {"failed": "outside", "limited": "outside", "stopped": ""}
 
 def work_out(apps, schema_editor):
     """Signed jobs get their outcome, worked out anew; their instruments that of the last one."""
-    from calibration.engine.family import method_for
-    from calibration.engine.job import Job as CoreJob
-    from calibration.engine.ledger import build
-    from calibration.engine.outcome import outcome
+    from calibration.engine.method.family import method_for
+    from calibration.engine.job.job import Job as CoreJob
+    from calibration.engine.job.ledger import build
+    from calibration.engine.judging.outcome import outcome
     from calibration.kernel.numbers import exact
     from verifyloop.work.folding import read_payload
 

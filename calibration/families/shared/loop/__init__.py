@@ -8,8 +8,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from calibration.engine.family import EventKind, Family, StepKind
-from calibration.engine.runkind import RunKind
+from calibration.engine.method.family import EventKind, Family, StepKind
+from calibration.engine.method.run_kind import RunKind
 from calibration.families.shared.loop import ask, progress, trims
 from calibration.families.shared.loop.judge import LoopJudge
 from calibration.families.shared.loop.rig import LoopRig

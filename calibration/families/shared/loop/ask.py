@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from calibration.engine.conditions import trimming
-from calibration.engine.history import in_words
-from calibration.engine.method import STAGES, Step
-from calibration.engine.reads import Reads
+from calibration.engine.job.history import in_words
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.conditions import trimming
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Form, Sent, ToRig, Value, why, with_reason
 from calibration.engine.view.blocks import Block
 from calibration.engine.view.columns import columns_of

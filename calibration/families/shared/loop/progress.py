@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.ledger import Ledger
-from calibration.engine.method import Step
-from calibration.engine.parameters import Settings
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger
+from calibration.engine.job.parameters import Settings
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import Step
 from calibration.families.shared.loop import trims
 from calibration.families.shared.loop.trims import Adjusted, hop_error
 from calibration.kernel.numbers import HUNDRED, from_float

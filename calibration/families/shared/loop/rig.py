@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.reads import Reads
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.reads import Reads
 from calibration.engine.view.state import Station
 from calibration.families.shared.loop import progress, trims
 from calibration.families.shared.loop.strip import stations

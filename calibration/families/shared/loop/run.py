@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from calibration.engine.evaluation import RunFigures
-from calibration.engine.method import RunSpec, Step
-from calibration.engine.reads import Reads
-from calibration.engine.runkind import RunKind
+from calibration.engine.job.reads import Reads
+from calibration.engine.judging.evaluation import RunFigures
+from calibration.engine.method.method import RunSpec, Step
+from calibration.engine.method.run_kind import RunKind
 from calibration.engine.view.state import Station
 from calibration.families.shared.loop.strip import stations
 from calibration.kernel.rounding import trimmed

@@ -6,7 +6,7 @@ from dataclasses import replace
 from decimal import Decimal
 
 from calibration.decisions.tolerance import limit_at
-from calibration.engine.facts import InstrumentFacts
+from calibration.engine.job.facts import InstrumentFacts
 from calibration.engine.view.columns import output_label
 from calibration.engine.view.state import Station
 from calibration.kernel.numbers import HUNDRED, exceeds

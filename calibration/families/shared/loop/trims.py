@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from calibration.engine.admit_values import not_blocked
-from calibration.engine.events import Event
-from calibration.engine.facts import InstrumentFacts
-from calibration.engine.family import family_of, kind_of
-from calibration.engine.ledger import Ledger, Part
-from calibration.engine.method import Method
-from calibration.engine.reads import Reads
+from calibration.engine.admission.admit_values import not_blocked
+from calibration.engine.job.events import Event
+from calibration.engine.job.facts import InstrumentFacts
+from calibration.engine.job.ledger import Ledger, Part
+from calibration.engine.job.reads import Reads
+from calibration.engine.method.family import family_of, kind_of
+from calibration.engine.method.method import Method
 from calibration.kernel.codec import about
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED

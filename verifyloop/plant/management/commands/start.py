@@ -5,8 +5,8 @@ from typing import Any
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from verifyloop.plant.here import address
 from verifyloop.plant.selectors import site_now
+from verifyloop.plant.site_address import address
 from verifyloop.plant.start import first_key, is_empty
 
 

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from verifyloop.files.services import folder as attachments
 from verifyloop.records.backup import BackupError, back_up, copy_keys
-from verifyloop.records.carry import write_file
+from verifyloop.records.database_transfer import write_file
 
 
 class Command(BaseCommand):

@@ -11,7 +11,7 @@ from django.db import connection
 from verifyloop.files.services import folder as attachments
 from verifyloop.records import outside
 from verifyloop.records.backup import BackupError, restore, restore_rows
-from verifyloop.records.carry import CarryError, read_file
+from verifyloop.records.database_transfer import CarryError, read_file
 
 
 class Command(BaseCommand):

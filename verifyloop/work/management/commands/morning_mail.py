@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.utils import timezone
 
 from verifyloop.accounts.models import User
-from verifyloop.plant.here import address
+from verifyloop.plant.site_address import address
 from verifyloop.work.morning import morning_mail
 
 

@@ -1,0 +1,1 @@
+"""Whether an entry may be added now."""

@@ -1,0 +1,1 @@
+"""Files that a device wrote, read into fields."""

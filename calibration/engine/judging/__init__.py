@@ -1,0 +1,1 @@
+"""What figures say, what is decided, how far a result holds."""

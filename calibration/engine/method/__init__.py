@@ -1,0 +1,1 @@
+"""What a method, a family and its hooks are."""

@@ -1,0 +1,1 @@
+"""The certificate as plain data."""
