@@ -10,6 +10,7 @@ from typing import Any, get_args
 
 from calibration.gas.table import GasName
 from calibration.kernel.registry import OPERATIONS, Family, Operation, find
+from calibration.kernel.units import KPA_PER
 
 #: Operations that are parts of others' screens and no calculator of their own.
 UNLISTED = frozenset({"table.make"})
@@ -39,7 +40,7 @@ def _listed() -> tuple[Operation, ...]:
     )
 
 
-_PRESSURE = {u.lower(): u for u in ("psi", "bar", "kPa", "mbar", "MPa", "Pa", "inH2O", "mmHg")}
+_PRESSURE = {u.lower(): u for u in KPA_PER}
 _NUMBER = r"(-?\d+(?:[.,]\d+)?)"
 _PATTERNS: tuple[tuple[re.Pattern[str], str, Callable[[re.Match[str]], dict[str, Any]]], ...] = (
     (
@@ -78,7 +79,7 @@ _PATTERNS: tuple[tuple[re.Pattern[str], str, Callable[[re.Match[str]], dict[str,
         lambda m: {"output": m[1], "input": None, "percent": None},
     ),
     (
-        re.compile(rf"^{_NUMBER} ?(psi|bar|kpa|mbar|mpa|pa|inh2o|mmhg)$"),
+        re.compile(rf"^{_NUMBER} ?({'|'.join(_PRESSURE)})$"),
         "unit.convert",
         lambda m: {"value": m[1], "unit": _PRESSURE[m[2]], "to_unit": ""},
     ),

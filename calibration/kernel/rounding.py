@@ -69,6 +69,11 @@ def significant(value: float, digits: int = 3) -> str:
     return show(exact, max(0, digits - 1 - exact.adjusted()))
 
 
+def expanded(value: float) -> str:
+    """Return an expanded uncertainty: to two significant digits (JCGM 100, 7.2.6)."""
+    return significant(value, 2)
+
+
 def trimmed(value: Decimal) -> str:
     """Return a set value without trailing zeros: ``4000.00`` is ``4000``, ``0.50`` is ``0.5``."""
     if value == value.to_integral_value():

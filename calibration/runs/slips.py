@@ -12,6 +12,7 @@ from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED
 from calibration.kernel.registry import operation
 from calibration.kernel.rounding import decimals_of, fixed
+from calibration.kernel.units import KPA_PER
 
 SlipKind = Literal[
     "tenfold",
@@ -23,14 +24,8 @@ SlipKind = Literal[
     "copied",
     "far_off",
 ]
-#: Factors into kPa: psi by NIST SP 811, B.8 (6.894757), bar exact; both ways are tried.
-UNIT_FACTORS = {
-    "psi for kPa": Decimal("6.894757"),
-    "bar for kPa": Decimal(100),
-    "psi for bar": Decimal("0.06894757"),
-    "MPa for kPa": Decimal(1000),
-}
-PRESSURE_UNITS = ("kPa", "bar", "psi", "MPa", "mbar", "Pa")
+#: Units that are typed for each other: both ways are tried.
+TAKEN_FOR = (("psi", "kPa"), ("bar", "kPa"), ("psi", "bar"), ("MPa", "kPa"))
 TEMPERATURE_UNITS = ("°C", "°F")
 
 
@@ -153,8 +148,9 @@ def _candidates(request: DetectIn) -> Iterator[tuple[SlipKind, Decimal, str]]:
 
 def _units(request: DetectIn) -> Iterator[tuple[SlipKind, Decimal, str]]:
     typed = request.reading
-    if request.unit in PRESSURE_UNITS:
-        for words, factor in UNIT_FACTORS.items():
+    if request.unit in KPA_PER:
+        for one, other in TAKEN_FOR:
+            factor, words = KPA_PER[one] / KPA_PER[other], f"{one} for {other}"
             for value in (typed * factor, typed / factor):
                 shown = fixed(value, max(1, decimals_of(typed)))
                 yield "unit", shown, f"This looks like another pressure unit ({words})."

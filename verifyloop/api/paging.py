@@ -16,7 +16,7 @@ Page = Annotated[int, Query(ge=-(10**6), le=10**6)]
 PerPage = Annotated[int, Query(ge=1, le=200)]
 
 #: So many where nothing else is asked for.
-PAGE = 60
+PAGE = 40
 
 #: The number of a row.
 Id = Annotated[int, Path(ge=1, le=2**62)]

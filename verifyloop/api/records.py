@@ -14,7 +14,7 @@ from calibration.engine.admission.amending import AMENDABLE
 from calibration.kernel.rounding import show
 from verifyloop.api.answers import as_made
 from verifyloop.api.described import file_of
-from verifyloop.api.paging import Page, PerPage, place
+from verifyloop.api.paging import PAGE, Page, PerPage, place
 from verifyloop.api.period import RecordsQuery
 from verifyloop.plant.finding import area_names
 from verifyloop.plant.site import order_link, order_pattern
@@ -27,7 +27,6 @@ from verifyloop.work.models import Job
 from verifyloop.work.projection import left_mark, said_of
 
 router = Router(tags=["records"])
-PAGE = 40
 
 
 class RecordOut(Schema):

@@ -13,7 +13,7 @@ from ninja import Router, Schema
 
 from calibration.engine.method.family import newest
 from verifyloop.api.answers import as_made
-from verifyloop.api.paging import Page, Words
+from verifyloop.api.paging import PAGE, Page, Words
 from verifyloop.plant.facts import LOOP_ROLES, range_text, tolerance_text
 from verifyloop.plant.models import Instrument
 from verifyloop.plant.proposals import open_ones
@@ -30,7 +30,6 @@ from verifyloop.work.selectors import running, with_something_on
 
 router = Router(tags=["today"])
 AHEAD_DAYS = 14
-PAGE = 30
 #: So many are named of which nothing was signed yet.
 FRESH = 6
 

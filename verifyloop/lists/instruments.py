@@ -20,6 +20,7 @@ from verifyloop.accounts.models import User
 from verifyloop.files.models import Attachment
 from verifyloop.lists.columns import Column, columns_of
 from verifyloop.lists.kinds import Row
+from verifyloop.plant import plans
 from verifyloop.plant.areas import area_named
 from verifyloop.plant.models import Area, Change, Instrument, Plan
 from verifyloop.plant.setup import (
@@ -27,7 +28,6 @@ from verifyloop.plant.setup import (
     as_stored,
     changed,
     facts_alone,
-    note_change,
     record_of,
     wrong_record,
 )
@@ -169,19 +169,12 @@ class Instruments:
         planned, kept = dict(_plans(row.record)), {p.method: p for p in instrument.plans.all()}
         for method, plan in kept.items():
             if method not in planned:
-                note_change(instrument, actor, now, "planned", method, "no more", why)
-                plan.delete()
+                plans.dropped(plan, actor=actor, now=now, why=why)
         for method, due in planned.items():
             if method not in kept:
-                note_change(instrument, actor, now, "planned", "", method, why)
-                Plan.objects.create(
-                    instrument=instrument, method=method, next_due=due, due_reason=why[:160]
-                )
+                plans.added(instrument, method, due, actor=actor, now=now, why=why)
             elif kept[method].next_due != due:
-                was = str(kept[method].next_due or "")
-                note_change(instrument, actor, now, "next due", was, str(due or ""), why)
-                kept[method].next_due, kept[method].due_reason = due, why[:160]
-                kept[method].save(update_fields=["next_due", "due_reason"])
+                plans.moved(kept[method], due, actor=actor, now=now, why=why)
 
 
 def _record(instrument: Instrument) -> dict[str, Any]:

@@ -11,6 +11,7 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.plant.facts import facts_of
 from verifyloop.plant.models import Change, Instrument, Plan
+from verifyloop.plant.plans import noted
 from verifyloop.plant.services import not_past
 from verifyloop.register.write_lock import writing
 
@@ -52,9 +53,7 @@ def move_together(
     plans, changes = [], []
     for one, due in zip(walked, days_between(len(walked), first, last or first), strict=True):
         plan = one.plan
-        changes.append(
-            _change(one, actor, now, "next due", str(plan.next_due or ""), str(due), why)
-        )
+        changes.append(noted(one, actor, now, "next due", str(plan.next_due or ""), str(due), why))
         plan.next_due, plan.due_reason = due, f"moved by {actor.display_name}: {why}"[:160]
         plans.append(plan)
     Plan.objects.bulk_update(plans, ["next_due", "due_reason"], batch_size=100)
@@ -97,12 +96,12 @@ def plan_together(
         batch_size=STEP,
     )
     title = newest(method).title
-    changes = [_change(i, actor, now, "planned", "", title, why) for i in wanted]
+    changes = [noted(i, actor, now, "planned", "", title, why) for i in wanted]
     for one in wanted:
         old = one.plan_of(instead) if instead else None
         if old is not None:
             before = newest(instead).title
-            changes.append(_change(one, actor, now, "planned", before, "no more", why))
+            changes.append(noted(one, actor, now, "planned", before, "no more", why))
             old.delete()
     Change.objects.bulk_create(changes, batch_size=STEP)
     return len(wanted)
@@ -112,17 +111,3 @@ def _why(reason: str) -> str:
     if not reason.strip():
         raise InputError("reason.missing", "reason", "A change takes a reason.", "Say why.")
     return reason.strip()[:400]
-
-
-def _change(
-    one: Instrument, actor: User, now: datetime, field: str, before: str, after: str, why: str
-) -> Change:
-    return Change(
-        instrument=one,
-        at=now,
-        by=actor.display_name,
-        field=field,
-        before=before[:120],
-        after=after[:120],
-        reason=why,
-    )

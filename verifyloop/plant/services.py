@@ -15,8 +15,9 @@ from verifyloop import form_values
 from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict
+from verifyloop.plant import plans
 from verifyloop.plant.facts import facts_of, rule_scope
-from verifyloop.plant.models import Change, Instrument, Plan, SiteRule
+from verifyloop.plant.models import Instrument, Plan, SiteRule
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.register.kept import version_of
 from verifyloop.register.write_lock import writing
@@ -38,18 +39,8 @@ def move_due_date(
             "reason.missing", "reason", "Moving a due date takes a reason.", "Say why."
         )
     not_past(due, now)
-    Change.objects.create(
-        instrument=instrument,
-        at=now,
-        by=actor.display_name,
-        field=f"next due, {newest(plan.method).title}"[:40],
-        before=str(plan.next_due or ""),
-        after=str(due),
-        reason=reason.strip()[:400],
-    )
-    plan.next_due = due
-    plan.due_reason = f"moved by {actor.display_name}: {reason.strip()}"[:160]
-    plan.save(update_fields=["next_due", "due_reason"])
+    said = f"moved by {actor.display_name}: {reason.strip()}"
+    plans.moved(plan, due, actor=actor, now=now, why=reason, said=said)
     return instrument_by_tag(tag)
 
 
@@ -178,9 +169,9 @@ def plan_method(
             "plan.there", "method", "That is planned already.", "Move its date instead."
         )
     not_past(due, now)
-    _note(instrument, actor, now, "planned", "", newest(method).title, reason)
+    _with_a_reason(reason)
     said = f"planned by {actor.display_name}: {reason.strip()}"
-    Plan.objects.create(instrument=instrument, method=method, next_due=due, due_reason=said[:160])
+    plans.added(instrument, method, due, actor=actor, now=now, why=reason, said=said)
     return instrument_by_tag(tag)
 
 
@@ -196,8 +187,8 @@ def drop_plan(
         raise InputError(
             "plan.last", "method", "It is the only plan of this instrument.", "Plan another first."
         )
-    _note(instrument, actor, now, "planned", newest(plan.method).title, "no more", reason)
-    plan.delete()
+    _with_a_reason(reason)
+    plans.dropped(plan, actor=actor, now=now, why=reason)
     return instrument_by_tag(tag)
 
 
@@ -246,16 +237,12 @@ def _note(
     after: str,
     reason: str,
 ) -> None:
+    _with_a_reason(reason)
+    plans.noted(instrument, actor, now, field, before, after, reason).save()
+
+
+def _with_a_reason(reason: str) -> None:
     if not reason.strip():
         raise InputError(
             "reason.missing", "reason", "A change to an instrument takes a reason.", "Say why."
         )
-    Change.objects.create(
-        instrument=instrument,
-        at=now,
-        by=actor.display_name,
-        field=field[:40],
-        before=before[:120],
-        after=after[:120],
-        reason=reason.strip()[:400],
-    )

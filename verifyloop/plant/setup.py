@@ -23,7 +23,8 @@ from verifyloop.accounts.models import User
 from verifyloop.accounts.permissions import require
 from verifyloop.errors import Conflict
 from verifyloop.plant.facts import facts_of
-from verifyloop.plant.models import Area, Change, Instrument
+from verifyloop.plant.models import Area, Instrument
+from verifyloop.plant.plans import noted
 from verifyloop.plant.selectors import instrument_by_tag
 from verifyloop.plant.services import FURTHEST
 from verifyloop.register.write_lock import writing
@@ -32,8 +33,6 @@ from verifyloop.register.write_lock import writing
 PLANNED = ("method", "next_due")
 #: What is kept beside a family's own facts, and stays when they are changed.
 BESIDE = ("run_limits",)
-#: Longer texts are cut where a change is noted; the register holds them whole.
-NOTED = 120
 
 
 @dataclass(frozen=True)
@@ -259,12 +258,4 @@ def note_change(
     after: str,
     why: str,
 ) -> None:
-    Change.objects.create(
-        instrument=instrument,
-        at=now,
-        by=actor.display_name,
-        field=field[:40],
-        before=before[:NOTED],
-        after=after[:NOTED] or "nothing",
-        reason=why,
-    )
+    noted(instrument, actor, now, field, before, after or "nothing", why).save()

@@ -17,7 +17,7 @@ from calibration.engine.view.axis import PERCENT, Axis
 from calibration.engine.view.state import PointState, RunState
 from calibration.engine.view.verdict import OUTCOMES
 from calibration.kernel.numbers import to_float
-from calibration.kernel.rounding import fixed, significant, trimmed
+from calibration.kernel.rounding import expanded, fixed, trimmed
 
 #: What is counted by its own name among the entries of a person; one, and several.
 FIRST = {"reading_taken": ("reading", "readings")}
@@ -232,7 +232,7 @@ def _in_unit(figures: Any, p: PointState, axis: Axis) -> dict[str, str]:
     u = figures.budgets[place].expanded_uncertainty
     return {
         "limit": trimmed(fixed(figures.result.points[place].limit, 4)),
-        "uncertainty": significant(u * axis.per_percent, 2) if u > 0 else "none",
+        "uncertainty": expanded(u * axis.per_percent) if u > 0 else "none",
     }
 
 
@@ -251,7 +251,7 @@ def _certainty(figures: Any, p: PointState) -> dict[str, Any]:
     # What was answered by yes or no is no number.
     answered = not p.error
     return {
-        "uncertainty_percent": significant(budget.expanded_uncertainty, 2) if known else "none",
+        "uncertainty_percent": expanded(budget.expanded_uncertainty) if known else "none",
         "k": f"{budget.k:.2f}" if known else "",
         "decision": OUTCOMES[figures.decisions[place].outcome] if judged else "not judged",
         "probability_outside": p.outside_probability if judged else "",

@@ -10,14 +10,16 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from calibration.kernel.codec import about
+from calibration.kernel.numbers import to_float
 from calibration.kernel.rounding import fixed
+from calibration.kernel.units import UNITS
 from calibration.simulate.commands import NOISE_STEP_S, Command, Live
 from calibration.simulate.machine import TAKEN, Machine
 from calibration.simulate.noise import gaussian
 
 #: How long a load swings. [s]
 SWING_S = 6.0
-PER_KG = {"kg": 1.0, "lb": 2.204623, "t": 0.001, "g": 1000.0}
+PER_KG = {u: 1 / to_float(UNITS[u].factor) for u in ("kg", "lb", "t", "g")}
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -12,10 +12,13 @@ from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.indicator.tells import TELLS
 from calibration.families.shared.differential import Telling
 from calibration.families.shared.naming import alike, sure
+from calibration.kernel.numbers import to_float
+from calibration.kernel.units import UNITS
 from calibration.runs.causes import Cause
 
 #: A kilogram in other units: pound and ounce by NIST SP 811, tonne and gram of the SI.
-IN_UNITS = {"lb": 2.204623, "oz": 35.27396, "t": 0.001, "g": 1000.0, "kg": 0.4535924}
+IN_UNITS = {u: 1 / to_float(UNITS[u].factor) for u in ("lb", "oz", "t", "g")}
+IN_UNITS["kg"] = 1 / IN_UNITS["lb"]
 #: So near to a unit it is that unit. [share]
 UNIT_WITHIN = 0.01
 #: A factor found explains what is shown when it does to so much of it.
