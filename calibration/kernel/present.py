@@ -70,9 +70,22 @@ def unit_shown(unit: str) -> str:
     return "" if unit in UNNAMED else unit
 
 
+#: Choices whose name does not say enough.
+CHOICES = {
+    "up": "going up only",
+    "up_down": "up, then down",
+    "down_up": "down, then up",
+    "when_needed": "only when needed",
+    "always": "always, to nominal",
+    "simple": "simple: error against limit",
+    "guarded": "guard band: limit minus U",
+    "guarded_rss": "guard band: root of limit² minus U²",
+}
+
+
 def words(choice: str) -> str:
     """Return a choice of the core in words: ``square_root`` is ``square root``."""
-    return choice.replace("_", " ")
+    return CHOICES.get(choice, choice.replace("_", " "))
 
 
 def figure_text(value: object, decimals: int | None = None) -> str:

@@ -44,6 +44,8 @@ def whole_then(job: Job, state: JobState) -> dict[str, Any]:
     """Return a whole state as it was kept."""
     found: dict[str, Any] = orjson.loads(orjson.dumps(state, default=encode))
     del found["tasks"]
+    for limit in found["limits"]:
+        del limit["said"]
     with exact():
         found["action"] = action_then(job, state)
         found["task"], found["together"] = task_then(job), together_then(job)
@@ -168,8 +170,9 @@ def action_then(job: Job, state: JobState) -> dict[str, Any]:
 
 def task_then(job: Job) -> dict[str, Any] | None:
     """Return what the present step asked for in the way of its family; none elsewhere."""
-    own = job.family.task(job)
-    if own is None:
+    own, step = job.family.task(job), job.current
+    # What is adjusted of a transmitter was asked in the engine's way.
+    if own is None or (step is not None and step.kind == ask.KIND):
         return None
     # What is typed where a cylinder is only opened or shut was said by nobody.
     unsaid = own.way == "state" and job.current is not None and bool(own.end or job.current.run)

@@ -30,6 +30,9 @@ TITLES = (
     (re.compile(r"(First: |Not done yet: |^|, then )decision(?=$|\.|, then)"), r"\1judge"),
 )
 
+#: where the output is named
+OUTPUT = re.compile(r"\.output_label$|\.columns\.\d+\.label$")
+
 
 def words_then(found: dict[str, Any]) -> dict[str, Any]:
     """Return flat values in the words in which they were kept."""
@@ -37,6 +40,9 @@ def words_then(found: dict[str, Any]) -> dict[str, Any]:
     if plain.get(".action.then") == "" and plain.get(".action.step"):
         plain[".action.then"] = "nothing: the job is done"
     for path, value in plain.items():
+        # A display that is no current was called one.
+        if value == "Display" and OUTPUT.search(path):
+            plain[path] = "Loop current"
         if path.endswith(".button") and ".mishaps." in path and value == "No":
             plain[path] = "Not so"
     return plain

@@ -12,6 +12,7 @@ import calibration.families  # noqa: F401  # registers them
 from calibration.engine.method.family import family_by_facts, fitting, newest
 from verifyloop.api.answers import as_made
 from verifyloop.api.kit import SensorOut
+from verifyloop.api.methods import ChoiceOut, choices_of, said_of
 from verifyloop.api.paging import PAGE, Page, PerPage, Words, place
 from verifyloop.api.past import PastOut, all_past
 from verifyloop.api.validity import (
@@ -75,10 +76,12 @@ class LimitOut(Schema):
 
     id: str
     kind: str
-    choices: list[str]
+    choices: list[ChoiceOut]
     own: bool
     label: str
     value: str
+    #: its value as people say it
+    said: str
     unit: str
     source: str
 
@@ -343,10 +346,11 @@ def _limits(i: Instrument, plan: Plan) -> list[LimitOut]:
         LimitOut.model_construct(
             id=spec.id,
             kind=spec.kind,
-            choices=list(spec.choices),
+            choices=choices_of(spec),
             own=spec.id in plan.parameters,
             label=spec.label,
-            value=parameters[spec.id].value.replace("_", " "),
+            value=parameters[spec.id].value,
+            said=said_of(spec, parameters[spec.id].value),
             unit=parameters[spec.id].unit,
             source=parameters[spec.id].source,
         )

@@ -16,6 +16,7 @@ from calibration.engine.job.events import RunName
 from calibration.engine.judging.explain import Explanation
 from calibration.engine.view.lines import LogLine
 from calibration.engine.view.state import JobState, Station
+from verifyloop.api.methods import said_of
 from verifyloop.api.parts import in_parts
 from verifyloop.errors import NotAllowed
 from verifyloop.kit.selectors import options
@@ -219,10 +220,11 @@ def changed_since(request: HttpRequest, number: str) -> list[ChangedSince]:
     with at_hand(number) as here:
         state = state_of_ledger(here.ledger, here.events, timezone.now())
         today = parameters_of(here.job.instrument, method=here.job.method)
+        specs = {spec.id: spec for spec in here.ledger.method.parameters}
     return [
         ChangedSince(
             id=limit.id,
-            now=f"{today[limit.id].value} {limit.unit}".strip(),
+            now=f"{said_of(specs[limit.id], today[limit.id].value)} {limit.unit}".strip(),
             source=today[limit.id].source,
         )
         for limit in state.limits

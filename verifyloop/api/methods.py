@@ -12,6 +12,7 @@ from ninja import Router, Schema
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.method.family import newest, newest_methods
 from calibration.engine.method.method import Method, ParameterSpec
+from calibration.kernel.present import words
 from verifyloop.plant import services
 from verifyloop.plant.facts import all_rules, rule_scope
 from verifyloop.plant.models import Plan, SiteRule
@@ -29,6 +30,23 @@ class RuleOut(Schema):
     at: str
 
 
+class ChoiceOut(Schema):
+    """One value that a parameter may have, and how people say it."""
+
+    value: str
+    label: str
+
+
+def choices_of(spec: ParameterSpec) -> list[ChoiceOut]:
+    """Return what a parameter may be; nothing where it is a number."""
+    return [ChoiceOut(value=choice, label=words(choice)) for choice in spec.choices]
+
+
+def said_of(spec: ParameterSpec, value: str) -> str:
+    """Return a value of a parameter as people say it."""
+    return words(value) if spec.kind == "choice" else value
+
+
 class ParameterOut(Schema):
     """A parameter of a method: default, and the site's rule if there is one."""
 
@@ -36,9 +54,12 @@ class ParameterOut(Schema):
     label: str
     unit: str
     kind: str
-    choices: list[str]
+    choices: list[ChoiceOut]
     default: str
     value: str
+    #: default and value as people say them
+    default_said: str
+    said: str
     source: str
     #: of the rule that counts now; 0 where there never was one
     version: int
@@ -116,15 +137,17 @@ def _parameter(spec: ParameterSpec, rules: list[SiteRule]) -> ParameterOut:
         label=spec.label,
         unit=spec.unit,
         kind=spec.kind,
-        choices=list(spec.choices),
+        choices=choices_of(spec),
         default=spec.default,
         value=said.value if said else spec.default,
+        default_said=said_of(spec, spec.default),
+        said=said_of(spec, said.value if said else spec.default),
         source=f"{said.source}, version {said.version}" if said else "product default",
         version=rules[0].version if rules else 0,
         history=[
             RuleOut(
                 version=r.version,
-                value=r.value or spec.default,
+                value=said_of(spec, r.value or spec.default),
                 source=r.source if r.value else f"{r.source} (back to the default)",
                 by=r.by,
                 at=r.at.isoformat() if r.at else "",

@@ -25,6 +25,7 @@ from calibration.engine.view.step_view import step_state
 from calibration.engine.view.tasks import tasks
 from calibration.engine.view.verdict import judgement
 from calibration.kernel.numbers import exact
+from calibration.kernel.present import words
 from calibration.kernel.rounding import fixed, trimmed
 
 
@@ -300,8 +301,16 @@ def _limits(job: Job) -> tuple[Limit, ...]:
     found = []
     for spec in job.ledger.method.parameters:
         p = job.settings.parameter(spec.id)
-        value = p.value.replace("_", " ")
-        found.append(Limit(id=spec.id, label=spec.label, value=value, unit=p.unit, source=p.source))
+        found.append(
+            Limit(
+                id=spec.id,
+                label=spec.label,
+                value=p.value.replace("_", " "),
+                said=words(p.value) if spec.kind == "choice" else p.value,
+                unit=p.unit,
+                source=p.source,
+            )
+        )
     return tuple(found)
 
 

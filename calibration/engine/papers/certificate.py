@@ -136,7 +136,7 @@ def certificate(core: Job, state: JobState, head: str, beside: Beside = NOWHERE)
         },
         "what_follows": what_follows(ledger),
         "notes": list(state.notes) + _remarks(state),
-        "limits": encode(state.limits),
+        "limits": [{n: v for n, v in vars(p).items() if n != "said"} for p in state.limits],
         "rules": beside.rules,
         "chain": {
             "events": state.seq,

@@ -13,9 +13,8 @@ REQUIRED = ("applied", "reading", "after")
 
 def output_label(facts: InstrumentFacts) -> str:
     """Return what the output is called."""
-    return {"Ω": "Resistance", "mV": "Emf", "V": "Output voltage"}.get(
-        facts.output_unit, "Loop current"
-    )
+    named = {"mA": "Loop current", "Ω": "Resistance", "mV": "Emf", "V": "Output voltage"}
+    return named.get(facts.output_unit, "Display")
 
 
 def columns_of(

@@ -63,5 +63,7 @@ class Limit:
     id: str
     label: str
     value: str
+    #: its value as people say it
+    said: str
     unit: str
     source: str

@@ -4311,6 +4311,16 @@ export interface components {
             why: string;
         };
         /**
+         * ChoiceOut
+         * @description One value that a parameter may have, and how people say it.
+         */
+        ChoiceOut: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * ChosenQuery
          * @description Tags, or what is looked for; everything where both are empty.
          */
@@ -6411,6 +6421,8 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+            /** Said */
+            said: string;
             /** Source */
             source: string;
             /** Unit */
@@ -6424,7 +6436,7 @@ export interface components {
          */
         LimitOut: {
             /** Choices */
-            choices: string[];
+            choices: components["schemas"]["ChoiceOut"][];
             /** Id */
             id: string;
             /** Kind */
@@ -6433,6 +6445,8 @@ export interface components {
             label: string;
             /** Own */
             own: boolean;
+            /** Said */
+            said: string;
             /** Source */
             source: string;
             /** Unit */
@@ -6968,9 +6982,11 @@ export interface components {
          */
         ParameterOut: {
             /** Choices */
-            choices: string[];
+            choices: components["schemas"]["ChoiceOut"][];
             /** Default */
             default: string;
+            /** Default Said */
+            default_said: string;
             /** History */
             history: components["schemas"]["RuleOut"][];
             /** Id */
@@ -6979,6 +6995,8 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Said */
+            said: string;
             /** Source */
             source: string;
             /** Unit */

@@ -10,8 +10,9 @@ type Spec = {
   label: string;
   unit: string;
   kind: string;
-  choices: string[];
+  choices: { value: string; label: string }[];
   value: string;
+  said: string;
 };
 
 type Props<V> = {
@@ -71,17 +72,17 @@ function Form<V>({
           <div className="flex flex-wrap gap-2">
             {spec.choices.map((choice) => (
               <label
-                key={choice}
-                className={`min-h-11 rounded-xl border px-4 py-2.5 ${value === choice ? "border-accent bg-accent-soft font-semibold" : "border-line"}`}
+                key={choice.value}
+                className={`min-h-11 rounded-xl border px-4 py-2.5 ${value === choice.value ? "border-accent bg-accent-soft font-semibold" : "border-line"}`}
               >
                 <input
                   type="radio"
                   name="value"
                   className="sr-only"
-                  checked={value === choice}
-                  onChange={() => setValue(choice)}
+                  checked={value === choice.value}
+                  onChange={() => setValue(choice.value)}
                 />
-                {choice.replaceAll("_", " ")}
+                {choice.label}
               </label>
             ))}
           </div>
@@ -118,7 +119,7 @@ function Form<V>({
       {problem && !placed && (
         <p role="alert" className="text-outside">
           {problem.message} {problem.remedy}
-          {late && ` Now it is ${spec.value.replaceAll("_", " ")} ${spec.unit}.`}
+          {late && ` Now it is ${spec.said} ${spec.unit}.`}
         </p>
       )}
       <p className="text-[14px] text-muted">Running jobs keep the limits they were opened with.</p>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { ApiError, type Schemas } from "../../api/client";
+import { ApiError } from "../../api/client";
 import type { Me } from "../../api/session";
 import { Button } from "../../ui/Button";
 import { moment } from "../../ui/time";
@@ -9,8 +9,6 @@ import { useChangeParameter, type Instrument } from "./api";
 import { DropPlan, PlanMethod } from "./ChooseMethod";
 import { WorkOrder } from "./WorkOrder";
 import { MoveDue } from "./MoveDue";
-
-type Limit = Schemas["LimitOut"];
 
 /** Who it is, by which method it is checked, and every limit with where it comes from. */
 export function Facts({ i, user }: { i: Instrument; user: Me }) {
@@ -114,7 +112,7 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
             <span>
               {limit.label}{" "}
               <span className="digits">
-                {limit.value} {limit.unit}
+                {limit.said} {limit.unit}
               </span>
               <span className="block text-[14px] text-muted">{limit.source}</span>
             </span>
@@ -149,7 +147,6 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
         spec={
           editing && {
             ...editing,
-            value: editing.value.replaceAll(" ", spaced(editing)),
             version: plan.version,
           }
         }
@@ -172,6 +169,3 @@ export function Facts({ i, user }: { i: Instrument; user: Me }) {
     </section>
   );
 }
-
-/** Choices are shown with blanks and kept with underscores; lists of points keep their blanks. */
-const spaced = (limit: Limit) => (limit.kind === "choice" ? "_" : " ");

@@ -107,7 +107,7 @@ export function LimitsTab({ job }: { job: JobState }) {
           <tr key={limit.id} className="border-t border-line">
             <td className="py-1.5">{limit.label}</td>
             <td className="digits">
-              {limit.value} {limit.unit}
+              {limit.said} {limit.unit}
             </td>
             <td>
               {limit.source}

@@ -201,7 +201,7 @@ function UsedWith({ asset }: { asset: string }) {
 }
 
 const STATUS: Record<string, string> = {
-  good: "Good for now",
+  good: "Still good",
   weak: "Weak",
   replace: "Spent",
   too_few: "Too few results",

@@ -96,10 +96,10 @@ function Limits({ method, mayChange }: { method: Method; mayChange: boolean }) {
             <tr key={p.id} className="border-t border-line align-top">
               <td className="py-2 pr-3">{p.label}</td>
               <td className="digits py-2 pr-3">
-                {p.value.replaceAll("_", " ")} {p.unit}
+                {p.said} {p.unit}
                 {p.value !== p.default && (
                   <span className="block text-[13.5px] text-muted">
-                    default {p.default.replaceAll("_", " ")} {p.unit}
+                    default {p.default_said} {p.unit}
                   </span>
                 )}
               </td>
@@ -147,7 +147,7 @@ function Past({ p }: { p: Parameter }) {
           <li key={h.version}>
             Version <span className="digits">{h.version}</span>:{" "}
             <span className="digits">
-              {h.value.replaceAll("_", " ")} {p.unit}
+              {h.value} {p.unit}
             </span>
             , {h.source}
             {h.by && `, ${h.by}`}
