@@ -54,6 +54,9 @@ def as_it_was(said, before):
     """Return an answer with what has moved since put back where it was."""
     if not isinstance(said, dict):
         return said
+    for limit in said.get("limits", ()):
+        # A choice was shown with blanks, and could not be sent back as it was read.
+        limit["value"] = limit["value"].replace("_", " ")
     for run, old in runs_of(said, before):
         in_percent(run, old)
     for name in ("as_found", "as_left") if "chain" in said else ():

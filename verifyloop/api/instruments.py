@@ -12,7 +12,7 @@ import calibration.families  # noqa: F401  # registers them
 from calibration.engine.method.family import family_by_facts, fitting, newest
 from verifyloop.api.answers import as_made
 from verifyloop.api.kit import SensorOut
-from verifyloop.api.methods import ChoiceOut, choices_of, said_of
+from verifyloop.api.methods import choices_said, said_of
 from verifyloop.api.paging import PAGE, Page, PerPage, Words, place
 from verifyloop.api.past import PastOut, all_past
 from verifyloop.api.validity import (
@@ -76,7 +76,9 @@ class LimitOut(Schema):
 
     id: str
     kind: str
-    choices: list[ChoiceOut]
+    choices: list[str]
+    #: the same as people say them
+    choices_said: list[str]
     own: bool
     label: str
     value: str
@@ -346,7 +348,8 @@ def _limits(i: Instrument, plan: Plan) -> list[LimitOut]:
         LimitOut.model_construct(
             id=spec.id,
             kind=spec.kind,
-            choices=choices_of(spec),
+            choices=list(spec.choices),
+            choices_said=choices_said(spec),
             own=spec.id in plan.parameters,
             label=spec.label,
             value=parameters[spec.id].value,

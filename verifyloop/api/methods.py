@@ -30,16 +30,9 @@ class RuleOut(Schema):
     at: str
 
 
-class ChoiceOut(Schema):
-    """One value that a parameter may have, and how people say it."""
-
-    value: str
-    label: str
-
-
-def choices_of(spec: ParameterSpec) -> list[ChoiceOut]:
-    """Return what a parameter may be; nothing where it is a number."""
-    return [ChoiceOut(value=choice, label=words(choice)) for choice in spec.choices]
+def choices_said(spec: ParameterSpec) -> list[str]:
+    """Return what a parameter may be as people say it; nothing where it is a number."""
+    return [words(choice) for choice in spec.choices]
 
 
 def said_of(spec: ParameterSpec, value: str) -> str:
@@ -54,7 +47,9 @@ class ParameterOut(Schema):
     label: str
     unit: str
     kind: str
-    choices: list[ChoiceOut]
+    choices: list[str]
+    #: the same as people say them
+    choices_said: list[str]
     default: str
     value: str
     #: default and value as people say them
@@ -137,7 +132,8 @@ def _parameter(spec: ParameterSpec, rules: list[SiteRule]) -> ParameterOut:
         label=spec.label,
         unit=spec.unit,
         kind=spec.kind,
-        choices=choices_of(spec),
+        choices=list(spec.choices),
+        choices_said=choices_said(spec),
         default=spec.default,
         value=said.value if said else spec.default,
         default_said=said_of(spec, spec.default),

@@ -112,7 +112,7 @@ def filled_by(job: Job, kind: str) -> tuple[By, ...]:
             return ("second_person", "kit")
         if ask.sends is not None and ask.sends.kind == kind:
             # What is typed beside the display is set in the rig all the same.
-            return ("rig", *ask.by) if job.ledger.facts.rig else ask.by
+            return tuple(dict.fromkeys(("rig", *ask.by))) if job.ledger.facts.rig else ask.by
     return ()
 
 

@@ -4311,16 +4311,6 @@ export interface components {
             why: string;
         };
         /**
-         * ChoiceOut
-         * @description One value that a parameter may have, and how people say it.
-         */
-        ChoiceOut: {
-            /** Label */
-            label: string;
-            /** Value */
-            value: string;
-        };
-        /**
          * ChosenQuery
          * @description Tags, or what is looked for; everything where both are empty.
          */
@@ -6436,7 +6426,9 @@ export interface components {
          */
         LimitOut: {
             /** Choices */
-            choices: components["schemas"]["ChoiceOut"][];
+            choices: string[];
+            /** Choices Said */
+            choices_said: string[];
             /** Id */
             id: string;
             /** Kind */
@@ -6982,7 +6974,9 @@ export interface components {
          */
         ParameterOut: {
             /** Choices */
-            choices: components["schemas"]["ChoiceOut"][];
+            choices: string[];
+            /** Choices Said */
+            choices_said: string[];
             /** Default */
             default: string;
             /** Default Said */

@@ -1,5 +1,5 @@
 import { queryOptions, useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import { client, unwrap } from "../api/client";
 import { quietPart } from "../ui/part";
 import { useNow } from "../ui/time";
@@ -32,6 +32,10 @@ export function SafetyStrip({ onFind, onKeys }: Props) {
   const now = useNow();
   const items = safety.data?.items ?? [];
   const groups = byInstrument(items);
+  // What is on at the instrument in hand comes first, and is named before all others are counted.
+  const { pathname } = useLocation();
+  const hand = groups.find((group) => group.some((i) => pathname === `/jobs/${i.job}`));
+  const others = groups.filter((group) => group !== hand);
   const grave = items.some((i) => i.grave);
   return (
     <footer
@@ -46,9 +50,10 @@ export function SafetyStrip({ onFind, onKeys }: Props) {
       {groups.length === 0 && <span>Nothing is on or connected</span>}
       {groups.length > 0 && (
         <>
+          {hand && <Chip group={hand} now={now} here />}
           <AllOn groups={groups} now={now} />
           <div className="flex h-11 min-w-0 flex-1 flex-wrap gap-1.5 overflow-hidden">
-            {groups.map((group) => (
+            {others.map((group) => (
               <Chip key={group[0]?.tag} group={group} now={now} />
             ))}
           </div>
@@ -73,7 +78,9 @@ export function SafetyStrip({ onFind, onKeys }: Props) {
   );
 }
 
-function Chip({ group, now }: { group: On[]; now: number }) {
+type ChipProps = { group: On[]; now: number; here?: boolean };
+
+function Chip({ group, now, here = false }: ChipProps) {
   const [first] = group;
   if (!first) return null;
   const urgent = group.find((i) => i.urgent);
@@ -84,7 +91,8 @@ function Chip({ group, now }: { group: On[]; now: number }) {
     <Link
       to={`/jobs/${first.job}`}
       title={group.map((i) => i.label).join(", ")}
-      className={`flex h-11 items-center gap-2 rounded-lg px-3 whitespace-nowrap ${urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
+      aria-current={here ? "true" : undefined}
+      className={`flex h-11 items-center gap-2 rounded-lg px-3 whitespace-nowrap ${here ? "shrink-0 outline-2 -outline-offset-2 outline-white" : ""} ${urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
     >
       <strong>{first.tag}</strong>
       <span className="max-sm:sr-only">{kinds.join(", ")}</span>

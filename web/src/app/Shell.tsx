@@ -81,7 +81,7 @@ function Places({ user }: { user: Me }) {
   return (
     <nav
       aria-label="Places"
-      className="flex flex-wrap items-center gap-0.5 bg-rail px-1 py-1 text-rail-ink md:flex-col md:flex-nowrap md:px-1 md:py-3"
+      className="flex flex-wrap items-center bg-rail px-1 py-1 text-rail-ink md:flex-col md:flex-nowrap md:px-1 md:py-3"
     >
       <svg
         viewBox="0 0 40 40"
@@ -103,14 +103,14 @@ function Places({ user }: { user: Me }) {
           to={to}
           end={to === "/"}
           className={({ isActive }) =>
-            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] px-0.5 py-2 text-[11.5px] md:w-[76px] md:px-2 md:text-[13px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
+            `flex min-h-11 min-w-11 flex-col items-center gap-0.5 rounded-[10px] py-2 text-[10.5px] md:w-[76px] md:px-2 md:text-[13px] ${isActive ? "bg-white/15 text-white" : "hover:bg-white/10"}`
           }
         >
           <Icon className="size-6" aria-hidden="true" />
           {label}
         </NavLink>
       ))}
-      <div className="ml-auto flex items-center gap-1 md:mt-auto md:ml-0 md:flex-col">
+      <div className="ml-auto flex items-center md:gap-1 md:mt-auto md:ml-0 md:flex-col">
         <ThemeButton />
         <SignOutButton name={user.name} role={user.role} />
       </div>
@@ -132,7 +132,7 @@ function ThemeButton() {
     <button
       type="button"
       onClick={flip}
-      className="flex min-h-11 min-w-11 flex-col items-center rounded-[10px] px-2 py-1.5 text-[13px] hover:bg-white/10"
+      className="flex min-h-11 min-w-11 flex-col items-center justify-center rounded-[10px] py-1.5 text-[13px] hover:bg-white/10 md:px-2"
     >
       <Icon className="size-5" aria-hidden="true" />
       <span className="max-md:sr-only">{label}</span>

@@ -10,7 +10,8 @@ type Spec = {
   label: string;
   unit: string;
   kind: string;
-  choices: { value: string; label: string }[];
+  choices: string[];
+  choices_said: string[];
   value: string;
   said: string;
 };
@@ -70,19 +71,19 @@ function Form<V>({
         <fieldset>
           <legend className="mb-1 text-muted">{spec.label}</legend>
           <div className="flex flex-wrap gap-2">
-            {spec.choices.map((choice) => (
+            {spec.choices.map((choice, n) => (
               <label
-                key={choice.value}
-                className={`min-h-11 rounded-xl border px-4 py-2.5 ${value === choice.value ? "border-accent bg-accent-soft font-semibold" : "border-line"}`}
+                key={choice}
+                className={`min-h-11 rounded-xl border px-4 py-2.5 ${value === choice ? "border-accent bg-accent-soft font-semibold" : "border-line"}`}
               >
                 <input
                   type="radio"
                   name="value"
                   className="sr-only"
-                  checked={value === choice.value}
-                  onChange={() => setValue(choice.value)}
+                  checked={value === choice}
+                  onChange={() => setValue(choice)}
                 />
-                {choice.label}
+                {spec.choices_said[n]}
               </label>
             ))}
           </div>

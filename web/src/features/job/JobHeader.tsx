@@ -4,9 +4,10 @@ import type { JobState } from "../../api/client";
 /** Which instrument, and how far through the seven stages. */
 export function JobHeader({ job, others }: { job: JobState; others: string[] }) {
   const i = job.instrument;
+  const now = job.stages.findIndex((s) => s.status === "now");
   return (
-    <header className="col-span-full flex flex-wrap items-center gap-x-5 gap-y-2">
-      <h1 className="text-[27px] leading-none font-semibold">
+    <header className="col-span-full flex flex-wrap items-center gap-x-4 gap-y-1">
+      <h1 className="text-[24px] leading-none font-semibold lg:text-[27px]">
         <Link
           to={`/instruments/${i.tag}`}
           className="inline-flex min-h-11 items-center hover:underline"
@@ -14,10 +15,12 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           {i.tag}
         </Link>
       </h1>
-      <p className="min-w-[240px] flex-1 basis-0 text-[15px] leading-tight text-muted">
-        {i.description}, {i.area.toLowerCase()}
+      <p className="min-w-0 flex-1 basis-[200px] text-[14px] leading-tight text-muted lg:text-[15px]">
+        <span className="block truncate">
+          {i.description}, {i.area.toLowerCase()}
+        </span>
         <span
-          className="digits block text-[14px] lg:line-clamp-2"
+          className="digits block text-[13.5px] max-lg:truncate lg:line-clamp-2"
           title={`${i.range} · ${i.output} · ${i.tolerance}`}
         >
           {i.range} · {i.output} · {i.tolerance}
@@ -28,24 +31,37 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           Also here: <strong>{others.join(", ")}</strong>
         </p>
       )}
-      <ol aria-label="Stages" className="flex w-full gap-1 sm:ml-auto sm:w-auto sm:gap-2">
-        {job.stages.map((s) => (
-          <li
-            key={s.id}
-            aria-current={s.status === "now" ? "step" : undefined}
-            className={`min-w-0 text-[12.5px] sm:w-[72px] sm:flex-none xl:w-[82px] ${s.status === "now" ? "flex-[3] font-semibold text-ink" : "flex-1 text-muted"}`}
-          >
-            <span className="mb-1 block h-1.5 overflow-hidden rounded bg-line">
-              <span
-                className={`block h-full ${s.status === "now" ? "bg-accent" : "bg-ink"}`}
-                style={{ width: `${s.done_share * 100}%` }}
-              />
+      <div className="w-full sm:w-[250px] sm:flex-none">
+        {now >= 0 && (
+          <p className="mb-1 flex justify-between text-[13px] max-sm:sr-only" aria-hidden="true">
+            <strong className="font-semibold">{job.stages[now]?.title}</strong>
+            <span className="digits text-muted">
+              {now + 1} of {job.stages.length}
             </span>
-            <span className={s.status === "now" ? "" : "max-sm:sr-only"}>{s.title}</span>
-            {s.status === "done" && <span className="sr-only"> done</span>}
-          </li>
-        ))}
-      </ol>
+          </p>
+        )}
+        <ol aria-label="Stages" className="flex gap-1">
+          {job.stages.map((s) => (
+            <li
+              key={s.id}
+              title={s.title}
+              aria-current={s.status === "now" ? "step" : undefined}
+              className="min-w-0 flex-1"
+            >
+              <span className="block h-1.5 overflow-hidden rounded bg-line">
+                <span
+                  className={`block h-full ${s.status === "now" ? "bg-accent" : "bg-ink"}`}
+                  style={{ width: `${s.done_share * 100}%` }}
+                />
+              </span>
+              <span className="sr-only">
+                {s.title}
+                {s.status === "done" && " done"}
+              </span>
+            </li>
+          ))}
+        </ol>
+      </div>
     </header>
   );
 }

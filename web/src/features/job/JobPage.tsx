@@ -18,9 +18,9 @@ import { useWriter } from "./useWriter";
 
 /** Asks that show what a rig says now, beside those of a family. */
 const LIVE = ["tell", "read", "set"];
-const TABS = ["Result", "Steps", "History", "Limits"] as const;
+const TABS = ["Task", "Result", "Steps", "History", "Limits"] as const;
 
-/** A job: the next action at the left, the instrument's picture at the right. */
+/** A job: the task, and beside it, or behind a tab where the screen is small, what it is about. */
 export default function JobPage({ user }: { user: Me }) {
   const { number = "" } = useParams();
   const job = useQuery(jobQueries.state(number));
@@ -45,7 +45,10 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
   const shows = asks.some((ask) => ask.also.length > 0 || LIVE.includes(ask.way));
   const live = useLive(job.job, job.seq, job.instrument.rig && job.status === "open" && shows);
   const hasResult = job.as_found.taken > 0 || asks.some((ask) => ask.way === "read");
-  const tab = chosenTab || (hasResult ? "Result" : "Steps");
+  // Beside a task there is always something; on a small screen the task itself is a tab.
+  const first = hasResult ? "Result" : "Steps";
+  const tab = chosenTab === "" || chosenTab === "Task" ? first : chosenTab;
+  const onTask = chosenTab === "" || chosenTab === "Task";
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target instanceof HTMLElement ? event.target : null;
@@ -56,7 +59,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
         event.preventDefault();
         setNoting(true);
       }
-      const wanted = TABS[Number(event.key) - 1];
+      const wanted = TABS[Number(event.key)];
       if (wanted) setChosenTab(wanted);
       if (event.key === "Enter" && (!target || target === document.body))
         document.querySelector<HTMLButtonElement>("[data-main]")?.click();
@@ -70,11 +73,26 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
       <main
         data-seq={job.seq}
         data-step={job.current_step}
-        className="grid grid-cols-1 gap-3 px-4 py-3 lg:h-full lg:min-h-0 lg:grid-cols-[316px_minmax(0,1fr)] lg:grid-rows-[auto_1fr]"
+        className="grid h-full min-h-0 grid-cols-1 grid-rows-[auto_auto_minmax(0,1fr)] gap-2 px-3 py-2 lg:grid-cols-[384px_minmax(0,1fr)] lg:grid-rows-[auto_minmax(0,1fr)] lg:gap-3"
       >
         <JobHeader job={job} others={others.data ?? []} />
+        <div
+          role="tablist"
+          aria-label="Parts of this job"
+          className="grid auto-cols-fr grid-flow-col rounded-xl border border-line bg-card lg:hidden"
+        >
+          {TABS.map((name) => (
+            <Tab
+              key={name}
+              name={name}
+              chosen={onTask ? name === "Task" : name === tab}
+              onChoose={() => setChosenTab(name)}
+            />
+          ))}
+        </div>
         <NowPanel
           job={job}
+          className={onTask ? "" : "max-lg:hidden"}
           user={user}
           writer={writer}
           live={live}
@@ -83,20 +101,16 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
           onUndo={() => setUndo(job.last_undoable)}
           onNote={() => setNoting(true)}
         />
-        <div className="flex min-h-0 flex-col gap-2">
+        <div className={`flex min-h-0 flex-col gap-2 ${onTask ? "max-lg:hidden" : ""}`}>
           <div className="flex flex-wrap items-center gap-1">
-            <div role="tablist" aria-label="About this job" className="flex gap-1">
-              {TABS.map((name) => (
-                <button
+            <div role="tablist" aria-label="About this job" className="hidden gap-1 lg:flex">
+              {TABS.slice(1).map((name) => (
+                <Tab
                   key={name}
-                  type="button"
-                  role="tab"
-                  aria-selected={tab === name}
-                  onClick={() => setChosenTab(name)}
-                  className="min-h-11 rounded-lg px-3 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper"
-                >
-                  {name}
-                </button>
+                  name={name}
+                  chosen={tab === name}
+                  onChoose={() => setChosenTab(name)}
+                />
               ))}
             </div>
             <span className="digits ml-auto text-[14px] text-muted">
@@ -133,5 +147,21 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
       <UndoDialog job={job} event={undo} writer={writer} onClose={() => setUndo("")} />
       <NoteDialog open={noting} writer={writer} onClose={() => setNoting(false)} />
     </Explainable>
+  );
+}
+
+type TabProps = { name: string; chosen: boolean; onChoose: () => void };
+
+function Tab({ name, chosen, onChoose }: TabProps) {
+  return (
+    <button
+      type="button"
+      role="tab"
+      aria-selected={chosen}
+      onClick={onChoose}
+      className="min-h-11 rounded-lg px-2 text-[15px] text-muted aria-selected:bg-ink aria-selected:text-paper lg:px-3"
+    >
+      {name}
+    </button>
   );
 }

@@ -23,6 +23,7 @@ export function JudgementBox({ job, run, brief = false }: Props) {
         {run.worst && `, largest error ${run.worst}.`} {run.causes.join(", ")}
       </p>
     );
+  if (brief) return <Verdict job={job} />;
   return (
     <div className="text-[14.5px] leading-snug">
       <p>
@@ -51,7 +52,52 @@ export function JudgementBox({ job, run, brief = false }: Props) {
           {j.advice}
         </p>
       )}
-      {!brief && j.mark !== "none" && <HowSure job={job} run={run} />}
+      {j.mark !== "none" && <HowSure job={job} run={run} />}
+    </div>
+  );
+}
+
+/** What is decided about: verdict, causes with their evidence, and what to do. */
+function Verdict({ job }: { job: JobState }) {
+  const j = job.judgement;
+  return (
+    <div className="grid gap-2 text-[14.5px] leading-snug">
+      <div
+        className={`rounded-xl px-3 py-2 ${j.mark === "outside" ? "bg-outside-soft" : "bg-sunk"}`}
+      >
+        <p className={`text-[17px] font-semibold ${WORD_COLOUR[j.mark] ?? ""}`}>
+          <Mark mark={j.mark} className="align-[-2px]" /> {j.headline}
+        </p>
+        <p>{j.text}</p>
+        {j.uncertainty && (
+          <p className="text-[13.5px] text-muted">
+            U {j.uncertainty}, limit to U {j.ratio}; {j.rule}
+          </p>
+        )}
+      </div>
+      {j.causes.map((c, n) => (
+        <p
+          key={c.cause}
+          className={`border-l-4 pl-2.5 ${n === 0 ? "border-accent" : "border-line"}`}
+        >
+          <strong>
+            {c.label}
+            {c.size && " "}
+            {c.size && <span className="digits">{c.size}</span>}.
+          </strong>{" "}
+          {c.evidence}
+        </p>
+      ))}
+      {(j.hop || j.advice) && (
+        <p className="rounded-xl bg-accent-soft px-3 py-2">
+          {j.hop && (
+            <>
+              It enters at the <strong>{j.hop}</strong>.{" "}
+            </>
+          )}
+          {j.advice}
+        </p>
+      )}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { JobState, RunState } from "../../api/client";
@@ -23,6 +23,7 @@ import type { Writer } from "./useWriter";
 
 type Props = {
   job: JobState;
+  className?: string;
   user: Me;
   writer: Writer;
   live: Live;
@@ -34,7 +35,7 @@ type Props = {
 
 /** The one next action: what to do now, why, and what comes after. */
 export function NowPanel(props: Props) {
-  const { job, user, writer, onUndo, onNote } = props;
+  const { job, user, writer, onUndo, onNote, className = "" } = props;
   const [todo, ...beside] = job.tasks;
   const mayRecord = user.can.includes("job.record");
   const round = useRound(job.job);
@@ -58,7 +59,7 @@ export function NowPanel(props: Props) {
   return (
     <section
       aria-label="Now"
-      className="flex min-h-0 scroll-pb-24 flex-col gap-2.5 *:shrink-0 lg:overflow-auto rounded-[14px] border border-line bg-card p-4"
+      className={`flex min-h-0 scroll-pb-24 flex-col gap-2.5 *:shrink-0 overflow-auto rounded-[14px] border border-line bg-card p-3 lg:p-4 ${className}`}
     >
       <p className="text-[13.5px] text-muted">{kicker}</p>
       <h2 className="text-[21px] leading-tight font-semibold" aria-live="polite">
@@ -135,38 +136,38 @@ export function NowPanel(props: Props) {
         )}
         <OnBench job={job} />
         {job.status === "open" && mayRecord && (
-          <p className="mt-1.5 flex flex-wrap gap-1.5">
+          <p className="mt-1 -mb-2 flex justify-between gap-1">
             {!asked &&
               !said &&
               job.mishaps
                 .filter((m) => m.beside)
                 .map((m) => (
-                  <Button
+                  <Plain
                     key={m.kind}
-                    className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
                     onClick={() => setSaying({ step: job.current_step, kind: m.kind })}
                   >
                     {m.button}
-                  </Button>
+                  </Plain>
                 ))}
-            {job.last_undoable && writer.waiting === 0 && (
-              <Button
-                className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
-                onClick={onUndo}
-              >
-                Undo last
-              </Button>
-            )}
-            <Button
-              className="flex-1 px-1.5 text-[14.5px] whitespace-nowrap text-ink"
-              onClick={onNote}
-            >
-              Add note
-            </Button>
+            {job.last_undoable && writer.waiting === 0 && <Plain onClick={onUndo}>Undo last</Plain>}
+            <Plain onClick={onNote}>Add note</Plain>
           </p>
         )}
       </div>
     </section>
+  );
+}
+
+/** What may be done at any time: in one line, under the task. */
+function Plain({ onClick, children }: { onClick: () => void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      onClick={onClick}
+      className="min-h-11 rounded-lg px-1.5 text-[14.5px] whitespace-nowrap text-ink underline decoration-line underline-offset-4 hover:bg-sunk"
+    >
+      {children}
+    </button>
   );
 }
 

@@ -8,7 +8,6 @@ import { BesidePicture } from "./BesidePicture";
 import { HowSure, JudgementBox } from "./JudgementBox";
 import { LoopStrip } from "./LoopStrip";
 import { PointTable } from "./PointTable";
-import { useNarrow } from "./useNarrow";
 import { inTurn } from "./errorAxes";
 import { readNow, runsOf } from "./runs";
 import type { Live } from "./useLive";
@@ -31,8 +30,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
     started.find((r) => r.id === read) ??
     started.find((r) => r.id === job.judgement.run) ??
     job.as_found;
-  // Where the decision is asked far from it, the judgement stands above the decision instead.
-  const narrow = useNarrow();
+  // What is decided stands in the task, with its cause and remedy; here is how sure it is.
   const deciding = asks.some((ask) => ask.options.length > 0) && run.id === job.judgement.run;
   const capturing = asks.some(
     (ask) => ask.also.length > 0 || ask.way === "read" || (ask.way === "set" && ask.steadily),
@@ -46,12 +44,12 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
   });
   const stations = useLive && live.frame ? live.frame.stations : (strip.data ?? run.stations);
   return (
-    <div className="flex min-h-0 flex-1 flex-col gap-3 lg:overflow-auto xl:overflow-visible">
+    <div className="flex min-h-0 flex-1 flex-col gap-2 max-lg:overflow-auto lg:gap-3">
       <LoopStrip stations={stations} live={useLive} />
-      <div className="grid flex-1 grid-cols-1 gap-3 xl:min-h-0 xl:grid-cols-[minmax(0,1fr)_410px]">
+      <div className="grid flex-1 grid-cols-1 gap-2 lg:min-h-0 lg:grid-rows-[minmax(230px,5fr)_minmax(0,4fr)] lg:gap-3 xl:grid-cols-[minmax(0,1fr)_400px] xl:grid-rows-1">
         <section
           aria-label="Error picture"
-          className="flex min-h-[260px] flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
+          className="flex min-h-[230px] min-w-0 flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
         >
           {beside && beside.curve.length > 1 ? (
             <>
@@ -80,7 +78,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
         </section>
         <section
           aria-label="Points and judgement"
-          className="relative flex min-h-0 flex-col gap-2 overflow-auto rounded-[14px] border border-line bg-card px-3 py-2.5"
+          className="relative flex min-h-0 flex-col gap-2 rounded-[14px] lg:overflow-auto border border-line bg-card px-3 py-2.5"
         >
           {started.length > 4 ? (
             <select
@@ -112,11 +110,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
           )}
           <PointTable job={job} run={run} chosen={chosen} onChoose={onChoose} />
           <div className="border-t border-line pt-2">
-            {deciding && narrow ? (
-              <HowSure job={job} run={run} />
-            ) : (
-              <JudgementBox job={job} run={run} />
-            )}
+            {deciding ? <HowSure job={job} run={run} /> : <JudgementBox job={job} run={run} />}
           </div>
           <Blocks blocks={job.blocks} />
         </section>

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import { JudgementBox } from "../JudgementBox";
 import { runsOf } from "../runs";
-import { useNarrow } from "../useNarrow";
 import { FormAsk } from "./FormAsk";
 import { MainButton } from "./MainButton";
 import { Reason } from "./Reason";
@@ -17,7 +16,6 @@ export function ChooseOption({ job, ask, writer }: AskProps) {
   const [asking, setAsking] = useState("");
   const asked = ask.options.find((c) => c.id === asking);
   // Verdict, cause and remedy come before what is decided by them.
-  const narrow = useNarrow();
   const run = runsOf(job).find((r) => r.id === job.judgement.run);
   const form = job.mishaps.find((m) => m.kind === asked?.form);
   const decide = (choice: string, reason = "") =>
@@ -48,10 +46,10 @@ export function ChooseOption({ job, ask, writer }: AskProps) {
     );
   return (
     <>
-      {narrow && run && <JudgementBox job={job} run={run} brief />}
+      {run && <JudgementBox job={job} run={run} brief />}
       {advised && (
         <>
-          <MainButton busy={writer.sending} inText={narrow} onClick={() => press(advised)}>
+          <MainButton busy={writer.sending} inText onClick={() => press(advised)}>
             {advised.label} (advised)
           </MainButton>
           <p className="-mt-1 text-[14px] text-muted">
@@ -59,20 +57,23 @@ export function ChooseOption({ job, ask, writer }: AskProps) {
           </p>
         </>
       )}
-      <ul className="grid gap-1.5" aria-label="Other decisions, each with a reason where asked">
+      <ul
+        className="grid grid-cols-2 gap-1.5"
+        aria-label="Other decisions, each with a reason where asked"
+      >
         {others.map((c) => (
-          <li key={c.id}>
+          <li key={c.id} className="flex">
             <button
               type="button"
               aria-disabled={writer.sending}
               title={c.why}
               onClick={() => !writer.sending && press(c)}
-              className="min-h-11 w-full rounded-xl border border-line px-3 py-1.5 text-left text-[15.5px] font-semibold"
+              className="min-h-11 w-full rounded-xl border border-line px-3 py-1.5 text-left text-[15px] leading-snug font-semibold"
             >
               {c.label}
-              {!c.needs_reason && (
-                <span className="block text-[14px] font-normal text-muted">{c.why}</span>
-              )}
+              <span className="block text-[13.5px] font-normal text-muted">
+                {c.needs_reason ? "takes a reason" : c.why}
+              </span>
             </button>
           </li>
         ))}
