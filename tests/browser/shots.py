@@ -184,7 +184,7 @@ class Shots(BrowserCase):
         """The set that an analyzer counts by, found by its readings in two bottles."""
         page = self.person("tessa", PASSWORD)
         self.opened(page, "AT-4220").walk("judge")
-        region = page.get_by_role("region", name="Points and judgement")
+        region = page.get_by_role("region", name="Now")
         expect(region).to_contain_text("counting by the technical set")
         self.shoot(page, "ph-job")
 

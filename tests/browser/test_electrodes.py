@@ -31,7 +31,7 @@ class Electrodes(BrowserCase):
         expect(page.get_by_text("Two portions: rinse in the first")).to_be_visible()
         self.axe(page)
         walker.walk("judge")
-        region = page.get_by_role("region", name="Points and judgement")
+        region = page.get_by_role("region", name="Now")
         expect(region).to_contain_text("as it would after counting by the technical set")
         walker.walk()
         self.ended(page, job, PLANTED["ph_buffers"][1])

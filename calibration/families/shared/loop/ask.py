@@ -144,7 +144,8 @@ def task(job: Reads) -> Ask | None:
     if now.passes_left:
         must = RAISE_OR_LOWER.get(now.direction, "")
         said.append(f"{must}Expected passes still to go: {now.passes_left}")
-    label = f"{now.end} screw" if way(job.ledger.method).screws else HOP_WORDS[now.hop]
+    screws = way(job.ledger.method).screws
+    order = f"Turn the {now.end} screw" if screws else f"Do the {HOP_WORDS[now.hop]}, {now.end}"
     return Ask(
         way="set",
         id=f"{now.hop}:{now.end}:{data['action']}:{len(made)}",
@@ -158,7 +159,7 @@ def task(job: Reads) -> Ask | None:
         if now.check
         else ToRig(
             kind="trim",
-            label=f"Do the {label}, {now.end}",
+            label=order,
             hop=now.rig_hop,
             end=now.end,
             value=now.aim,

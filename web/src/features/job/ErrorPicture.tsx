@@ -124,7 +124,7 @@ export function ErrorPicture({ run, before, current }: Props) {
         {along.whole && run.fit_text && taken.length > 2 && (
           <text
             x={W - EDGE.right - 4}
-            y={H - EDGE.bottom - 8}
+            y={run.fit_zero + run.fit_span > 0 ? H - EDGE.bottom - 8 : EDGE.top + 14}
             textAnchor="end"
             className="fill-accent text-[13px]"
           >

@@ -73,13 +73,13 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
       <main
         data-seq={job.seq}
         data-step={job.current_step}
-        className="grid h-full min-h-0 grid-cols-1 grid-rows-[auto_auto_minmax(0,1fr)] gap-2 px-3 py-2 lg:grid-cols-[384px_minmax(0,1fr)] lg:grid-rows-[auto_minmax(0,1fr)] lg:gap-3"
+        className="grid h-full min-h-0 grid-cols-1 grid-rows-[auto_auto_minmax(0,1fr)] gap-2 px-3 py-2 md:grid-rows-[auto_minmax(0,1fr)_minmax(0,1fr)] lg:grid-cols-[384px_minmax(0,1fr)] lg:grid-rows-[auto_minmax(0,1fr)] lg:gap-3"
       >
         <JobHeader job={job} others={others.data ?? []} />
         <div
           role="tablist"
           aria-label="Parts of this job"
-          className="grid auto-cols-fr grid-flow-col rounded-xl border border-line bg-card lg:hidden"
+          className="grid auto-cols-fr grid-flow-col rounded-xl border border-line bg-card md:hidden"
         >
           {TABS.map((name) => (
             <Tab
@@ -92,7 +92,7 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
         </div>
         <NowPanel
           job={job}
-          className={onTask ? "" : "max-lg:hidden"}
+          className={onTask ? "" : "max-md:hidden"}
           user={user}
           writer={writer}
           live={live}
@@ -101,9 +101,9 @@ function Opened({ job, user }: { job: JobState; user: Me }) {
           onUndo={() => setUndo(job.last_undoable)}
           onNote={() => setNoting(true)}
         />
-        <div className={`flex min-h-0 flex-col gap-2 ${onTask ? "max-lg:hidden" : ""}`}>
+        <div className={`flex min-h-0 flex-col gap-2 ${onTask ? "max-md:hidden" : ""}`}>
           <div className="flex flex-wrap items-center gap-1">
-            <div role="tablist" aria-label="About this job" className="hidden gap-1 lg:flex">
+            <div role="tablist" aria-label="About this job" className="hidden gap-1 md:flex">
               {TABS.slice(1).map((name) => (
                 <Tab
                   key={name}

@@ -71,7 +71,7 @@ function Verdict({ job }: { job: JobState }) {
         <p>{j.text}</p>
         {j.uncertainty && (
           <p className="text-[13.5px] text-muted">
-            U {j.uncertainty}, limit to U {j.ratio}; {j.rule}
+            U {j.uncertainty} · limit to U {j.ratio} · {j.rule}
           </p>
         )}
       </div>

@@ -136,7 +136,7 @@ export function NowPanel(props: Props) {
         )}
         <OnBench job={job} />
         {job.status === "open" && mayRecord && (
-          <p className="mt-1 -mb-2 flex justify-between gap-1">
+          <p className="mt-1 -mb-2 flex flex-wrap justify-between gap-x-1">
             {!asked &&
               !said &&
               job.mishaps
