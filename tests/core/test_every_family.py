@@ -104,10 +104,10 @@ class EveryMethod(SimpleTestCase):
     def test_what_a_step_computes_is_an_operation(self):
         for _, method in self.each():
             for step in method.steps:
-                if step.operation:
-                    self.assertIn(step.operation, OPERATIONS)
+                if step.works_out.operation:
+                    self.assertIn(step.works_out.operation, OPERATIONS)
                     fields = {f.id for f in step.fields}
-                    self.assertLessEqual({field for field, _ in step.computed}, fields)
+                    self.assertLessEqual({field for field, _ in step.works_out.computed}, fields)
 
     def test_conditions_say_when_the_step_comes(self):
         for _, method in self.each():

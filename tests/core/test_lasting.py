@@ -93,10 +93,10 @@ class Drawn(SimpleTestCase):
                 visit.until("operator")
                 job = visit.standing()
                 asset = job.ledger.kit[role].asset.asset
-                self.assertGreater(family.aside(job)[asset], 5)
-                self.assertEqual(family.drawn(job), ())
+                self.assertGreater(family.supplies.aside(job)[asset], 5)
+                self.assertEqual(family.supplies.drawn(job), ())
                 visit.until("")
                 job = visit.standing()
-                self.assertEqual(family.aside(job), {})
-                drawn = [d.amount for d in family.drawn(job) if d.asset == asset]
+                self.assertEqual(family.supplies.aside(job), {})
+                drawn = [d.amount for d in family.supplies.drawn(job) if d.asset == asset]
                 self.assertTrue(drawn and min(drawn) > 0)

@@ -315,7 +315,7 @@ def _record(i: Instrument) -> list[RecordLine]:
     facts = facts_of(i, rig=False, own=own_now(i, timezone.localdate()))
     family = family_by_facts(facts)
     if family is not None:
-        lines += [RecordLine(label=r.label, value=r.value) for r in family.plate(facts)]
+        lines += [RecordLine(label=r.label, value=r.value) for r in family.said.plate(facts)]
     if i.sensor:
         wires = f", {i.wires} wires" if i.sensor.startswith("Pt") else ""
         kind = i.sensor if wires else f"thermocouple type {i.sensor}"

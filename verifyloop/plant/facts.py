@@ -151,9 +151,9 @@ def _own_range(record: str) -> str | None:
     """Return the words of a family for a record; the same record has the same words."""
     facts = decode(InstrumentFacts, json.loads(record))
     family = family_by_facts(facts)
-    if family is None or family.span_words is None:
+    if family is None or family.said.span is None:
         return None
-    return str(family.span_words(facts))
+    return str(family.said.span(facts))
 
 
 def tolerance_text(instrument: Instrument) -> str:

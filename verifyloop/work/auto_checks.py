@@ -64,7 +64,7 @@ def keep_up(now: datetime) -> None:
 
 def _acting() -> Iterator[tuple[Rig, Family, ByItself]]:
     """Yield the rigs of instruments that do something by themselves."""
-    methods = [m.id for f in FAMILIES.values() if f.by_itself for m in f.methods]
+    methods = [m.id for f in FAMILIES.values() if f.auto.once for m in f.methods]
     rigs = Rig.objects.filter(
         instrument__in=Plan.objects.filter(method__in=methods).values("instrument")
     ).select_related("instrument", "instrument__area")
@@ -76,9 +76,9 @@ def _acting() -> Iterator[tuple[Rig, Family, ByItself]]:
 
 def _act_of(i: Instrument) -> tuple[Family | None, ByItself | None]:
     family = family_of_instrument(i)
-    if family is None or family.by_itself is None:
+    if family is None or family.auto.once is None:
         return None, None
-    return family, family.by_itself(i.own)
+    return family, family.auto.once(i.own)
 
 
 def _fresh(
@@ -91,7 +91,7 @@ def _fresh(
     logged = family.rig.log(model, commands, max(0.0, after), until, rig.seed)
     rows = []
     for one in logged[:MOST]:
-        said = family.acted(rig.instrument.own, one.values)
+        said = family.auto.acted(rig.instrument.own, one.values)
         rows.append(
             OwnAct(
                 instrument=rig.instrument,

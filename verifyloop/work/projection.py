@@ -113,7 +113,7 @@ def project(
     job.signed_by = state.signed_by
     job.follow_up = state.follow_up
     if state.signed_at:
-        job.learnt = now.family.learnt(now)
+        job.learnt = now.family.learning.learnt(now)
     job.references = sorted({chosen.asset.asset for chosen in now.ledger.kit.values()})
     if now.ledger.issued:
         for name, value in now.ledger.issued[-1][0].projected.items():

@@ -45,7 +45,7 @@ def all_standing(now: datetime, fresh: int) -> tuple[list[Stands], int]:
     ``fresh``: so many are named of which nothing was signed and nothing happened: they all stand
     alike, and a new plant may have hundreds.
     """
-    families = {m.id: f for f in FAMILIES.values() if f.happenings for m in f.methods}
+    families = {m.id: f for f in FAMILIES.values() if f.validity.happenings for m in f.methods}
     lines, signed, happened = unchanged("standing", None, lambda: _known(tuple(families)))
     local, stands, left = timezone.localtime(now), [], 0
     for pk, tag, description, method in lines:
@@ -55,7 +55,7 @@ def all_standing(now: datetime, fresh: int) -> tuple[list[Stands], int]:
                 left += 1
                 continue
         said = (signed.get(pk, []), happened.get(pk, []), local)
-        standing = families[method].standing(*said)
+        standing = families[method].validity.standing(*said)
         if standing is not None:
             stands.append(Stands(tag, description, standing))
     return stands, left
@@ -89,16 +89,18 @@ def _happened(instruments: QuerySet[Any, Any]) -> dict[int, list[Happened]]:
 def _standing(
     i: Instrument, family: Family | None, signed: Signed, now: datetime
 ) -> Standing | None:
-    if family is None or not family.happenings:
+    if family is None or not family.validity.happenings:
         return None
     happened = [Happened(what=h.what, at=h.at) for h in i.happenings.all()]
-    return family.standing(signed, happened, timezone.localtime(now))
+    return family.validity.standing(signed, happened, timezone.localtime(now))
 
 
 def happenings_of(i: Instrument) -> dict[str, tuple[str, str]]:
     """Return what anybody may note of an instrument: button and words, by name."""
     family = _family_of(i)
-    return {h.id: (h.label, h.said) for h in family.happenings} if family is not None else {}
+    return (
+        {h.id: (h.label, h.said) for h in family.validity.happenings} if family is not None else {}
+    )
 
 
 @writing()

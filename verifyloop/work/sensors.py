@@ -83,5 +83,5 @@ def sensors_of(
         return []
     numbers = {id: p.value for id, p in parameters_of(i, rules).items()}
     history = learnt_of(i) if learnt is None else learnt
-    courses = family.courses(i.own, history, numbers)
+    courses = family.learning.courses(i.own, history, numbers)
     return [Sensor(tag=i.tag, description=i.description, **vars(c)) for c in courses]

@@ -50,7 +50,12 @@ def book(job: Job, after: CoreJob) -> None:
     """Write down what the job has used up, and set aside what it may still take."""
     if any(r.asset.quantity in after.family.assets for r in after.ledger.kit.values()):
         family = after.family
-        sources.book(job.number, job.instrument.tag, family.drawn(after), family.aside(after))
+        sources.book(
+            job.number,
+            job.instrument.tag,
+            family.supplies.drawn(after),
+            family.supplies.aside(after),
+        )
 
 
 def learnt_of(instrument: Instrument) -> History:
@@ -93,4 +98,4 @@ def own_now(instrument: Instrument, today: date) -> dict[str, Any]:
     family = family_by_facts(facts_of(instrument, rig=False))
     if family is None:
         return dict(instrument.own)
-    return family.remembered(instrument.own, learnt_of(instrument), today)
+    return family.learning.remembered(instrument.own, learnt_of(instrument), today)

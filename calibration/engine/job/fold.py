@@ -165,13 +165,13 @@ def _instrument(job: Job) -> Instrument:
         serial=f.serial,
         description=f.description,
         area=f.area,
-        range=family.range_words(job)
-        if family.range_words
+        range=family.said.range(job)
+        if family.said.range
         else f"{trimmed(own.input_lower)} to {trimmed(own.input_upper)} {own.input_unit}",
-        output=family.output_words(job)
-        if family.output_words
+        output=family.said.output(job)
+        if family.said.output
         else f"{lower} to {upper} {f.output_unit}",
-        tolerance=job.family.limit_words
+        tolerance=family.said.limit
         or tolerance_words(own.tolerance, own.input_unit, own.output_unit),
         tolerance_source=f.tolerance_source,
         input_unit=f.input_unit,

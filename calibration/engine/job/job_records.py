@@ -197,9 +197,9 @@ class Recording:
 
     def mismatch(self, step: Step, field: Field) -> str:
         """Return the question to ask when a recorded value differs from what it should say."""
-        if step.must_hold and field is step.fields[-1]:
+        if step.works_out.must_hold and field is step.fields[-1]:
             found = self.computed(step)
-            for name, question in step.must_hold:
+            for name, question in step.works_out.must_hold:
                 if found.get(name) == "no":
                     return question.format(**found)
         entry = self.ledger.recorded.get((step.id, field.id))
@@ -217,7 +217,7 @@ class Recording:
 
     def _off_worked_out(self, step: Step, field: Field, value: str) -> str:
         """Return the question when a value is far from the one that was worked out."""
-        result = dict(step.computed).get(field.id)
+        result = dict(step.works_out.computed).get(field.id)
         worked_out = self.computed(step).get(result, "") if result is not None else ""
         if not worked_out:
             return ""

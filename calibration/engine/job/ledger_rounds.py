@@ -60,7 +60,7 @@ def begin_again(ledger: Any) -> None:
         part.begin_again()
     put_on_again(ledger)
     asked_again(ledger)
-    done_again(ledger, "each_proof")
+    done_again(ledger, "proof")
     for step in ledger.method.steps:
         if step.kind in ENDED_EARLY or step.judges == "left":
             ledger.decided.pop(step.id, None)
@@ -73,13 +73,13 @@ def asked_again(ledger: Any) -> dict[tuple[str, str], tuple[str, Event]]:
     """Lines, waits and values of each round are asked for anew; return the values of this one."""
     recorded = {}
     for step in ledger.method.steps:
-        if step.each_round and step.kind == "checklist":
+        if step.anew == "round" and step.kind == "checklist":
             for key in [k for k in ledger.confirmed if k[0] == step.id]:
                 ledger.confirmed.pop(key)
-        elif step.each_round and step.kind == "timer":
+        elif step.anew == "round" and step.kind == "timer":
             ledger.timers.pop(step.id, None)
             ledger.waived.pop(step.id, None)
-        elif step.each_round and step.kind == "record":
+        elif step.anew == "round" and step.kind == "record":
             for key in [k for k in ledger.recorded if k[0] == step.id]:
                 recorded[key] = ledger.recorded.pop(key)
             for key in [k for k in ledger.untold if k[0] == step.id]:
@@ -91,12 +91,12 @@ def done_again(ledger: Any, flag: str) -> None:
     """What a method marks so is done anew: what was on and is off, lines, and locks with it."""
     for step in ledger.method.steps:
         begun = ledger.method.step(step.ends)
-        if begun is not None and getattr(begun, flag):
+        if begun is not None and begun.anew == flag:
             if step.id in ledger.taken_off:
                 ledger.taken_off.pop(step.id)
                 ledger.put_on.pop(begun.id, None)
             ledger.locks.closed.discard(begun.id)
-        if getattr(step, flag):
+        if step.anew == flag:
             for key in [k for k in ledger.confirmed if k[0] == step.id]:
                 ledger.confirmed.pop(key)
 
@@ -105,7 +105,7 @@ def put_on_again(ledger: Any) -> None:
     """What was put on for a round and taken off is put on anew for the next."""
     for step in ledger.method.steps:
         begun = ledger.method.step(step.ends)
-        if begun is not None and begun.each_round and step.id in ledger.taken_off:
+        if begun is not None and begun.anew == "round" and step.id in ledger.taken_off:
             ledger.taken_off.pop(step.id)
             ledger.put_on.pop(begun.id, None)
 
@@ -125,6 +125,6 @@ def repeat(ledger: Any, content: ev.Decided, event: Event) -> None:
     recorded = asked_again(ledger)
     kept = Attempt(read, dict(ledger.kit), content, event, recorded, stood, without)
     ledger.attempts.append(kept)
-    done_again(ledger, "each_test")
+    done_again(ledger, "test")
     if content.choice == REPEAT_OTHER:
         ledger.kit.clear()

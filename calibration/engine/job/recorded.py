@@ -35,7 +35,7 @@ def worked_out(
     It works on the settings on record, on what the family gives and on what was recorded in the
     step itself.
     """
-    operation = OPERATIONS[step.operation]
+    operation = OPERATIONS[step.works_out.operation]
     inputs = {f.name: f for f in fields(operation.input_type)}
     given = on_record(ledger.facts, operation.input_type)
     given.update(given_by(set(inputs)))

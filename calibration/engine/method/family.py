@@ -119,6 +119,68 @@ def _nothing(*_: Any) -> tuple[Any, ...]:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Supplies:
+    """What a job takes from references that are used up."""
+
+    #: what was drawn, and what is set aside that it may still take
+    drawn: Callable[[Reads], tuple[Drawn, ...]] = _nothing
+    aside: Callable[[Reads], Mapping[str, float]] = lambda job: {}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Learning:
+    """What the next visit knows of this one."""
+
+    #: what is learnt from a signed job, and what an instrument is with all that was learnt of it
+    learnt: Callable[[Reads], list[dict[str, Any]]] = lambda job: []
+    remembered: Callable[
+        [Mapping[str, Any], Sequence[tuple[date, Sequence[Mapping[str, Any]]]], date],
+        dict[str, Any],
+    ] = lambda own, history, today: dict(own)
+    #: what wears in an instrument, by its own values, what was learnt and its parameters
+    courses: Callable[[Mapping[str, Any], History, Mapping[str, str]], tuple[Course, ...]] = (
+        lambda own, history, parameters: ()
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Validity:
+    """What may end a result between two visits."""
+
+    #: what anybody may see happen to an instrument, and whether its last result still holds
+    happenings: tuple[Happening, ...] = ()
+    standing: Callable[[Signed, Sequence[Happened], datetime], Standing | None] = (
+        lambda signed, happened, now: None
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class AutoChecks:
+    """What instruments do by themselves while nobody is there."""
+
+    #: when it is done and by what, of one instrument; none where none does
+    once: Callable[[Mapping[str, Any]], ByItself | None] | None = None
+    #: what one time comes to
+    acted: Callable[[Mapping[str, Any], Mapping[str, str]], Acted] = lambda own, values: Acted(
+        good=True, text=""
+    )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Said:
+    """How an instrument is described, where it is not by its range and its output."""
+
+    #: lines of its record, and its range, by its facts alone
+    plate: Callable[[InstrumentFacts], tuple[Row, ...]] = _nothing
+    span: Callable[[InstrumentFacts], str] | None = None
+    #: what is said in the place of a tolerance, where its methods claim none
+    limit: str = ""
+    #: its range and its output, in a job
+    range: Callable[[Reads], str] | None = None
+    output: Callable[[Reads], str] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Family:
     """What the engine asks a family."""
 
@@ -166,43 +228,22 @@ class Family:
     states: Callable[[Reads, Step], Push | None] = lambda job, step: None
     #: what a screen shows of the whole job besides runs and judgement
     blocks: Callable[[Reads], tuple[Block, ...]] = _nothing
-    #: what the job took from references that are used up, and what it may still take
-    drawn: Callable[[Reads], tuple[Drawn, ...]] = _nothing
-    aside: Callable[[Reads], Mapping[str, float]] = lambda job: {}
-    #: what is learnt from a signed job, and what an instrument is with all that was learnt of it
-    learnt: Callable[[Reads], list[dict[str, Any]]] = lambda job: []
-    remembered: Callable[
-        [Mapping[str, Any], Sequence[tuple[date, Sequence[Mapping[str, Any]]]], date],
-        dict[str, Any],
-    ] = lambda own, history, today: dict(own)
-    #: what wears in an instrument, by its own values, what was learnt and its parameters
-    courses: Callable[[Mapping[str, Any], History, Mapping[str, str]], tuple[Course, ...]] = (
-        lambda own, history, parameters: ()
-    )
+    #: what it takes from references that are used up
+    supplies: Supplies = Supplies()
+    #: what the next visit knows of this one
+    learning: Learning = Learning()
     #: what anybody may see happen to an instrument, and whether its last result still holds
-    happenings: tuple[Happening, ...] = ()
-    standing: Callable[[Signed, Sequence[Happened], datetime], Standing | None] = (
-        lambda signed, happened, now: None
-    )
+    validity: Validity = Validity()
     #: calculators of the Bench that the present step leads to
     bench: Callable[[Reads], tuple[BenchLink, ...]] = lambda job: ()
     #: what is read of a file that the device wrote, at the present step
     filed: Callable[[Reads], FileForm | None] = lambda job: None
-    #: what its instruments do by themselves while nobody is there, and what one time comes to
-    by_itself: Callable[[Mapping[str, Any]], ByItself | None] | None = None
-    acted: Callable[[Mapping[str, Any], Mapping[str, str]], Acted] = lambda own, values: Acted(
-        good=True, text=""
-    )
+    #: what its instruments do by themselves while nobody is there
+    auto: AutoChecks = AutoChecks()
     #: how a simulated rig goes along with the job: calibration.simulate.alongside.Alongside
     rig: Any = None
-    #: lines of the instrument's record, and its range in words, by its facts alone
-    plate: Callable[[InstrumentFacts], tuple[Row, ...]] = _nothing
-    span_words: Callable[[InstrumentFacts], str] | None = None
-    #: what is said in the place of a tolerance, where its methods claim none
-    limit_words: str = ""
-    #: words about the range of the instrument, and about its output
-    range_words: Callable[[Reads], str] | None = None
-    output_words: Callable[[Reads], str] | None = None
+    #: how its instruments are described
+    said: Said = Said()
     #: adds to the certificate, by the name of its section; and what the published format
     #: promises of them on the certificates of all other families
     sections: Callable[[Reads], Mapping[str, Any]] = lambda job: {}

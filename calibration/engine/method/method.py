@@ -136,6 +136,18 @@ class OneTap:
 
 
 @dataclass(frozen=True, kw_only=True)
+class WorksOut:
+    """What a step works out: nothing, unless an operation is named."""
+
+    operation: str = ""
+    #: which of its results are shown, which belongs to which field, and which must be true (with
+    #: the question)
+    shows: tuple[str, ...] = ()
+    computed: tuple[tuple[str, str], ...] = ()
+    must_hold: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
 class Step:
     """One step of a stage."""
 
@@ -167,12 +179,9 @@ class Step:
     run: str = ""
     #: for decide: the runs that are judged by it
     judges: Role | Literal[""] = ""
-    #: for put_on: put on anew in each round, once it was taken off; for lines, waits
-    #: and values: asked anew
-    each_round: bool = False
-    #: done anew only where the test is repeated, or only for each further proof of what was set
-    each_test: bool = False
-    each_proof: bool = False
+    #: done anew in each round: what was put on and came off, lines, waits, values; or only where
+    #: the test is repeated, or only for each further proof of what was set
+    anew: Literal["", "round", "test", "proof"] = ""
     #: when it is part of a job; always where there is none
     only_if: Condition | None = None
     #: what a rig is told when the step is done
@@ -198,12 +207,8 @@ class Step:
     if_not: str = ""
     #: for set: what is written
     sets: tuple[SetItem, ...] = ()
-    #: an operation on the settings on record and on what is recorded in this step, which of its
-    #: results are shown, which belongs to which field, and which must be true (with the question)
-    operation: str = ""
-    shows: tuple[str, ...] = ()
-    computed: tuple[tuple[str, str], ...] = ()
-    must_hold: tuple[tuple[str, str], ...] = ()
+    #: what is worked out from the settings on record and from what is recorded in this step
+    works_out: WorksOut = WorksOut()
 
     def must(self, item: Item) -> bool:
         """Tell whether the job cannot go on without a line: whatever makes it safe, and more."""

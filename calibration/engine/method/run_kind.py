@@ -21,6 +21,7 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec, Step
+from calibration.engine.view.columns import Column
 from calibration.engine.view.state import Station
 from calibration.kernel.codec import read
 from calibration.kernel.rounding import trimmed
@@ -90,17 +91,13 @@ class RunKind:
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a reading that cannot count; ask about one that looks like a slip."""
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         if event.source != "typed":
             return
         if not event.content.kept:
             ask_about_slips(job, event.content, point.nominal)
         if not self.applies_point:
             refuse_off_target(job, event.content, point.nominal)
-
-    def columns_known(self, content: ev.ReadingTaken) -> None:
-        """Refuse a reading with columns that the run does not have."""
-        read(self.adds, content.own, "data")
 
     def complete(self, job: Reads, step: Step) -> bool:
         """Tell whether nothing keeps the step open once every point is read."""
@@ -114,22 +111,14 @@ class RunKind:
         """Return the values that are typed at a point, in their order."""
         return ("applied", "reading")
 
-    #: label and unit of the columns that the kind adds
-    own_columns: Mapping[str, tuple[str, str]] = {}
-    #: those of its columns that must be there
-    needed: tuple[str, ...] = ()
-    #: those that are a time from tap to tap
-    timed: tuple[str, ...] = ()
+    #: the columns that the kind adds, or names in its own way
+    own_columns: Mapping[str, Column] = {}
     #: what is applied is what the point says, not what was typed
     applies_point = False
 
     def target(self, facts: InstrumentFacts, point: PlannedPoint) -> Decimal:
         """Return what a rig is told to go to."""
         return point.nominal
-
-    def stands_for(self, point: PlannedPoint) -> str:
-        """Return what is sent as applied where it is not typed; empty elsewhere."""
-        return str(point.nominal) if self.applies_point else ""
 
     def label(self, job: Reads, spec: RunSpec, index: int) -> str:
         """Return the name of a point; empty for its percentage."""
@@ -173,3 +162,13 @@ class RunKind:
 @lru_cache(maxsize=256)
 def _planned(request: PlanIn) -> tuple[PlannedPoint, ...]:
     return plan(request).points
+
+
+def columns_known(kind: RunKind, content: ev.ReadingTaken) -> None:
+    """Refuse a reading with columns that the run does not have."""
+    read(kind.adds, content.own, "data")
+
+
+def stands_for(kind: RunKind, point: PlannedPoint) -> str:
+    """Return what is sent as applied where it is not typed; empty elsewhere."""
+    return str(point.nominal) if kind.applies_point else ""

@@ -2,10 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 
 from calibration.engine.job.facts import InstrumentFacts
 from calibration.engine.view.asks import Value
+
+
+@dataclass(frozen=True)
+class Column:
+    """A value of a reading that a kind of run adds, or names in its own way."""
+
+    label: str
+    unit: str
+    #: without it there is no reading
+    needed: bool = False
+    #: it is a time from tap to tap
+    tap: bool = False
+
 
 #: Values without which there is no reading.
 REQUIRED = ("applied", "reading", "after")
@@ -20,31 +34,24 @@ def output_label(facts: InstrumentFacts) -> str:
 def columns_of(
     names: Iterable[str],
     facts: InstrumentFacts,
-    own: Mapping[str, tuple[str, str]],
-    needed: Sequence[str] = (),
-    timed: Sequence[str] = (),
+    own: Mapping[str, Column],
 ) -> tuple[Value, ...]:
-    """Return columns by their names.
-
-    ``own``: label and unit of those that a kind of run adds or names in its own way; ``needed``:
-    those of them without which there is no reading;
-    ``timed``: those that are a time from tap to tap.
-    """
+    """Return columns by their names; ``own`` are those of the kind of run."""
     known = {
-        "applied": ("Applied", facts.input_unit),
-        "digital": ("Digital, if read", facts.input_unit),
-        "reading": (output_label(facts), facts.output_unit),
-        "indicated": ("Control room, if read", facts.shown_unit),
-        "before": ("Before, if read", ""),
+        "applied": Column("Applied", facts.input_unit),
+        "digital": Column("Digital, if read", facts.input_unit),
+        "reading": Column(output_label(facts), facts.output_unit),
+        "indicated": Column("Control room, if read", facts.shown_unit),
+        "before": Column("Before, if read", ""),
         **own,
     }
     return tuple(
         Value(
             id=name,
-            label=known[name][0],
-            unit=known[name][1],
-            required=name in (*REQUIRED, *needed),
-            tap=name in timed,
+            label=known[name].label,
+            unit=known[name].unit,
+            required=name in REQUIRED or known[name].needed,
+            tap=known[name].tap,
         )
         for name in names
     )

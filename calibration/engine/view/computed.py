@@ -12,16 +12,16 @@ from calibration.kernel.registry import OPERATIONS
 
 def computed(job: Job, step: Step) -> tuple[ComputedLine, ...]:
     """Return what was worked out for a step, with what went in."""
-    if not step.operation:
+    if not step.works_out.operation:
         return ()
-    operation, facts = OPERATIONS[step.operation], job.ledger.facts
+    operation, facts = OPERATIONS[step.works_out.operation], job.ledger.facts
     lines = [
         ComputedLine(label=s.label or s.name, value=f"{s.value} {s.unit}".strip(), given=True)
         for s in facts.settings
         if s.name in {f.name for f in fields(operation.input_type)}
     ]
     found = job.computed(step)
-    for name in step.shows:
+    for name in step.works_out.shows:
         field = next(f for f in fields(operation.output_type) if f.name == name)
         label, unit = field.metadata["label"] or field.metadata["about"], field.metadata["unit"]
         if found.get(name):

@@ -10,6 +10,7 @@ from calibration.engine.job.events import ReadingTaken
 from calibration.engine.job.job import Job
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import stands_for
 from calibration.engine.view.axis import axis_of
 from calibration.engine.view.blocks import Characteristic, Mark
 from calibration.engine.view.columns import columns_of, output_label
@@ -60,7 +61,7 @@ def run_state(job: Job, name: str, figures: RunFigures) -> RunState:
         order=kind.order,
         scale=kind.scale,
         points_to_type=names,
-        columns=columns_of(names, facts, kind.own_columns, kind.needed, kind.timed),
+        columns=columns_of(names, facts, kind.own_columns),
         points=points,
         current=figures.current,
         taken=len(figures.order),
@@ -192,7 +193,7 @@ def _point(
         target=trimmed(target),
         target_value=format(target, "f"),
         equivalent=kind.equivalent(facts, planned),
-        stands_for=kind.stands_for(planned),
+        stands_for=stands_for(kind, planned),
         approach=approach,
         error=error,
         error_text=error_text,

@@ -13,7 +13,7 @@ from calibration.engine.job.locks import HANG
 from calibration.engine.job.locks import TAKE_OFF as LOCK_OFF
 from calibration.engine.judging.record_mismatch import often
 from calibration.engine.method.method import Field, Item, KitRole, SetItem, Step
-from calibration.engine.method.run_kind import RunKind
+from calibration.engine.method.run_kind import RunKind, stands_for
 from calibration.engine.view import forms
 from calibration.engine.view.asks import Ask, Form, Line, Sent, ToRig, Value
 from calibration.engine.view.blocks import Block
@@ -196,7 +196,7 @@ def _capture(job: Job, step: Step) -> tuple[Ask, ...]:
     if figures.current < 0:
         return ()
     point, facts = figures.plan[figures.current], figures.facts
-    stands = kind.stands_for(point)
+    stands = stands_for(kind, point)
     data: dict[str, str | int] = {"run": step.run, "point": figures.current}
     if stands:
         data["applied"] = stands
@@ -207,9 +207,7 @@ def _capture(job: Job, step: Step) -> tuple[Ask, ...]:
             id=f"{step.run}:{figures.current}",
             button="Take reading",
             sends=Sent(kind="reading_taken", data=data),
-            values=columns_of(
-                kind.columns(job, spec, figures), facts, kind.own_columns, kind.needed, kind.timed
-            ),
+            values=columns_of(kind.columns(job, spec, figures), facts, kind.own_columns),
             go=_to_point(kind, figures.facts, point),
             alone=True,
             early=EARLY,

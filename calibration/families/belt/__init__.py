@@ -7,7 +7,7 @@ from decimal import Decimal
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, Family, Fit
+from calibration.engine.method.family import AssetKind, Family, Fit, Learning, Said
 from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
 from calibration.families.belt import task, validity
@@ -95,11 +95,10 @@ FAMILY = Family(
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    learnt=validity.learnt,
-    remembered=validity.remembered,
-    courses=validity.courses,
     rig=Follows(MACHINE, asks=task.task),
-    plate=_plate,
-    output_words=lambda job: "own display",
     sections=task.sections,
+    said=Said(plate=_plate, output=lambda job: "own display"),
+    learning=Learning(
+        learnt=validity.learnt, remembered=validity.remembered, courses=validity.courses
+    ),
 )

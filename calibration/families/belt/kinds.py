@@ -17,7 +17,9 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures, evaluate_run, weighed
 from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import columns_known
 from calibration.engine.view.blocks import Mark
+from calibration.engine.view.columns import Column
 from calibration.families.belt.events import Truck, Turn
 from calibration.families.belt.evidence import (
     carried,
@@ -54,9 +56,10 @@ class Turns(AtDisplay):
     order = "turn"
     source = "Held against"
     adds = Turn
-    own_columns = {"reading": ("Counts of it", "counts"), "seconds": ("It took", "s")}
-    needed = ("seconds",)
-    timed = ("seconds",)
+    own_columns = {
+        "reading": Column("Counts of it", "counts"),
+        "seconds": Column("It took", "s", needed=True, tap=True),
+    }
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
@@ -130,7 +133,7 @@ class Turns(AtDisplay):
         InputError
             ``turn.partial``, ``slip.suspected``, ``number.range``.
         """
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         seconds = read(Turn, event.content.own, "data").seconds
         whole = turns(job.ledger.facts).one_revolution_s
         if seconds is None or seconds <= 0:
@@ -179,13 +182,12 @@ class Material(AtDisplay):
     source = "Truck"
     adds = Truck
     own_columns = {
-        "applied": ("Truck full", "kg"),
-        "empty": ("Truck empty", "kg"),
-        "reading": ("Belt scale counted", "kg"),
-        "moist_belt": ("Moisture on the belt, if it matters", "%"),
-        "moist_truck": ("Moisture on the truck", "%"),
+        "applied": Column("Truck full", "kg"),
+        "empty": Column("Truck empty", "kg", needed=True),
+        "reading": Column("Belt scale counted", "kg"),
+        "moist_belt": Column("Moisture on the belt, if it matters", "%"),
+        "moist_truck": Column("Moisture on the truck", "%"),
     }
-    needed = ("empty",)
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
         """Return the scale as a counter of mass."""
@@ -256,7 +258,7 @@ class Material(AtDisplay):
         InputError
             ``number.range``, ``moisture.one_missing``, ``slip.suspected``.
         """
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         own = read(Truck, event.content.own, "data")
         if own.empty is None or own.empty < 0 or own.empty >= event.content.applied:
             raise InputError(

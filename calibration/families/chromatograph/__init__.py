@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.family import (
+    AssetKind,
+    EventKind,
+    Family,
+    Fit,
+    Learning,
+    Said,
+    StepKind,
+    Supplies,
+    Validity,
+)
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.chromatograph import (
@@ -174,19 +184,19 @@ FAMILY = Family(
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    drawn=sections.drawn,
-    aside=sections.aside,
-    learnt=sections.learnt,
-    remembered=sections.remembered,
-    courses=validity.courses,
-    happenings=validity.HAPPENINGS,
-    standing=validity.standing,
     filed=device_file.form,
     bench=bench_links.bench,
     rig=GcRig(),
-    plate=_plate,
-    span_words=_span_words,
-    range_words=lambda job: _span_words(job.ledger.facts),
-    output_words=lambda job: "own display",
     sections=sections.sections,
+    said=Said(
+        plate=_plate,
+        span=_span_words,
+        range=lambda job: _span_words(job.ledger.facts),
+        output=lambda job: "own display",
+    ),
+    learning=Learning(
+        learnt=sections.learnt, remembered=sections.remembered, courses=validity.courses
+    ),
+    supplies=Supplies(drawn=sections.drawn, aside=sections.aside),
+    validity=Validity(happenings=validity.HAPPENINGS, standing=validity.standing),
 )

@@ -75,7 +75,7 @@ FILL = Step(
         Item(id="vented", label="First filling vented at the bottle"),
         Item(id="mark", label="Filled to the mark, syringe shut first, then the bottle"),
     ),
-    each_round=True,
+    anew="round",
 )
 
 
@@ -90,7 +90,7 @@ def _leak(n: int, title: str, stage: str, only_if: Condition | None, order: str)
         items=(Item(id="springs", label="The plunger springs back", must=True),),
         only_if=only_if,
         order=order,
-        each_round=True,
+        anew="round",
     )
 
 
@@ -120,7 +120,7 @@ def _wait(n: int, only_if: Condition | None = None) -> Step:
         minutes="wait_minutes",
         often=("The device counted it by itself",),
         only_if=only_if,
-        each_round=True,
+        anew="round",
     )
 
 
@@ -154,7 +154,7 @@ PUT_RIGHT = Step(
     items=(Item(id="done", label="Seals looked at; column reconditioned where peaks came late"),),
     only_if=Condition(lambda job, step: bool(job.ledger.attempts), "only if it is repeated"),
     order="recondition",
-    each_round=True,
+    anew="round",
 )
 TELL = Step(
     id=APART,

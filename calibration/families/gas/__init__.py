@@ -6,7 +6,16 @@ from calibration.detector.cause_rows import ROWS
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.history import title_of
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.family import (
+    AssetKind,
+    EventKind,
+    Family,
+    Fit,
+    Learning,
+    Said,
+    StepKind,
+    Supplies,
+)
 from calibration.engine.method.method import KitRole, Step
 from calibration.families.gas import (
     admit,
@@ -185,19 +194,15 @@ FAMILY = Family(
     task=task.task,
     states=task.states,
     blocks=task.blocks,
-    drawn=learnt.drawn,
-    aside=learnt.aside,
-    courses=learnt.courses,
-    learnt=learnt.responses,
-    remembered=learnt.remembered,
     rig=DetectorRig(),
-    plate=plate,
-    span_words=span_words,
-    range_words=range_words,
-    output_words=output_words,
     covers=lambda job: (*exposure.not_tested(job), *alarms.said(job)),
     lacks=alarms.lacks,
     untested=exposure.untested_gases,
     sections=sections.sections,
     no_sections=sections.NO_SECTIONS,
+    said=Said(plate=plate, span=span_words, range=range_words, output=output_words),
+    learning=Learning(
+        learnt=learnt.responses, remembered=learnt.remembered, courses=learnt.courses
+    ),
+    supplies=Supplies(drawn=learnt.drawn, aside=learnt.aside),
 )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.method.conditions import site_says
-from calibration.engine.method.method import Field, Method, ParameterSpec, Step
+from calibration.engine.method.method import Field, Method, ParameterSpec, Step, WorksOut
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 from calibration.families.gas.gases import SUFFIX
@@ -176,9 +176,11 @@ def _reference(channel: int) -> Step:
                 "for another gas: set it, and type what you measure then.",
             ),
         ),
-        operation="gas.reference_voltage",
-        shows=("voltage_v",),
-        computed=((f"reference_{name}", "voltage_v"),),
+        works_out=WorksOut(
+            operation="gas.reference_voltage",
+            shows=("voltage_v",),
+            computed=((f"reference_{name}", "voltage_v"),),
+        ),
         channel=channel,
     )
 

@@ -16,8 +16,9 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec, Step
-from calibration.engine.method.run_kind import RunKind
+from calibration.engine.method.run_kind import RunKind, columns_known
 from calibration.engine.view.blocks import Mark
+from calibration.engine.view.columns import Column
 from calibration.engine.view.state import Station
 from calibration.families.gas import airproof
 from calibration.families.gas.admit import gas_reading
@@ -82,7 +83,9 @@ class Gas(RunKind):
     id = "gas"
     order = "gas"
     adds = Answer
-    own_columns = {"t90_s": ("Time to 90 %", "s")}
+    own_columns = {
+        "t90_s": Column("Time to 90 %", "s"),
+    }
     pictured = False
     applies_point = True
 
@@ -189,7 +192,7 @@ class Gas(RunKind):
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a reading with the wrong gas, or one that is no measurement."""
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         gas_reading(job, event, spec)
 
     def complete(self, job: Reads, step: Step) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.method.conditions import ADJUSTING, UNLESS_ADJUSTING
-from calibration.engine.method.method import Field, Item, Method, ParameterSpec, Step
+from calibration.engine.method.method import Field, Item, Method, ParameterSpec, Step, WorksOut
 from calibration.families.gas import limits as gas_limits
 from calibration.families.gas import parts as gas
 
@@ -185,9 +185,11 @@ ENDURANCE = Step(
         Field(id="samples", label="Samples logged", kind="number"),
         Field(id="interval_min", label="Interval", kind="number", unit="min"),
     ),
-    operation="portable.endurance",
-    shows=("hours",),
-    must_hold=(("enough", "It lasts {hours} h; it must outlast a shift. Read right?"),),
+    works_out=WorksOut(
+        operation="portable.endurance",
+        shows=("hours",),
+        must_hold=(("enough", "It lasts {hours} h; it must outlast a shift. Read right?"),),
+    ),
 )
 GAS_RECEIVING = Method(
     id="gas_receiving",

@@ -130,7 +130,7 @@ ENDURANCE = replace(
     portable.ENDURANCE,
     instruction="Charge it full, let it log until it stops, and read how many samples it holds; "
     "in its own time, the job waits.",
-    must_hold=(),
+    works_out=replace(portable.ENDURANCE.works_out, must_hold=()),
     only_if=_ENDURANCE_WANTED,
     if_not="Not tested here",
 )

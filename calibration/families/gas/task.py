@@ -6,9 +6,10 @@ from dataclasses import replace
 
 from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import STAGES, Step
+from calibration.engine.method.run_kind import stands_for
 from calibration.engine.view.asks import Ask, Push, Refusal, Sent
 from calibration.engine.view.blocks import Block
-from calibration.engine.view.columns import columns_of
+from calibration.engine.view.columns import Column, columns_of
 from calibration.engine.view.lines import OnState
 from calibration.families.gas.admit_set import may_keep
 from calibration.families.gas.exposure import exposes
@@ -79,7 +80,7 @@ def _set(job: Reads, step: Step, gas: GasState, common: Ask, shut: Sent) -> Ask:
         keep = Sent(kind="gas_kept", data={"step": step.id})
         after = (keep, shut) if gas.role else (keep,)
         others += (Push(label=f"The {gas.end} is good: leave it", events=after),)
-    names = {name: (label, gas.unit) for name, label in SET_COLUMNS.items()}
+    names = {name: Column(label, gas.unit) for name, label in SET_COLUMNS.items()}
     return replace(
         common,
         way="set",
@@ -98,7 +99,7 @@ def _read(job: Reads, step: Step, gas: GasState, shut: Sent) -> Ask:
     run = gas_run(job, step)
     assert run is not None
     figures, common = job.figures(run.id), _common(job, step, gas)
-    stands = GAS.stands_for(figures.plan[figures.current])
+    stands = stands_for(GAS, figures.plan[figures.current])
     asked = read(run, figures, columns(job, GAS, run, figures), stands, EARLY)
     return replace(
         common,

@@ -55,7 +55,7 @@ def _of_channel(n: int) -> tuple[Step, ...]:
         on_label=f"Adapter on the {NAMES[n]} sensor",
         channel=n,
         together=None,
-        each_round=True,
+        anew="round",
     )
     off = replace(
         gas.ADAPTER_OFF,
@@ -92,7 +92,7 @@ def _reference(step: Step) -> Step:
         step,
         instruction="Measure the reference voltage of the span gas before anything is changed.",
         fields=(found, was_set),
-        computed=((found.id, "voltage_v"), (name, "voltage_v")),
+        works_out=replace(step.works_out, computed=((found.id, "voltage_v"), (name, "voltage_v"))),
     )
 
 

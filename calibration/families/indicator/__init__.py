@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from calibration.engine.job.facts import InstrumentFacts
-from calibration.engine.method.family import Family, Fit, StepKind
+from calibration.engine.method.family import Family, Fit, Said, StepKind
 from calibration.engine.view.blocks import Row
 from calibration.families.indicator import task
 from calibration.families.indicator.cause_rows import ROWS
@@ -57,7 +57,6 @@ FAMILY = Family(
     task=task.task,
     blocks=task.blocks,
     rig=Follows(MACHINE, tells=("indicator_set",), asks=task.task),
-    plate=_plate,
-    output_words=lambda job: "own display",
     sections=task.sections,
+    said=Said(plate=_plate, output=lambda job: "own display"),
 )

@@ -16,6 +16,8 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures, weighed
 from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import columns_known
+from calibration.engine.view.columns import Column
 from calibration.families.indicator.cause_rows import ROWS
 from calibration.families.indicator.facts import factor_on_record, indicator, noted, weights
 from calibration.families.indicator.naming import Weighed, causes_of
@@ -52,7 +54,9 @@ class OnPlatform(AtDisplay):
     id = "on_platform"
     order = "load"
     source = "On it"
-    own_columns = {"reading": ("Shown", "kg")}
+    own_columns = {
+        "reading": Column("Shown", "kg"),
+    }
     applies_point = True
 
     def plan(
@@ -92,7 +96,7 @@ class OnPlatform(AtDisplay):
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Ask about a reading that looks like a slip."""
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         if event.source == "typed" and not event.content.kept:
             ask_about_slips(job, event.content, point.nominal)
 

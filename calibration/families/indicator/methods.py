@@ -51,7 +51,7 @@ CLEAR = Step(
     instruction="Clear the platform; look that nothing rubs or leans.",
     why="What touches it is weighed with every load.",
     caution=LOAD,
-    each_round=True,
+    anew="round",
     order="clear",
     items=(Item(id="clear", label="Nothing on it, nothing rubs"),),
 )
@@ -98,7 +98,7 @@ READ = Step(
     why="Typed in again it restores the scale without weights.",
     fields=(Field(id="factor_now", label="Factor now", kind="number"),),
     only_if=ADJUSTING,
-    each_round=True,
+    anew="round",
 )
 LEFT_JUDGE = Step(
     id="left_judge",

@@ -5,7 +5,16 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.method.conditions import run_outside, site_says
-from calibration.engine.method.method import Condition, Field, Item, KitRole, Method, RunSpec, Step
+from calibration.engine.method.method import (
+    Condition,
+    Field,
+    Item,
+    KitRole,
+    Method,
+    RunSpec,
+    Step,
+    WorksOut,
+)
 from calibration.families.level.hung import DECIMALS, UNIT_FIELD, UNIT_STEP
 from calibration.families.level.kinds import WET_LIQUID, WET_STEP, WET_UPPER
 from calibration.families.shared import limits, parts
@@ -52,8 +61,9 @@ DISPLACER_LEVEL = Method(
             title="Weights to hang",
             instruction="Make up the weights that stand for the displacer in its liquid.",
             why="A weight equals the displacer less the buoyancy at that level.",
-            operation="displacer.weights",
-            shows=("volume_l", "heavy_g", "light_g"),
+            works_out=WorksOut(
+                operation="displacer.weights", shows=("volume_l", "heavy_g", "light_g")
+            ),
             items=(
                 Item(id="density", label="Density is that of the liquid at its temperature"),
                 Item(id="made", label="Weights made up, hanger counted in"),
@@ -243,9 +253,11 @@ DP_LEVEL = Method(
             why="Heights and densities decide the range: a wet leg lifts the zero, a transmitter "
             "below the tap suppresses it.",
             fields=(parts.LOWER, parts.UPPER, parts.DAMPING),
-            operation="level.range",
-            shows=("lower_range_value_kpa", "upper_range_value_kpa", "zero"),
-            computed=(("lower", "lower_range_value_kpa"), ("upper", "upper_range_value_kpa")),
+            works_out=WorksOut(
+                operation="level.range",
+                shows=("lower_range_value_kpa", "upper_range_value_kpa", "zero"),
+                computed=(("lower", "lower_range_value_kpa"), ("upper", "upper_range_value_kpa")),
+            ),
         ),
         parts.STATE,
         CONNECT,

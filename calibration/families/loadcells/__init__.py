@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import Family, Fit, StepKind
+from calibration.engine.method.family import Family, Fit, Said, StepKind
 from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
 from calibration.families.loadcells import task
@@ -92,8 +92,7 @@ FAMILY = Family(
     task=task.task,
     blocks=task.blocks,
     rig=Follows(MACHINE, tells=("cells_set",), asks=task.task),
-    plate=_plate,
-    output_words=lambda job: "own display",
     covers=task.covers,
     sections=task.sections,
+    said=Said(plate=_plate, output=lambda job: "own display"),
 )

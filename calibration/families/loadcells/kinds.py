@@ -18,6 +18,8 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures, evaluate_run, weighed
 from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import columns_known
+from calibration.engine.view.columns import Column
 from calibration.families.loadcells.evidence import loaded, top_load
 from calibration.families.loadcells.facts import vessel, weights
 from calibration.families.loadcells.naming import causes_of
@@ -52,7 +54,10 @@ class Loads(AtDisplay):
     order = "load"
     source = "Hung"
     adds = Signal
-    own_columns = {"reading": ("Gross shown", "kg"), "mvv": ("Signal, if read", "mV/V")}
+    own_columns = {
+        "reading": Column("Gross shown", "kg"),
+        "mvv": Column("Signal, if read", "mV/V"),
+    }
     applies_point = True
 
     def plan(
@@ -107,7 +112,7 @@ class Loads(AtDisplay):
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Ask about a reading that looks like a slip, or before the load stood for its time."""
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         if event.source == "typed" and not event.content.kept:
             _ask_about_time(job, event, spec)
             ask_about_slips(job, event.content, point.nominal)

@@ -65,7 +65,7 @@ EMPTY = Step(
     instruction="Look all round the vessel.",
     why="What carries or lies there is weighed with every load.",
     caution=LOAD,
-    each_round=True,
+    anew="round",
     order="empty",
     items=(
         Item(id="empty", label="Empty, clean, nothing leans on it"),
@@ -161,7 +161,7 @@ READ_BACK = Step(
         Field(id="span_now", label="Span now", kind="number", unit="mV/V"),
     ),
     only_if=ADJUSTING,
-    each_round=True,
+    anew="round",
 )
 BACKUP = Step(
     id="backup",

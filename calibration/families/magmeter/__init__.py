@@ -8,7 +8,7 @@ from decimal import Decimal
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, Said, StepKind
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.magmeter import device_file, entries, events, ledger, task
@@ -98,7 +98,6 @@ FAMILY = Family(
         "plugging": StepKind(done=entries.all_plugged),
         "testing": StepKind(done=entries.tested, reads=_read),
     },
-    limit_words="none is claimed: each line against its stored value",
     shape=MagShape(),
     judge=MagJudge(),
     causes=ROWS,
@@ -107,7 +106,10 @@ FAMILY = Family(
     blocks=task.blocks,
     filed=device_file.form,
     rig=RIG,
-    plate=_plate,
-    output_words=lambda job: "4 to 20 mA",
     sections=task.sections,
+    said=Said(
+        plate=_plate,
+        limit="none is claimed: each line against its stored value",
+        output=lambda job: "4 to 20 mA",
+    ),
 )

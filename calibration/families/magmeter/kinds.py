@@ -16,6 +16,8 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures, weighed
 from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import columns_known
+from calibration.engine.view.columns import Column
 from calibration.engine.view.state import Station
 from calibration.families.magmeter.cause_rows import ROWS
 from calibration.families.magmeter.facts import TestLine, meter, noted, tester
@@ -39,7 +41,9 @@ class TesterLines(AtDisplay):
     id = "tester_lines"
     order = "test"
     source = "Stored value"
-    own_columns = {"reading": ("Off by", "% of its limit")}
+    own_columns = {
+        "reading": Column("Off by", "% of its limit"),
+    }
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
@@ -177,7 +181,9 @@ class LiveOutput(AtDisplay):
     id = "live_currents"
     order = "fix"
     source = "Meter gives"
-    own_columns = {"reading": ("Control room shows", "mA")}
+    own_columns = {
+        "reading": Column("Control room shows", "mA"),
+    }
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
@@ -218,7 +224,7 @@ class LiveOutput(AtDisplay):
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Ask about a current that looks like a slip."""
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         if event.source == "typed" and not event.content.kept:
             ask_about_slips(job, event.content, point.nominal)
 

@@ -100,7 +100,7 @@ POWERED = Step(
     instruction="Hands out, covers held; power on, as the tester asks for it.",
     why="The tester drives the coil and reads the electronics under power.",
     caution=DEAD,
-    each_round=True,
+    anew="round",
     order="test",
     items=(Item(id="on", label="Power on, nobody touches anything inside"),),
 )
@@ -111,7 +111,7 @@ TESTER_ASKS = Step(
     title="What the tester asks for",
     instruction="Fill in what the tester asks for; without it its report is not whole.",
     why="Copper is turned to 20 °C by the temperature that stands here.",
-    each_round=True,
+    anew="round",
     fields=(
         Field(id="program", label="Version of the tester's program"),
         Field(

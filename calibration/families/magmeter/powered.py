@@ -82,7 +82,7 @@ def _plugs(id: str, stage: str, title: str, way: str, *which: str, why: str) -> 
     )
 
 
-_ANEW = {"each_test": True}
+_ANEW = {"anew": "test"}
 STEPS = (
     *(_BY[id] for id in ("kit", "operator", "bypass", "identity")),
     _off("off_for_covers", "identify", "Off 1: before the covers."),

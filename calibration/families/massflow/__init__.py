@@ -7,7 +7,7 @@ from decimal import Decimal
 from calibration.decisions.uncertainty import Contribution
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, Family, Fit, StepKind
+from calibration.engine.method.family import AssetKind, Family, Fit, Said, StepKind
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.massflow import task
@@ -120,7 +120,6 @@ FAMILY = Family(
     task=task.task,
     blocks=task.blocks,
     rig=Follows(MACHINE, tells=("zeroed",), asks=task.task),
-    plate=_plate,
-    output_words=lambda job: "own display",
     sections=task.sections,
+    said=Said(plate=_plate, output=lambda job: "own display"),
 )

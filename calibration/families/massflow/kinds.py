@@ -16,7 +16,9 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures, evaluate_run, weighed
 from calibration.engine.method.method import RunSpec
+from calibration.engine.method.run_kind import columns_known
 from calibration.engine.view.blocks import Mark
+from calibration.engine.view.columns import Column
 from calibration.families.massflow.events import LiveZero
 from calibration.families.massflow.evidence import (
     beside,
@@ -43,13 +45,12 @@ class LiveZeros(AtDisplay):
     source = "Blocked in"
     adds = LiveZero
     own_columns = {
-        "reading": ("Live zero, mean", "kg/h"),
-        "spread": ("Scatter of it", "kg/h"),
-        "mean_s": ("Mean over", "s"),
-        "drive_gain": ("Drive gain", "%"),
-        "density": ("Density", "kg/m³"),
+        "reading": Column("Live zero, mean", "kg/h"),
+        "spread": Column("Scatter of it", "kg/h", needed=True),
+        "mean_s": Column("Mean over", "s", needed=True),
+        "drive_gain": Column("Drive gain", "%", needed=True),
+        "density": Column("Density", "kg/m³", needed=True),
     }
-    needed = ("spread", "mean_s", "drive_gain", "density")
     applies_point = True
 
     def facts(self, ledger: Ledger, spec: RunSpec) -> InstrumentFacts:
@@ -90,7 +91,7 @@ class LiveZeros(AtDisplay):
         InputError
             ``zero.hidden``, ``zero.too_short``, ``number.range``.
         """
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         own = beside(event.content)
         for name, value in vars(own).items():
             if value is not None and value < 0:
@@ -175,7 +176,10 @@ class Proving(AtDisplay):
         """Return what the reference says, and what was counted."""
         return ("applied", "reading")
 
-    own_columns = {"applied": ("Reference says", "kg"), "reading": ("Meter counted", "kg")}
+    own_columns = {
+        "applied": Column("Reference says", "kg"),
+        "reading": Column("Meter counted", "kg"),
+    }
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a run without a quantity; a run is of any size.
@@ -185,7 +189,7 @@ class Proving(AtDisplay):
         InputError
             ``number.range``, ``slip.suspected``.
         """
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         for name in ("applied", "reading"):
             if getattr(event.content, name) <= 0:
                 raise InputError(

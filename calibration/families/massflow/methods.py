@@ -78,7 +78,7 @@ STILL = Step(
     title="Does it stand?",
     instruction="Prove that nothing flows and that the zero can be seen.",
     why="A cut-off shows 0 whatever the zero is; a zero taken without these is worth nothing.",
-    each_round=True,
+    anew="round",
     order="live",
     items=(
         Item(id="proof", label="Both valves shut, proven: pressure falls or the tell-tale is dry"),
@@ -107,7 +107,7 @@ STORED = Step(
     why="Its step says what the new zero is worth, and comes back when it is lost.",
     fields=(Field(id="stored_now", label="Stored zero now", kind="number"),),
     only_if=ADJUSTING,
-    each_round=True,
+    anew="round",
 )
 OPEN = Step(
     id="meter_open",
@@ -218,7 +218,7 @@ READY = Step(
     instruction="Bring the line into the state in which every run begins and ends.",
     why="What passes a valve is counted by one of the two only.",
     caution="Filling and draining move weight and liquid: stand clear, as the site procedure says.",
-    each_round=True,
+    anew="round",
     order="batch",
     items=(
         Item(id="zero", label="Zero of the meter verified, nothing flows at rest"),

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.family import (
+    AssetKind,
+    AutoChecks,
+    EventKind,
+    Family,
+    Fit,
+    Said,
+    StepKind,
+    Supplies,
+)
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.mixture import (
@@ -116,14 +125,14 @@ FAMILY = Family(
     task=task.task,
     blocks=task.blocks,
     rig=MixRig(),
-    plate=_plate,
-    span_words=_span_words,
-    range_words=lambda job: _span_words(job.ledger.facts),
-    output_words=lambda job: "own display",
-    by_itself=auto_checks.by_itself,
-    acted=auto_checks.acted,
     bench=bench_links.bench,
-    drawn=sections.drawn,
-    aside=sections.aside,
     sections=sections.sections,
+    said=Said(
+        plate=_plate,
+        span=_span_words,
+        range=lambda job: _span_words(job.ledger.facts),
+        output=lambda job: "own display",
+    ),
+    supplies=Supplies(drawn=sections.drawn, aside=sections.aside),
+    auto=AutoChecks(once=auto_checks.by_itself, acted=auto_checks.acted),
 )

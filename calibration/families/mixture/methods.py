@@ -72,7 +72,7 @@ def _on(gas: Gas, title: str, instruction: str, label: str) -> Step:
         caution=POISON,
         on_label=label,
         order=gas,
-        each_round=True,
+        anew="round",
     )
 
 

@@ -6,7 +6,15 @@ from datetime import date
 
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, EventKind, Family, Fit
+from calibration.engine.method.family import (
+    AssetKind,
+    EventKind,
+    Family,
+    Fit,
+    Learning,
+    Said,
+    Supplies,
+)
 from calibration.engine.method.method import KitRole
 from calibration.engine.view.blocks import Row
 from calibration.families.ph import admit, events, learnt, ledger, sections, task
@@ -118,10 +126,9 @@ FAMILY = Family(
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    drawn=sections.drawn,
-    learnt=learnt.lines,
-    remembered=learnt.remembered,
     rig=ElectrodeRig(),
-    plate=_plate,
     sections=sections.sections,
+    said=Said(plate=_plate),
+    learning=Learning(learnt=learnt.lines, remembered=learnt.remembered),
+    supplies=Supplies(drawn=sections.drawn),
 )

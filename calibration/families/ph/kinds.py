@@ -15,7 +15,8 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec, Step
-from calibration.engine.method.run_kind import RunKind
+from calibration.engine.method.run_kind import RunKind, columns_known
+from calibration.engine.view.columns import Column
 from calibration.engine.view.state import Station
 from calibration.families.ph import admit
 from calibration.families.ph.causes import evidence_of, in_buffer, named
@@ -40,11 +41,10 @@ class Buffers(RunKind):
     order = "buffer"
     adds = InBuffer
     own_columns = {
-        "mv": ("Electrode", "mV"),
-        "digital": ("Analyzer shows", "pH"),
-        "t90_s": ("Time to 90 %", "s"),
+        "mv": Column("Electrode", "mV", needed=True),
+        "digital": Column("Analyzer shows", "pH"),
+        "t90_s": Column("Time to 90 %", "s"),
     }
-    needed = ("mv",)
     pictured = False
     characterised = False
     applies_point = True
@@ -94,7 +94,7 @@ class Buffers(RunKind):
 
     def admit(self, job: Reads, event: Event, spec: RunSpec, point: PlannedPoint) -> None:
         """Refuse a reading in no buffer; ask about one that looks like a slip."""
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         assert isinstance(spec, BufferRun)
         admit.reading(job, event, spec)
         if not event.content.kept and event.source == "typed":

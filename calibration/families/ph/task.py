@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import STAGES, Step
+from calibration.engine.method.run_kind import stands_for
 from calibration.engine.view.asks import Ask, Sent
 from calibration.engine.view.blocks import Block, Row
 from calibration.families.ph.facts import analyzer, bottle
@@ -55,7 +56,7 @@ def _task(
     if point < 0:
         return Ask(way="state", button=label, blocks=blocks, also=events, minutes="1")
     figures = job.figures(spec.id)
-    stands = BUFFERS.stands_for(figures.plan[point])
+    stands = stands_for(BUFFERS, figures.plan[point])
     values = columns(job, BUFFERS, spec, figures)
     return read(
         spec, figures, values, stands, EARLY, button=label, blocks=blocks, also=events, minutes="1"

@@ -51,7 +51,7 @@ def step(why: str, wanted: Callable[[Reads], tuple[Telling, ...]]) -> Step:
         instruction="More than one cause looks like this. One more measurement tells.",
         why=why,
         only_if=Condition(alike, "only if causes look alike"),
-        each_round=True,
+        anew="round",
         if_not=CANNOT_MEASURE,
     )
 

@@ -12,7 +12,7 @@ from calibration.engine.job.ledger import Ledger
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import WORST, RunFigures
 from calibration.engine.method.method import RunSpec
-from calibration.engine.method.run_kind import RunKind
+from calibration.engine.method.run_kind import RunKind, stands_for
 from calibration.engine.view.asks import Ask, Sent, Value
 from calibration.engine.view.blocks import Block, Mark
 from calibration.engine.view.columns import columns_of
@@ -109,7 +109,7 @@ def reading(
     figures = job.figures(spec.id)
     if figures.current < 0:
         return None
-    stands = kind.stands_for(figures.plan[figures.current])
+    stands = stands_for(kind, figures.plan[figures.current])
     values = columns(job, kind, spec, figures)
     return read(spec, figures, values, stands, button=label, blocks=blocks)
 
@@ -117,7 +117,7 @@ def reading(
 def columns(job: Reads, kind: RunKind, spec: RunSpec, figures: RunFigures) -> tuple[Value, ...]:
     """Return the values that are read at the next point of a run."""
     names = kind.columns(job, spec, figures)
-    return columns_of(names, figures.facts, kind.own_columns, kind.needed, kind.timed)
+    return columns_of(names, figures.facts, kind.own_columns)
 
 
 def read(

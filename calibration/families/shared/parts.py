@@ -107,7 +107,7 @@ def in_each_round(steps: tuple[Step, ...], id: str) -> tuple[Step, ...]:
 
     Where it cannot be measured the causes stay apart, and nothing is set by either.
     """
-    asked = {"each_round": True, "if_not": CANNOT_MEASURE}
+    asked = {"anew": "round", "if_not": CANNOT_MEASURE}
     return tuple(replace(s, **asked) if s.id == id else s for s in steps)  # type: ignore[arg-type]
 
 

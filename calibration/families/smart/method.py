@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.method.conditions import trimming
-from calibration.engine.method.method import Condition, Field, Item, Method, RunSpec, Step
+from calibration.engine.method.method import Condition, Field, Item, Method, RunSpec, Step, WorksOut
 from calibration.families.shared import limits, parts
 from calibration.families.shared.loop.progress import trims_output
 from calibration.families.shared.loop.trims import Loop
@@ -27,18 +27,20 @@ LOOP = Step(
         Field(id="loop_ohm", label="Wiring, barrier and card", kind="number", unit="Ω"),
         Field(id="resistor_ohm", label="Resistor put in", kind="number", unit="Ω"),
     ),
-    operation="loop.supply",
-    shows=("transmitter_v", "transmitter_at_alarm_v", "resistor_v", "total_ohm", "comms_ok"),
-    must_hold=(
-        (
-            "alarm_ok",
-            "At the high alarm current only {transmitter_at_alarm_v} V would reach the "
-            "transmitter: its output would be held back. Go on?",
-        ),
-        (
-            "comms_ok",
-            "With {total_ohm} ohm in the loop, digital communication does not work reliably. "
-            "Go on?",
+    works_out=WorksOut(
+        operation="loop.supply",
+        shows=("transmitter_v", "transmitter_at_alarm_v", "resistor_v", "total_ohm", "comms_ok"),
+        must_hold=(
+            (
+                "alarm_ok",
+                "At the high alarm current only {transmitter_at_alarm_v} V would reach the "
+                "transmitter: its output would be held back. Go on?",
+            ),
+            (
+                "comms_ok",
+                "With {total_ohm} ohm in the loop, digital communication does not work reliably. "
+                "Go on?",
+            ),
         ),
     ),
 )
@@ -148,7 +150,7 @@ FIX_ON = replace(
     stage="adjust",
     why="The output is trimmed at currents that the device gives itself; no pressure is needed.",
     only_if=TRIMS_OUTPUT,
-    each_round=True,
+    anew="round",
 )
 FIX_OFF = replace(
     LOOP_CHECK[2],

@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from calibration.engine.job.facts import AssetFacts, InstrumentFacts
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.family import AssetKind, EventKind, Family, Fit, StepKind
+from calibration.engine.method.family import (
+    AssetKind,
+    EventKind,
+    Family,
+    Fit,
+    Learning,
+    Said,
+    StepKind,
+    Supplies,
+)
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.blocks import Row
 from calibration.families.trace import (
@@ -158,13 +167,10 @@ FAMILY = Family(
     heading=task.heading,
     task=task.task,
     blocks=task.blocks,
-    drawn=sections.drawn,
-    aside=sections.aside,
-    learnt=life.lines,
-    remembered=life.remembered,
-    courses=life.courses,
     bench=bench_links.bench,
     rig=TraceRig(),
-    plate=_plate,
     sections=sections.sections,
+    said=Said(plate=_plate),
+    learning=Learning(learnt=life.lines, remembered=life.remembered, courses=life.courses),
+    supplies=Supplies(drawn=sections.drawn, aside=sections.aside),
 )

@@ -15,7 +15,8 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec
-from calibration.engine.method.run_kind import RunKind
+from calibration.engine.method.run_kind import RunKind, columns_known
+from calibration.engine.view.columns import Column
 from calibration.engine.view.state import Station
 from calibration.families.trace.bleeding import left_percent, too_much_left
 from calibration.families.trace.causes import named
@@ -45,7 +46,9 @@ class InSpanGas(RunKind):
     id = "span_gas"
     order = "valve"
     adds = InSpan
-    own_columns = {"minute_before": ("A minute before", "ppm")}
+    own_columns = {
+        "minute_before": Column("A minute before", "ppm"),
+    }
     pictured = False
     characterised = False
     applies_point = True
@@ -106,7 +109,7 @@ class InSpanGas(RunKind):
         InputError
             ``slip.suspected``, ``number.range``.
         """
-        self.columns_known(event.content)
+        columns_known(self, event.content)
         down = isinstance(spec, SpanRun) and spec.settles
         if event.content.applied <= 0 and not down:
             raise InputError(

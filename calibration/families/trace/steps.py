@@ -144,7 +144,7 @@ ON_SPAN = Step(
     caution=SMOTHERS,
     on_label="Valve on span gas",
     order="span",
-    each_round=True,
+    anew="round",
 )
 AS_FOUND = Step(
     id="as_found",

@@ -6,6 +6,7 @@ from datetime import timedelta
 
 from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import STAGES, Step
+from calibration.engine.method.run_kind import stands_for
 from calibration.engine.view.asks import Ask, Push, Sent, Value
 from calibration.engine.view.blocks import Block, Row
 from calibration.families.shared.display import columns, read
@@ -101,7 +102,7 @@ def _read(job: Reads, spec: SpanRun) -> Ask | None:
         spec,
         figures,
         columns(job, IN_SPAN_GAS, spec, figures),
-        IN_SPAN_GAS.stands_for(figures.plan[figures.current]),
+        stands_for(IN_SPAN_GAS, figures.plan[figures.current]),
         EARLY,
         button="Take reading",
         blocks=blocks,

@@ -97,7 +97,7 @@ def _files(job: Job, events: list[core.Event]) -> Iterator[str]:
 
 def _booked_otherwise(job: Job, now: CoreJob) -> bool:
     """Tell whether booking once more would give other rows."""
-    drawn, aside = now.family.drawn(now), now.family.aside(now)
+    drawn, aside = now.family.supplies.drawn(now), now.family.supplies.aside(now)
     rows = sources.bookings(job.number, job.instrument.tag, drawn, aside)
     return sources.booked_as(rows) != sources.booked(job.number)
 
