@@ -66,7 +66,13 @@ UNNAMED = frozenset(
 
 
 def unit_shown(unit: str) -> str:
-    """Return the unit to show; nothing where it is whatever the person works in."""
+    """Return the unit to show; nothing where it is whatever the person works in.
+
+    Examples
+    --------
+    >>> unit_shown("kPa"), unit_shown("input unit")
+    ('kPa', '')
+    """
     return "" if unit in UNNAMED else unit
 
 
@@ -84,7 +90,13 @@ CHOICES = {
 
 
 def words(choice: str) -> str:
-    """Return a choice of the core in words: ``square_root`` is ``square root``."""
+    """Return a choice of the core in words: ``square_root`` is ``square root``.
+
+    Examples
+    --------
+    >>> words("square_root"), words("up_down")
+    ('square root', 'up, then down')
+    """
     return CHOICES.get(choice, choice.replace("_", " "))
 
 

@@ -117,7 +117,13 @@ PREFERRED = {"pressure": "bar", "temperature": "°C", "flow": "m³/h", "mass": "
 
 
 def alternatives(unit: str) -> tuple[str, ...]:
-    """Return the units that measure the same as ``unit``, itself first; none for others."""
+    """Return the units that measure the same as ``unit``, itself first; none for others.
+
+    Examples
+    --------
+    >>> alternatives("V")
+    ('V', 'mV', 'µV')
+    """
     known = UNITS.get(unit)
     if known is None:
         return ()
@@ -136,6 +142,11 @@ def convert(value: Decimal, from_unit: str, to_unit: str, field: str = "unit") -
     References
     ----------
     NIST SP 811 (2008), appendix B.8.
+
+    Examples
+    --------
+    >>> convert(Decimal(1), "psi", "kPa"), convert(Decimal(1), "in", "m")
+    (Decimal('6.894757'), Decimal('0.0254'))
     """
     if from_unit == to_unit:
         return value
@@ -166,6 +177,11 @@ def pressure_factor(from_unit: str, to_unit: str) -> Decimal:
     ------
     InputError
         ``unit.unknown``.
+
+    Examples
+    --------
+    >>> pressure_factor("bar", "kPa")
+    Decimal('100')
     """
     if from_unit == to_unit:
         return Decimal(1)

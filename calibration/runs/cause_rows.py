@@ -56,12 +56,24 @@ def table(*rows: CauseRow) -> Rows:
 
 
 def cured_by_setting(rows: Rows) -> tuple[str, ...]:
-    """Return the causes that setting the instrument cures."""
+    """Return the causes that setting the instrument cures.
+
+    Examples
+    --------
+    >>> "zero_shift" in cured_by_setting(ROWS), "hysteresis" in cured_by_setting(ROWS)
+    (True, False)
+    """
     return tuple(id for id, row in rows.items() if row.sets)
 
 
 def lying_in(rows: Rows, where: str) -> tuple[str, ...]:
-    """Return the causes that lie in the test, or in the reference."""
+    """Return the causes that lie in the test, or in the reference.
+
+    Examples
+    --------
+    >>> "immersion" in lying_in(ROWS, "test")
+    True
+    """
     return tuple(id for id, row in rows.items() if row.lies_in == where)
 
 

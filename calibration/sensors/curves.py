@@ -119,6 +119,13 @@ def signal_of(sensor: str, t: float, junction_c: float = 0.0) -> float:
     References
     ----------
     IEC 60751; ITS-90 reference functions. Emfs are added, never temperatures.
+
+    Examples
+    --------
+    Platinum by IEC 60751, type K by the tables of NIST (ITS-90).
+
+    >>> round(signal_of("Pt100", 100.0, 0.0), 2), round(signal_of("K", 500.0, 0.0), 3)
+    (138.51, 20.644)
     """
     if sensor in R0_OHM:
         return R0_OHM[sensor] * rtd.ratio(t)
@@ -130,6 +137,11 @@ def temperature_of(sensor: str, signal: float, junction_c: float = 0.0) -> float
     """Return the temperature that belongs to a signal at the terminals. [°C]
 
     The inverse of :func:`signal_of`.
+
+    Examples
+    --------
+    >>> round(temperature_of("Pt100", 138.51, 0.0), 1), round(temperature_of("K", 20.644, 0.0), 1)
+    (100.0, 500.0)
     """
     if sensor in R0_OHM:
         return PLATINUM.inverse(signal / R0_OHM[sensor])
@@ -138,5 +150,11 @@ def temperature_of(sensor: str, signal: float, junction_c: float = 0.0) -> float
 
 
 def unit_of(sensor: str) -> str:
-    """Return the unit of a sensor's signal."""
+    """Return the unit of a sensor's signal.
+
+    Examples
+    --------
+    >>> unit_of("Pt100"), unit_of("K")
+    ('Ω', 'mV')
+    """
     return "Ω" if sensor in R0_OHM else "mV"

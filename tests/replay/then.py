@@ -154,7 +154,7 @@ def set_then(job: Job, step: Step, item: SetItem) -> dict[str, Any]:
     return {
         "id": item.id,
         "label": item.label,
-        "unit": job.family.shape.set_unit(job, item),
+        "unit": job.family.shape.unit(job, item),
         "found": job.found_setting(item.id),
         "to_write": job.to_write(step, item) or "",
         "read_back": entry[0].read_back if entry else "",

@@ -65,13 +65,9 @@ class Shape:
         """Return a value that a device is set to, in the unit in which the device says it."""
         return value
 
-    def set_unit(self, job: Reads, item: SetItem) -> str:
-        """Return the unit in which a device says a setting."""
-        return job.ledger.facts.input_unit if item.unit == "input" else item.unit
-
-    def unit_read(self, job: Reads, field: Field) -> str:
-        """Return the unit in which a value that is written down was read."""
-        return job.ledger.facts.input_unit if field.unit == "input" else field.unit
+    def unit(self, job: Reads, of: Field | SetItem) -> str:
+        """Return the unit in which a value was read, or in which a device says a setting."""
+        return job.ledger.facts.input_unit if of.unit == "input" else of.unit
 
     def took(self, job: Reads, item: SetItem, value: str, read_back: str) -> bool:
         """Tell whether a device reads back what was written to it."""

@@ -210,7 +210,7 @@ def _recorded(core: Job, part: str) -> list[dict[str, str]]:
         for field in core.fields(step):
             entry = ledger.recorded.get((step.id, field.id))
             if entry:
-                unit = core.family.shape.unit_read(core, field)
+                unit = core.family.shape.unit(core, field)
                 found.append({"name": field.label, "value": entry[0], "unit": unit})
     return found
 

@@ -113,7 +113,7 @@ def value_of(job: Job, step: Step, field: Field) -> Value:
     return Value(
         id=field.id,
         label=field.label,
-        unit=job.family.shape.unit_read(job, field),
+        unit=job.family.shape.unit(job, field),
         number=field.kind == "number",
         required=field.required,
         value=entry[0] if entry else "",
@@ -266,7 +266,7 @@ def _set(job: Job, step: Step) -> tuple[Ask, ...]:
 
 def _item(job: Job, step: Step, item: SetItem, wanted: str) -> Ask:
     entry = job.ledger.written.get((step.id, item.id))
-    unit = job.family.shape.set_unit(job, item)
+    unit = job.family.shape.unit(job, item)
     done = job.written(step, item)
     data: dict[str, str | int] = {"step": step.id, "setting": item.id, "value": wanted}
     in_words = f"{wanted} {unit}".strip()

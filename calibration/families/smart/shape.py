@@ -80,13 +80,9 @@ class SmartShape(Shape):
             return value
         return format(fixed(convert(parse_decimal(value, item.id), own, unit), 2).normalize(), "f")
 
-    def set_unit(self, job: Reads, item: SetItem) -> str:
-        """Return the unit in which the device says an end of its range."""
-        return device_unit(job) if item.id in ENDS else super().set_unit(job, item)
-
-    def unit_read(self, job: Reads, field: Field) -> str:
+    def unit(self, job: Reads, of: Field | SetItem) -> str:
         """Return the unit of a value; an end of the range is in the one that the device shows."""
-        return device_unit(job) if field.id in ENDS else super().unit_read(job, field)
+        return device_unit(job) if of.id in ENDS else super().unit(job, of)
 
     def took(self, job: Reads, item: SetItem, value: str, read_back: str) -> bool:
         """Tell whether the device took it: within half of the last digit that it shows."""
