@@ -31,7 +31,7 @@ export function LoopStrip({ stations, live }: { stations: Station[]; live: boole
                   s.value
                 )}
               </span>{" "}
-              <span className="text-[12.5px] font-normal text-muted">{s.unit}</span>
+              <span className="text-[12.5px] font-normal text-muted sm:max-xl:block">{s.unit}</span>
             </p>
             <p className={`text-[13px] ${s.bad ? "text-outside" : "text-muted"}`}>
               {s.error && <strong className="digits font-semibold">{s.error} </strong>}
