@@ -91,8 +91,7 @@ function Chip({ group, now, here = false }: ChipProps) {
     <Link
       to={`/jobs/${first.job}`}
       title={group.map((i) => i.label).join(", ")}
-      aria-current={here ? "true" : undefined}
-      className={`flex h-11 items-center gap-2 rounded-lg px-3 whitespace-nowrap ${here ? "shrink-0 outline-2 -outline-offset-2 outline-white" : ""} ${urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
+      className={`flex h-11 items-center gap-2 rounded-lg px-3 whitespace-nowrap ${here ? "shrink-0 border-2" : ""} ${urgent ? "bg-white font-bold text-[#8c1d18]" : "bg-white/15 hover:bg-white/25"}`}
     >
       <strong>{first.tag}</strong>
       <span className="max-sm:sr-only">{kinds.join(", ")}</span>

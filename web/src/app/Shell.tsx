@@ -4,9 +4,7 @@ import {
   CalculatorIcon,
   DocumentTextIcon,
   MagnifyingGlassIcon,
-  MoonIcon,
   QueueListIcon,
-  SunIcon,
 } from "@heroicons/react/24/outline";
 import { useEffect, useState } from "react";
 import { NavLink, Outlet, useLocation, useNavigate } from "react-router";
@@ -126,7 +124,6 @@ function ThemeButton() {
     localStorage.setItem("theme", theme);
     setDark(!dark);
   };
-  const Icon = dark ? SunIcon : MoonIcon;
   const label = dark ? "Daylight" : "Night";
   return (
     <button
@@ -134,7 +131,9 @@ function ThemeButton() {
       onClick={flip}
       className="flex min-h-11 min-w-11 flex-col items-center justify-center rounded-[10px] py-1.5 text-[13px] hover:bg-white/10 md:px-2"
     >
-      <Icon className="size-5" aria-hidden="true" />
+      <svg viewBox="0 0 20 20" className="size-5" fill="currentColor" aria-hidden="true">
+        <path d="M10 2a8 8 0 1 0 0 16A8 8 0 0 0 10 2m0 2v12a6 6 0 0 1 0-12" />
+      </svg>
       <span className="max-md:sr-only">{label}</span>
     </button>
   );

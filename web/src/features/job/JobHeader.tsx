@@ -15,7 +15,7 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           {i.tag}
         </Link>
       </h1>
-      <p className="min-w-0 flex-1 basis-[200px] text-[14px] leading-tight text-muted lg:text-[15px]">
+      <p className="min-w-0 flex-1 basis-[240px] text-[14px] leading-tight text-muted lg:text-[15px]">
         <span className="block truncate">
           {i.description}, {i.area.toLowerCase()}
         </span>
@@ -31,7 +31,7 @@ export function JobHeader({ job, others }: { job: JobState; others: string[] }) 
           Also here: <strong>{others.join(", ")}</strong>
         </p>
       )}
-      <div className="w-full sm:w-[250px] sm:flex-none">
+      <div className="w-full sm:w-60">
         {now >= 0 && (
           <p className="mb-1 flex justify-between text-[13px] max-sm:sr-only" aria-hidden="true">
             <strong className="font-semibold">{job.stages[now]?.title}</strong>

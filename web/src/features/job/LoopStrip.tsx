@@ -6,7 +6,7 @@ type Station = Schemas["Station"];
 /** The measuring chain as stations; the hop that holds the error is named where it enters. */
 export function LoopStrip({ stations, live }: { stations: Station[]; live: boolean }) {
   // Side by side in one line; the more there are, the smaller the figures.
-  const size = stations.length > 5 ? "text-[15px] xl:text-[17px]" : "text-[15.5px] xl:text-[20px]";
+  const size = stations.length > 5 ? "text-[15px] xl:text-[17px]" : "text-[15px] xl:text-[21px]";
   return (
     <section aria-label="Loop strip" className="rounded-[14px] border border-line bg-card p-1.5">
       {stations.length === 0 && (
@@ -31,7 +31,7 @@ export function LoopStrip({ stations, live }: { stations: Station[]; live: boole
                   s.value
                 )}
               </span>{" "}
-              <span className="text-[12.5px] font-normal text-muted sm:max-xl:block">{s.unit}</span>
+              <span className="text-[13px] font-normal text-muted">{s.unit}</span>
             </p>
             <p className={`text-[13px] ${s.bad ? "text-outside" : "text-muted"}`}>
               {s.error && <strong className="digits font-semibold">{s.error} </strong>}

@@ -164,7 +164,7 @@ function Plain({ onClick, children }: { onClick: () => void; children: ReactNode
     <button
       type="button"
       onClick={onClick}
-      className="min-h-11 rounded-lg px-1.5 text-[14.5px] whitespace-nowrap text-ink underline decoration-line underline-offset-4 hover:bg-sunk"
+      className="min-h-11 rounded-lg px-1.5 text-[14.5px] whitespace-nowrap text-ink underline"
     >
       {children}
     </button>

@@ -46,7 +46,7 @@ export function ResultView({ job, live, chosen, onChoose }: Props) {
   return (
     <div className="flex min-h-0 flex-1 flex-col gap-2 max-lg:overflow-auto lg:gap-3">
       <LoopStrip stations={stations} live={useLive} />
-      <div className="grid flex-1 grid-cols-1 gap-2 lg:min-h-0 lg:grid-rows-[minmax(230px,5fr)_minmax(0,4fr)] lg:gap-3 xl:grid-cols-[minmax(0,1fr)_400px] xl:grid-rows-1">
+      <div className="grid flex-1 grid-cols-1 gap-2 lg:min-h-0 lg:grid-rows-2 lg:gap-3 xl:grid-cols-[minmax(0,1fr)_400px] xl:grid-rows-1">
         <section
           aria-label="Error picture"
           className="flex min-h-[230px] min-w-0 flex-col rounded-[14px] border border-line bg-card px-3.5 py-2.5"
