@@ -39,7 +39,7 @@ bench.fill()
 try:
     from calibration.engine.job.fold import fold
 except ImportError:
-    from calibration.procedure.fold import fold
+    from calibration.engine.fold import fold
 from django.utils import timezone
 from tests.core.play import METHOD, Play
 play = Play(output_zero_percent=0.48).prepare().run("as_found")
