@@ -43,7 +43,7 @@ def planted() -> set[str]:
 
 def lines(title: str, rows: dict[str, CauseRow], there: set[str]) -> list[str]:
     """Return the table of some causes."""
-    head = "| cause | needs | shows | excluded by | alike, told by | done | | planted |"
+    head = "| cause | needs | shows | excluded by | looks alike | done | | planted |"
     found = [f"## {title}", "", head, "|" + " --- |" * 8]
     for id, row in rows.items():
         alike = ", ".join(KNOWN[other].label for other in row.alike)

@@ -1,11 +1,19 @@
 """What every family's record must hold, those to come included: ids, runs, steps, parameters."""
 
+from dataclasses import replace
+
 from django.test import SimpleTestCase
 
 import calibration.families  # noqa: F401  # registers them
 from calibration.engine.job import parameters
 from calibration.engine.job.facts import InstrumentFacts
-from calibration.engine.method.family import FAMILIES, kind_of, newest_methods
+from calibration.engine.method.family import (
+    FAMILIES,
+    Family,
+    kind_of,
+    newest_methods,
+    register,
+)
 from calibration.engine.method.method import STAGES
 from calibration.kernel.codec import decode, encode
 from calibration.operations import OPERATIONS
@@ -32,6 +40,18 @@ ENGINE_STEPS = {
 def unique(ids):
     ids = list(ids)
     return len(ids) == len(set(ids))
+
+
+class Entries(SimpleTestCase):
+    def test_families_on_one_base_share_an_entry_and_no_other_takes_its_name(self):
+        (kept,) = {id(f.events["adjusted"]) for f in FAMILIES.values() if "adjusted" in f.events}
+        shared = FAMILIES["pressure"].events["adjusted"]
+        self.assertEqual(id(shared), kept)
+        for taken in ({"adjusted": replace(shared, sets="")}, {"recorded": shared}):
+            stranger = Family(id="stranger", methods=(), fits=(), events=taken)
+            with self.assertRaises(ValueError):
+                register(stranger)
+        self.assertNotIn("stranger", FAMILIES)
 
 
 class EveryMethod(SimpleTestCase):

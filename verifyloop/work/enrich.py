@@ -281,9 +281,9 @@ def _moment(data: dict[str, Any], source: SimulatedLoop, at: datetime) -> float:
     return moment
 
 
-def _values(captured: Captured, smart: bool, indicated: bool) -> dict[str, str]:
+def _values(captured: Captured, digital: bool, indicated: bool) -> dict[str, str]:
     values = {"applied": str(captured.applied), "reading": str(captured.reading)}
-    if smart:
+    if digital:
         values["digital"] = str(captured.digital)
     if indicated:
         values["indicated"] = str(captured.indicated)

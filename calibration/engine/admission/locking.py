@@ -31,9 +31,7 @@ def refuse_while_locked(job: Job, event: Event) -> None:
         return
     step = job.ledger.method.step(getattr(event.content, "step", ""))
     starts = step is not None and step.starts and event.kind in ("confirmed", "put_on", "taken_off")
-    own = job.family.events.get(event.kind)
-    sets = own is not None and own.sets != ""
-    if event.kind not in RUNS and not starts and not sets:
+    if event.kind not in RUNS and not starts:
         return
     who = " and ".join(sorted({e.by for e in on.values()}))
     raise InputError(

@@ -253,6 +253,7 @@ class Family:
 FAMILIES: dict[str, Family] = {}
 METHODS: dict[tuple[str, int], Method] = {}
 _FAMILY_OF: dict[str, Family] = {}
+_EVENTS: dict[str, EventKind] = {}
 
 
 def register(family: Family) -> None:
@@ -263,7 +264,8 @@ def register(family: Family) -> None:
     ValueError
         when a name is taken.
     """
-    same = {n for n, kind in family.events.items() if events.KINDS.get(n) is kind.content}
+    # Families on one base bring its entries each: the same record, or the name is taken.
+    same = {name for name, kind in family.events.items() if _EVENTS.get(name) is kind}
     taken = {*FAMILIES, *(id for id, _ in METHODS), *events.KINDS} - same
     for name in (family.id, *(m.id for m in family.methods), *family.events):
         if name in taken:
@@ -272,6 +274,7 @@ def register(family: Family) -> None:
     for method in family.methods:
         METHODS[method.id, method.version] = method
         _FAMILY_OF[method.id] = family
+    _EVENTS.update(family.events)
     for name, kind in family.events.items():
         events.KINDS[name] = kind.content
         ledger.ADD[name] = kind.add
