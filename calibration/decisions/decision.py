@@ -101,7 +101,11 @@ def assess(request: AssessIn) -> AssessOut:
 
 
 def acceptance_limit(limit: float, expanded_uncertainty: float, rule: Rule) -> float:
-    """Return the size of error up to which an instrument passes outright; never below 0."""
+    """Return the size of error up to which an instrument passes outright; never below 0.
+
+    >>> round(acceptance_limit(0.5, 0.1, "guarded"), 3), acceptance_limit(0.5, 0.1, "simple")
+    (0.4, 0.5)
+    """
     if rule == "guarded":
         return max(0.0, limit - expanded_uncertainty)
     if rule == "guarded_rss":
@@ -110,7 +114,11 @@ def acceptance_limit(limit: float, expanded_uncertainty: float, rule: Rule) -> f
 
 
 def probability_outside(error: float, limit: float, u: float) -> float:
-    """Return the probability that the true error lies outside ±limit (JCGM 106, 7)."""
+    """Return the probability that the true error lies outside ±limit (JCGM 106, 7).
+
+    >>> round(probability_outside(0.5, 0.5, 0.05), 3)
+    0.5
+    """
     if u == 0:
         return 0.0 if abs(error) <= limit else 1.0
     return normal_cdf((-limit - error) / u) + normal_cdf((error - limit) / u)

@@ -72,7 +72,13 @@ class AdequacyOut:
 
 
 def limit_of(spec: Spec, at: Decimal) -> Decimal:
-    """Return the limit of error of a reference at a value, without its resolution. [its unit]"""
+    """Return the limit of error of a reference at a value, without its resolution. [its unit]
+
+    >>> meter = Spec(percent_of_reading=Decimal("0.05"), absolute=Decimal("0.004"),
+    ...              full_scale=Decimal(22))
+    >>> limit_of(meter, Decimal(20))
+    Decimal('0.014')
+    """
     return (
         spec.percent_of_reading * abs(at) / HUNDRED
         + spec.percent_of_full_scale * abs(spec.full_scale) / HUNDRED
@@ -138,7 +144,13 @@ def _judge(candidate: Candidate, request: AdequacyIn) -> Adequacy:
 
 
 def out_of_range(judged: Adequacy) -> bool:
-    """Tell whether a reference does not reach the point at all, however accurate it is."""
+    """Tell whether a reference does not reach the point at all, however accurate it is.
+
+    >>> small = Candidate(name="0 to 10 bar", spec=Spec(full_scale=Decimal(10)))
+    >>> asked = AdequacyIn(candidates=(small,), at=Decimal(16), device_tolerance=Decimal(1))
+    >>> out_of_range(adequacy(asked).candidates[0])
+    True
+    """
     return judged.why_not.startswith((TOO_SMALL, TOO_HIGH))
 
 

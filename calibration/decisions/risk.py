@@ -52,6 +52,9 @@ def gauss_legendre(
     References
     ----------
     Abramowitz and Stegun, 25.4.29 and table 25.4.
+
+    >>> round(gauss_legendre(math.sin, 0.0, math.pi, 4), 12)
+    2.0
     """
     half = (end - start) / panels / 2
     total = 0.0

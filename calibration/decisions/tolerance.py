@@ -55,6 +55,11 @@ def limit_at(transfer: Transfer, tolerance: Tolerance, applied: Decimal) -> Deci
 
     Input-side terms pass through the ideal transfer, so that on a square root the same
     pressure error weighs more at low flow.
+
+    >>> pump = Transfer(input_lower=ZERO, input_upper=Decimal(1600),
+    ...                 output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> limit_at(pump, Tolerance(percent_of_span=Decimal("0.5")), Decimal(800))
+    Decimal('0.08')
     """
     if tolerance.only_span:
         return abs(transfer.output_span) * tolerance.percent_of_span / HUNDRED
@@ -78,7 +83,11 @@ def _through(transfer: Transfer, applied: Decimal, step: Decimal) -> Decimal:
 
 
 def in_words(tolerance: Tolerance, input_unit: str, output_unit: str) -> str:
-    """Return the tolerance as it is written on a sheet, for example ``±0.5 % of span``."""
+    """Return the tolerance as it is written on a sheet, for example ``±0.5 % of span``.
+
+    >>> in_words(Tolerance(percent_of_span=Decimal("0.5")), "kPa", "mA")
+    '±0.5 % of span'
+    """
     parts = [
         f"{trimmed(value)} {unit}"
         for value, unit in (

@@ -171,6 +171,10 @@ def expected_on(history: Sequence[Past], day: date) -> float | None:
     References
     ----------
     Ordinary least squares since the last replacement, as :func:`life`.
+
+    >>> past = [Past(date=f"2026-{month:02}-01", response=100.0 - month) for month in (1, 4, 7)]
+    >>> round(expected_on(past, date(2026, 10, 1)), 1)
+    89.9
     """
     points = _dated(history)
     if len(points) < 3 or points[0][0] == points[-1][0]:
@@ -202,6 +206,10 @@ def foreseen(history: Sequence[Past], until: date, steps: int = 12) -> tuple[For
     References
     ----------
     Prediction interval of one new observation: Draper and Smith, section 1.4, as :func:`life`.
+
+    >>> past = [Past(date=f"2026-{month:02}-01", response=100.0 - month) for month in (1, 4, 7)]
+    >>> [round(one.expected, 1) for one in foreseen(past, date(2026, 10, 1), steps=1)]
+    [93.0, 89.9]
     """
     points = _dated(history)
     if len(points) < 3 or points[0][0] == points[-1][0]:

@@ -56,6 +56,9 @@ def seen_in(visit: Visit, scale: float) -> Seen:
     ------
     InputError
         ``value.needed``, ``band_percent.not_positive`` and those of the steadiness test.
+
+    >>> seen_in(Visit(value=24.6), 25.0)
+    Seen(settled=24.6, peak=24.6, steady=True)
     """
     if visit.value is not None and not visit.samples:
         return Seen(visit.value, visit.value, True)
@@ -79,6 +82,9 @@ def t90(samples: Sequence[Sample], start: float, end: float) -> float | None:
     References
     ----------
     t90 as in IEC 60079-29-1: time to 90 % of the final indication.
+
+    >>> t90([Sample(t=0.0, value=0.0), Sample(t=10.0, value=20.0)], 0.0, 20.0)
+    9.0
     """
     wanted = start + 0.9 * (end - start)
     rising = end > start
@@ -109,7 +115,13 @@ SLOW = "Slow: look for a blocked filter, a wet membrane or low flow."
 def visit_picture(
     samples: Sequence[Sample], gas_value: float, settled: float, low: float, high: float
 ) -> Picture:
-    """Return the response over time with the accepted band."""
+    """Return the response over time with the accepted band.
+
+    >>> drawn = visit_picture([Sample(t=0.0, value=0.0), Sample(t=10.0, value=20.0)],
+    ...                       20.0, 20.0, 18.0, 22.0)
+    >>> drawn.y_label
+    'Reading'
+    """
     points = tuple((s.t, s.value) for s in samples) or ((0.0, 0.0), (1.0, settled))
     return Chart(
         alt=f"Response to {gas_value:g} of gas, settled at {settled:.4g}.",
@@ -129,7 +141,11 @@ RISE = [
 
 
 def outcome_of(percent: float, low: float, high: float) -> Outcome:
-    """Return the outcome of a response in percent of the gas value."""
+    """Return the outcome of a response in percent of the gas value.
+
+    >>> outcome_of(102.0, 95.0, 105.0), outcome_of(4.0, 95.0, 105.0)
+    ('accepted', 'no_response')
+    """
     if percent < NONE_BELOW:
         return "no_response"
     if percent < low - 1e-9:

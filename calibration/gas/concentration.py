@@ -63,6 +63,9 @@ def molar_volume(temperature_c: float, pressure_kpa: float) -> float:
     References
     ----------
     Ideal gas law; R from CODATA 2018.
+
+    >>> round(molar_volume(0.0, 101.325), 3)
+    22.414
     """
     if temperature_c <= -ZERO_C_IN_K:
         raise InputError(

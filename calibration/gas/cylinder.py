@@ -138,7 +138,11 @@ class Fit:
 
 
 def table_of(lel_set: LelSet) -> str:
-    """Return the name of a table of explosive limits."""
+    """Return the name of a table of explosive limits.
+
+    >>> table_of("IEC")
+    'ISO/IEC 80079-20-1'
+    """
     return SETS[lel_set]
 
 
@@ -155,6 +159,13 @@ def value_on(cylinder: Cylinder, channel: Channel, lel_set: LelSet) -> Decimal |
     References
     ----------
     :func:`calibration.gas.concentration.convert_gas`.
+
+    >>> span = Cylinder(parts=(Part(gas="methane", value=Decimal("2.2"), unit="% vol"),),
+    ...                 water_l=Decimal(1), pressure_bar=Decimal(100))
+    >>> infrared = Channel(id="A", gas="methane", unit="%LEL", range=Decimal(100),
+    ...                    principle="infrared")
+    >>> value_on(span, infrared, "IEC")
+    Decimal('50.00')
     """
     part = next((p for p in cylinder.parts if p.gas == channel.gas), None)
     if part is None:
@@ -186,7 +197,14 @@ def value_on(cylinder: Cylinder, channel: Channel, lel_set: LelSet) -> Decimal |
 
 
 def in_words(cylinder: Cylinder, lel_set: LelSet) -> str:
-    """Return the contents as a label says them; every %LEL with its table."""
+    """Return the contents as a label says them; every %LEL with its table.
+
+    >>> label = Part(gas="hydrogen sulfide", value=Decimal(25), unit="ppm")
+    >>> span = Cylinder(parts=(label,), balance="nitrogen",
+    ...                 water_l=Decimal(1), pressure_bar=Decimal(100))
+    >>> in_words(span, "IEC")
+    'hydrogen sulfide 25 ppm in nitrogen'
+    """
     said = []
     for p in cylinder.parts:
         text = f"{p.gas} {trimmed(p.value)} {p.unit}"
@@ -222,6 +240,15 @@ def fits(
     References
     ----------
     Rules of this product; the detector's manual decides.
+
+    >>> label = Part(gas="hydrogen sulfide", value=Decimal(25), unit="ppm")
+    >>> span = Cylinder(parts=(label,), balance="nitrogen",
+    ...                 water_l=Decimal(1), pressure_bar=Decimal(100))
+    >>> carbon = Channel(id="A", gas="carbon monoxide", unit="ppm", range=Decimal(300),
+    ...                  principle="electrochemical")
+    >>> found = fits(span, carbon, "span", "IEC")
+    >>> found.ok, found.remark
+    (False, 'There is no carbon monoxide in it.')
     """
     value = value_on(cylinder, channel, lel_set)
     shown = in_words(cylinder, lel_set)

@@ -86,7 +86,11 @@ GasName = Literal[
 
 
 def published_lel(gas: GasName, lel_set: LelSet) -> float | None:
-    """Return the lower explosive limit of a set; none for a gas that does not burn. [% volume]"""
+    """Return the lower explosive limit of a set; none for a gas that does not burn. [% volume]
+
+    >>> published_lel("methane", "IEC"), published_lel("methane", "NFPA")
+    (4.4, 5.0)
+    """
     entry = GASES[gas]
     return entry.iec if lel_set == "IEC" else entry.nfpa
 
@@ -98,6 +102,9 @@ def lel_needed(gas: GasName | None, own: float | None, lel_set: LelSet, field: s
     ------
     InputError
         ``lel.needed``, ``lel.not_positive``.
+
+    >>> lel_needed("methane", None, "NFPA", "lel"), lel_needed("methane", 4.2, "NFPA", "lel")
+    (5.0, 4.2)
     """
     found = own if own is not None else published_lel(gas, lel_set) if gas else None
     if found is None:

@@ -21,6 +21,11 @@ def positive(value: Number, field: str, name: str, unit: str = "") -> None:
     ------
     InputError
         ``<field>.not_positive``.
+
+    >>> positive(0.0, "flow", "flow", "L/min")
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: The flow must be above 0.
     """
     if value <= 0:
         raise InputError(
@@ -38,6 +43,11 @@ def not_negative(value: Number, field: str, name: str) -> None:
     ------
     InputError
         ``<field>.negative``.
+
+    >>> not_negative(-0.1, "kit.0.load", "load")
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: The load cannot be below 0.
     """
     if value < 0:
         raise InputError(
@@ -57,6 +67,11 @@ def between(
     ------
     InputError
         ``<field>.out_of_range``.
+
+    >>> between(120, 0, 100, "percent", "place", "%")
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: The place is outside 0 to 100 %.
     """
     if not low <= value <= high:
         unit = f" {unit}" if unit else ""
@@ -75,6 +90,11 @@ def some(values: tuple[object, ...], field: str, name: str, least: int = 1) -> N
     ------
     InputError
         ``<field>.too_few``.
+
+    >>> some((1, 2), "points", "points", least=3)
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: 2 given where at least 3 of points are needed.
     """
     if len(values) < least:
         raise InputError(

@@ -45,6 +45,9 @@ def about(
         What people see beside the figure, where the sentence is too long for it.
     hidden : bool
         True where it is not for people: a form does not ask for it, a screen does not show it.
+
+    >>> about("value applied", unit="kPa").metadata["units"][:3]
+    ('kPa', 'bar', 'mbar')
     """
     metadata = {
         "about": text,
@@ -71,7 +74,11 @@ def _fields(cls: type) -> tuple[dataclasses.Field[Any], ...]:
 
 
 def swept() -> Any:
-    """Declare the field that takes every name which a dataclass does not know."""
+    """Declare the field that takes every name which a dataclass does not know.
+
+    >>> swept().metadata["sweeps"]
+    True
+    """
     return dataclasses.field(default=Own(), metadata={"sweeps": True, "hidden": True})
 
 
@@ -82,6 +89,12 @@ def read(cls: type[T], own: Own, field: str = "") -> T:
     ------
     InputError
         Those of :func:`decode`.
+
+    >>> @dataclasses.dataclass(frozen=True)
+    ... class Cell:
+    ...     rated_kg: Decimal
+    >>> read(Cell, Own({"rated_kg": "60000"}))
+    Cell(rated_kg=Decimal('60000'))
     """
     found: T = _read(cls, own, field)  # type: ignore[arg-type]
     return found
@@ -100,6 +113,16 @@ def decode(cls: type[T], value: object, field: str = "") -> T:
     InputError
         ``field.missing``, ``field.unknown``, ``field.wrong_type``, ``field.not_a_choice``,
         ``text.too_long`` and the ``number.*`` codes, each naming the field.
+
+    >>> @dataclasses.dataclass(frozen=True)
+    ... class Point:
+    ...     applied: Decimal
+    >>> decode(Point, {"applied": "4,00"})
+    Point(applied=Decimal('4.00'))
+    >>> decode(Point, {})
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: 'applied' is missing.
     """
     decoded = _decode(cls, value, field)
     return decoded  # type: ignore[no-any-return]
@@ -210,6 +233,12 @@ def decode_field(cls: type, name: str, value: object, field: str) -> Any:
     ------
     InputError
         Those of :func:`decode`.
+
+    >>> @dataclasses.dataclass(frozen=True)
+    ... class Point:
+    ...     applied: Decimal
+    >>> decode_field(Point, "applied", "12.040", "readings.0.applied")
+    Decimal('12.040')
     """
     spec = _known(cls)[name]
     if spec.metadata.get("units") and isinstance(value, Mapping):
@@ -228,7 +257,15 @@ def _quantity(given: Mapping[Any, Any], spec: dataclasses.Field[Any], field: str
 
 
 def is_required(spec: dataclasses.Field[Any]) -> bool:
-    """Tell whether a field has no default."""
+    """Tell whether a field has no default.
+
+    >>> @dataclasses.dataclass(frozen=True)
+    ... class Point:
+    ...     applied: Decimal
+    ...     note: str = ""
+    >>> [is_required(field) for field in dataclasses.fields(Point)]
+    [True, False]
+    """
     return spec.default is dataclasses.MISSING and spec.default_factory is dataclasses.MISSING
 
 
@@ -289,7 +326,11 @@ def _names(cls: type) -> tuple[str, ...] | None:
 
 
 def encode(value: Any) -> Any:
-    """Return plain JSON values: Decimals as text with their decimals, dataclasses as objects."""
+    """Return plain JSON values: Decimals as text with their decimals, dataclasses as objects.
+
+    >>> encode({"applied": Decimal("4.00"), "cycles": (1, 2)})
+    {'applied': '4.00', 'cycles': [1, 2]}
+    """
     kind = value.__class__
     if kind in _AS_IS:
         return value

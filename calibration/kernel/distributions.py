@@ -10,7 +10,11 @@ _NORMAL = NormalDist()
 
 
 def normal_cdf(z: float) -> float:
-    """Return the standard normal distribution function (Abramowitz and Stegun 26.2.2)."""
+    """Return the standard normal distribution function (Abramowitz and Stegun 26.2.2).
+
+    >>> round(normal_cdf(1.96), 4)
+    0.975
+    """
     return 0.5 * math.erfc(-z / math.sqrt(2))
 
 
@@ -36,7 +40,11 @@ def _beta_fraction(a: float, b: float, x: float) -> float:
 
 
 def incomplete_beta(a: float, b: float, x: float) -> float:
-    """Return the regularized incomplete beta function I_x(a, b), DLMF 8.17."""
+    """Return the regularized incomplete beta function I_x(a, b), DLMF 8.17.
+
+    >>> round(incomplete_beta(2.0, 3.0, 0.5), 4)
+    0.6875
+    """
     if x <= 0:
         return 0.0
     if x >= 1:
@@ -50,7 +58,11 @@ def incomplete_beta(a: float, b: float, x: float) -> float:
 
 
 def t_two_sided(t: float, dof: float) -> float:
-    """Return the probability that Student's t lies within ±t (Abramowitz and Stegun 26.7.1)."""
+    """Return the probability that Student's t lies within ±t (Abramowitz and Stegun 26.7.1).
+
+    >>> round(t_two_sided(2.228, 10), 3)
+    0.95
+    """
     return 1 - incomplete_beta(dof / 2, 0.5, dof / (dof + t * t))
 
 
@@ -62,6 +74,9 @@ def coverage_factor(dof: float, probability: float = 0.9545) -> float:
     ----------
     dof : float
         Effective degrees of freedom, >= 1; infinity gives the normal value.
+
+    >>> round(coverage_factor(10), 2)
+    2.28
     """
     if math.isinf(dof) or dof > 1e7:
         return _NORMAL.inv_cdf(0.5 + probability / 2)

@@ -6,7 +6,13 @@ from collections.abc import Iterable
 
 
 def one_of(names: Iterable[str], none: str = "Go on with the present step.") -> str:
-    """Return a remedy that names what may be used; another one where there is nothing to name."""
+    """Return a remedy that names what may be used; another one where there is nothing to name.
+
+    >>> one_of(["M-04", "M-17"])
+    'Use one of: M-04, M-17.'
+    >>> one_of([])
+    'Go on with the present step.'
+    """
     named = ", ".join(names)
     return f"Use one of: {named}." if named else none
 

@@ -29,6 +29,9 @@ def least_squares(x: Sequence[float], y: Sequence[float]) -> Line:
     References
     ----------
     Draper and Smith, Applied Regression Analysis, section 1.2.
+
+    >>> round(least_squares([0.0, 50.0, 100.0], [0.1, 0.2, 0.3]).at(75.0), 6)
+    0.25
     """
     n = len(x)
     mean_x, mean_y = sum(x) / n, sum(y) / n
@@ -56,6 +59,9 @@ def deleted(x: Sequence[float], y: Sequence[float]) -> list[Deleted]:
     ----------
     Cook and Weisberg, Residuals and Influence in Regression (1982), section 2.2: deleted
     residual e/(1 − h) and the residual sum of squares without one point, from one fit of all.
+
+    >>> [round(point.off, 3) for point in deleted([0, 25, 50, 75, 100], [0, 0, 1, 0, 0])]
+    [0.5, 0.286, 1.0, 0.286, 0.5]
     """
     n = len(x)
     line = least_squares(x, y)
@@ -102,6 +108,9 @@ def minimax_half_band(x: Sequence[float], y: Sequence[float]) -> float:
     References
     ----------
     Chebyshev approximation by a straight line; IEC 61298-2, term independent linearity.
+
+    >>> minimax_half_band([0, 50, 100], [0.0, 0.4, 0.0])
+    0.2
     """
     if len(set(x)) < 3:
         return 0.0
@@ -120,5 +129,9 @@ def minimax_half_band(x: Sequence[float], y: Sequence[float]) -> float:
 
 
 def root_mean_square(values: Sequence[float]) -> float:
-    """Return the root of the mean square; 0 for no values."""
+    """Return the root of the mean square; 0 for no values.
+
+    >>> root_mean_square([3.0, 4.0, 0.0, 0.0])
+    2.5
+    """
     return float((sum(v * v for v in values) / len(values)) ** 0.5) if values else 0.0

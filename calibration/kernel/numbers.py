@@ -25,7 +25,12 @@ HUNDRED = Decimal(100)
 
 
 def exact() -> AbstractContextManager[Context]:
-    """Return the arithmetic context of the core, so results never depend on the caller's."""
+    """Return the arithmetic context of the core, so results never depend on the caller's.
+
+    >>> with exact():
+    ...     Decimal(1) / 3
+    Decimal('0.3333333333333333333333333333333333')
+    """
     return localcontext(Context(prec=PRECISION))
 
 
@@ -116,7 +121,11 @@ def _not_finite(field: str) -> InputError:
 
 
 def to_float(value: Decimal) -> float:
-    """Hand a Decimal over to float arithmetic (fits, sensor functions, statistics)."""
+    """Hand a Decimal over to float arithmetic (fits, sensor functions, statistics).
+
+    >>> to_float(Decimal("4.00"))
+    4.0
+    """
     return float(value)
 
 
@@ -127,6 +136,9 @@ def from_float(value: float, field: str = "value") -> Decimal:
     ------
     InputError
         ``number.not_finite``.
+
+    >>> from_float(0.1)
+    Decimal('0.1')
     """
     if not math.isfinite(value):
         raise _not_finite(field)
@@ -142,6 +154,11 @@ def exceeds(magnitude: Decimal, limit: Decimal, span: Decimal, *, floats: bool =
         In one unit.
     floats : bool
         True when a float took part in either figure: the guard is then 1e-9 of span.
+
+    >>> exceeds(Decimal("-0.080"), Decimal("0.080"), Decimal(16))
+    False
+    >>> exceeds(Decimal("0.0801"), Decimal("0.080"), Decimal(16))
+    True
     """
     guard = (FLOAT_GUARD if floats else DECIMAL_GUARD) * abs(span)
     return abs(magnitude) > limit + guard

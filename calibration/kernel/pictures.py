@@ -107,12 +107,20 @@ Picture = Chart | Bars | Sketch
 def sampled(
     function: Callable[[float], float], start: float, end: float, steps: int = 60
 ) -> Points:
-    """Return the points of a function at evenly spaced places, both ends included."""
+    """Return the points of a function at evenly spaced places, both ends included.
+
+    >>> sampled(lambda x: x * x, 0.0, 2.0, steps=2)
+    ((0.0, 0.0), (1.0, 1.0), (2.0, 4.0))
+    """
     width = (end - start) / steps
     places = [start + i * width for i in range(steps)] + [end]
     return tuple((x, function(x)) for x in places)
 
 
 def staircase(values: Sequence[float]) -> Points:
-    """Return numbered values, from number 0."""
+    """Return numbered values, from number 0.
+
+    >>> staircase([5.0, 7.5])
+    ((0.0, 5.0), (1.0, 7.5))
+    """
     return tuple((float(i), v) for i, v in enumerate(values))

@@ -101,7 +101,13 @@ def words(choice: str) -> str:
 
 
 def figure_text(value: object, decimals: int | None = None) -> str:
-    """Return one value for people; a number that was typed keeps its decimals."""
+    """Return one value for people; a number that was typed keeps its decimals.
+
+    >>> figure_text(Decimal("4.00"))
+    '4.00'
+    >>> figure_text(True)
+    'yes'
+    """
     if value is None:
         return "none"
     if isinstance(value, bool):
@@ -129,7 +135,15 @@ def figure_text(value: object, decimals: int | None = None) -> str:
 
 
 def given_rows(request: object) -> tuple[Figure, ...]:
-    """Return the numbers put in, in order; what was left out is left out."""
+    """Return the numbers put in, in order; what was left out is left out.
+
+    >>> from calibration.kernel.codec import about
+    >>> @dataclasses.dataclass
+    ... class Given:
+    ...     at: Decimal = about("value at the point", unit="kPa")
+    >>> [(row.label, row.text, row.unit) for row in given_rows(Given(Decimal("4.00")))]
+    [('Value at the point', '4.00', 'kPa')]
+    """
     rows = []
     for spec in dataclasses.fields(request):  # type: ignore[arg-type]
         value = getattr(request, spec.name)
@@ -141,7 +155,15 @@ def given_rows(request: object) -> tuple[Figure, ...]:
 
 
 def shown(result: object) -> Shown:
-    """Return figures and tables of a result."""
+    """Return figures and tables of a result.
+
+    >>> from calibration.kernel.codec import about
+    >>> @dataclasses.dataclass
+    ... class Found:
+    ...     error: Decimal = about("its error", unit="%")
+    >>> [(figure.label, figure.text) for figure in shown(Found(Decimal("0.05"))).figures]
+    [('Its error', '0.05')]
+    """
     figures: list[Figure] = []
     sheets: list[Sheet] = []
     for spec in dataclasses.fields(result):  # type: ignore[arg-type]
@@ -180,6 +202,13 @@ def figure_at(record: object, path: str, field: str = "columns") -> Figure:
     ------
     InputError
         ``columns.unknown``, with the field given.
+
+    >>> from calibration.kernel.codec import about
+    >>> @dataclasses.dataclass
+    ... class Found:
+    ...     error: Decimal = about("its error", unit="%")
+    >>> figure_at(Found(Decimal("0.05")), "error").text
+    '0.05'
     """
     value: Any = record
     spec: dataclasses.Field[Any] | None = None
@@ -200,7 +229,15 @@ def figure_at(record: object, path: str, field: str = "columns") -> Figure:
 
 
 def label_of(spec: dataclasses.Field[Any]) -> str:
-    """Return what a field is called: its sentence, with a capital."""
+    """Return what a field is called: its sentence, with a capital.
+
+    >>> from calibration.kernel.codec import about
+    >>> @dataclasses.dataclass
+    ... class Given:
+    ...     at: Decimal = about("value at the point", unit="kPa")
+    >>> label_of(dataclasses.fields(Given)[0])
+    'Value at the point'
+    """
     known = spec.metadata
     text = str(known.get("label") or known.get("about") or words(spec.name))
     return text if text.startswith("pH") or len(text) == 1 else text[0].upper() + text[1:]
@@ -277,7 +314,15 @@ class Entry:
 
 
 def entries(cls: type) -> tuple[Entry, ...]:
-    """Return the form of an input type; lists that may stay empty come last."""
+    """Return the form of an input type; lists that may stay empty come last.
+
+    >>> from calibration.kernel.codec import about
+    >>> @dataclasses.dataclass
+    ... class Given:
+    ...     at: Decimal = about("value at the point", unit="kPa")
+    >>> [(one.name, one.kind, one.unit) for one in entries(Given)]
+    [('at', 'number', 'kPa')]
+    """
     hints = get_type_hints(cls)
     form = [
         _entry(spec, hints[spec.name])

@@ -53,12 +53,20 @@ OPERATIONS: dict[str, Operation] = {}
 
 
 def nothing_worked(given: object, result: object) -> Sequence[str]:
-    """Stand in for an operation whose formula has no single line of numbers."""
+    """Stand in for an operation whose formula has no single line of numbers.
+
+    >>> nothing_worked(None, None)
+    ()
+    """
     return ()
 
 
 def no_picture(given: object, result: object) -> Picture | None:
-    """Stand in for an operation that has no picture."""
+    """Stand in for an operation that has no picture.
+
+    >>> no_picture(None, None) is None
+    True
+    """
     return None
 
 
@@ -147,6 +155,11 @@ def find(name: str) -> Operation:
     ------
     InputError
         ``operation.unknown``.
+
+    >>> find("no.such")
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: There is no computation called 'no.such'.
     """
     try:
         return OPERATIONS[name]

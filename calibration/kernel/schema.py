@@ -28,6 +28,9 @@ def schema(hint: Any, *, given: bool = False) -> dict[str, Any]:
     hint : type
     given : bool
         True for input, which may also come as typed text and with a unit of its own.
+
+    >>> schema(bool)
+    {'type': 'boolean'}
     """
     if given and hint in (float, int):
         return dict(TYPED)

@@ -27,12 +27,16 @@ class Table:
 
 
 def table(text: str, names: Iterable[str]) -> Table:
-    """Return the table in a text: its headings are the line that says the most of some names.
+    r"""Return the table in a text: its headings are the line that says the most of some names.
 
     Raises
     ------
     InputError
         ``file.empty``, ``file.too_long``, ``file.no_table``.
+
+    >>> found = table("Run of 3 May\nPoint;Error\n1;0.05\n", ["Point", "Error"])
+    >>> found.headers, found.rows
+    (('Point', 'Error'), ((3, ('1', '0.05')),))
     """
     if text.lstrip()[:1] in ("{", "["):
         return records(text)
@@ -73,6 +77,9 @@ def records(text: str) -> Table:
     ------
     InputError
         ``file.no_table``.
+
+    >>> records('{"unit": "kPa", "results": [{"point": 1, "error": 0.05}]}').rows
+    ((1, ('1', '0.05')),)
     """
     wrong = InputError(
         "file.no_table",
@@ -140,11 +147,19 @@ _UNIT = re.compile(r"[(\[]\s*([^)\]]+?)\s*[)\]]")
 
 
 def unit_in(heading: str) -> str:
-    """Return what a heading has in brackets: its unit; empty where it has none."""
+    """Return what a heading has in brackets: its unit; empty where it has none.
+
+    >>> unit_in("Error [% of span]")
+    '% of span'
+    """
     named = _UNIT.search(heading)
     return named[1] if named else ""
 
 
 def plain(heading: str) -> str:
-    """Return a heading without its unit, in small letters and single blanks."""
+    """Return a heading without its unit, in small letters and single blanks.
+
+    >>> plain("Error  [% of span]")
+    'error'
+    """
     return " ".join(re.sub(r"[_\W]+", " ", _UNIT.sub("", heading).lower()).split())

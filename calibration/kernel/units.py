@@ -93,6 +93,11 @@ def known_unit(unit: str, field: str) -> None:
     ------
     InputError
         ``unit.spelled`` for another way to write one, ``unit.unknown``.
+
+    >>> known_unit("barg", "unit")
+    Traceback (most recent call last):
+        ...
+    calibration.kernel.errors.InputError: 'barg' is written 'bar' here.
     """
     if unit in SHOWN:
         return

@@ -74,6 +74,9 @@ def limit_kg(oiml_class: WeightClass, nominal_kg: Decimal) -> Decimal | None:
     References
     ----------
     OIML R 111-1:2004, table 1.
+
+    >>> limit_kg("M1", Decimal(20))
+    Decimal('0.001')
     """
     row = LIMITS_MG[oiml_class]
     found = row.get(int(nominal_kg)) if nominal_kg == int(nominal_kg) else None

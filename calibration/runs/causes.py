@@ -24,7 +24,11 @@ class Cause:
 def cause(
     name: str, percent: float, evidence: str, remedy: str = "", confidence: float = 0.9
 ) -> Cause:
-    """Return a cause; ``percent`` in % of span. Its remedy is that of its row, unless said."""
+    """Return a cause; ``percent`` in % of span. Its remedy is that of its row, unless said.
+
+    >>> cause("zero", 0.4, "all points high by the same", remedy="Set the zero.").percent
+    0.4
+    """
     return Cause(
         cause=name,
         percent=percent,

@@ -314,6 +314,12 @@ def receiver_cause(request: LocateIn) -> Cause | None:
     References
     ----------
     ISO 5167-1: flow goes with the root of differential pressure, taken once.
+
+    >>> pump = {"input_lower": Decimal(0), "input_upper": Decimal(1600),
+    ...         "output_lower": Decimal(4), "output_upper": Decimal(20)}
+    >>> receiver_cause(LocateIn(**pump, tolerance=Tolerance(percent_of_span=Decimal("0.5")),
+    ...                         readings=())) is None
+    True
     """
     if request.receiver is None:
         return None

@@ -31,7 +31,11 @@ BEYOND = 10.0
 
 
 def reaches(at: Sequence[float], end: float) -> bool:
-    """Tell whether an end of the span was read, or nearly, and something else as well."""
+    """Tell whether an end of the span was read, or nearly, and something else as well.
+
+    >>> reaches([0.0, 50.0, 95.0], 100.0), reaches([0.0, 50.0], 100.0)
+    (True, False)
+    """
     return len(at) > 1 and min(abs(x - end) for x in at) <= BEYOND
 
 
@@ -39,6 +43,13 @@ def hysteresis(points: Sequence[Read]) -> Decimal | None:
     """Return the largest gap between up and down [% of span]; none in one direction only.
 
     IEC 61298-2, on the mean errors of each nominal point.
+
+    >>> from types import SimpleNamespace as Point
+    >>> way = [Point(nominal_percent=Decimal(50), direction=name,
+    ...              error_percent_of_span=Decimal(error))
+    ...        for name, error in (("up", "-0.10"), ("down", "0.15"))]
+    >>> hysteresis(way)
+    Decimal('0.25')
     """
     gaps: list[Decimal] = []
     by_nominal: dict[Decimal, dict[str, list[Decimal]]] = defaultdict(lambda: defaultdict(list))
@@ -55,6 +66,12 @@ def repeatability(points: Sequence[Read]) -> Decimal | None:
     """Return the largest spread of errors come to the same way [% of span]; none of one cycle.
 
     IEC 61298-2.
+
+    >>> from types import SimpleNamespace as Point
+    >>> cycles = [Point(nominal_percent=Decimal(50), direction="up",
+    ...                 error_percent_of_span=Decimal(error)) for error in ("0", "0.2", "-0.2")]
+    >>> repeatability(cycles)
+    Decimal('0.4')
     """
     groups: dict[tuple[Decimal, str], list[Decimal]] = defaultdict(list)
     for p in points:
@@ -67,6 +84,9 @@ def terminal(at: Sequence[float], mean: Sequence[float]) -> float | None:
     """Return the largest distance from the line through the ends [% of span]; none of two points.
 
     IEC 61298-2, terminal-based linearity.
+
+    >>> round(terminal([0.0, 50.0, 100.0], [0.0, 0.3, 0.2]), 6)
+    0.2
     """
     if len(at) < 3 or at[-1] == at[0]:
         return None

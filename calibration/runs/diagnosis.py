@@ -115,6 +115,14 @@ def diagnose(run: Evaluated, verdict: str) -> tuple[Cause, ...]:
     ----------
     Signatures of zero, span, linearity and hysteresis errors: IEC 61298-2 terms; thresholds
     are shares of the limit, see ``NAMED_SHARE``.
+
+    >>> at = (0.0, 25.0, 50.0, 75.0, 100.0)
+    >>> high = Evaluated(nominal=at, input_percent=at, ideal_percent=at,
+    ...                  read_percent=tuple(x + 0.8 for x in at), error=(0.8,) * 5,
+    ...                  limit=(0.5,) * 5, direction=("up",) * 5, noise=(0.0,) * 5,
+    ...                  characteristic="linear")
+    >>> [one.cause for one in diagnose(high, "fail")]
+    ['zero_shift']
     """
     if verdict == "within":
         return ()

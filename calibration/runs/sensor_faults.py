@@ -65,6 +65,12 @@ def name_fault(seen: Seen) -> Cause | None:
     ----------
     IEC 60751 and the ITS-90 reference functions give the curves that are compared. The shares
     of the error that a signature must explain are rules of this product.
+
+    >>> at = (0.0, 50.0, 100.0)
+    >>> seen = Seen(sensor="Pt100", wires=2, bare=True, junction_c=25.0, applied_c=at,
+    ...             indicated_c=at, limit_c=(0.5,) * 3, span_c=100.0)
+    >>> name_fault(seen) is None
+    True
     """
     if len(seen.applied_c) < 3 or max(seen.indicated_c) - min(seen.indicated_c) < seen.span_c / 50:
         return None

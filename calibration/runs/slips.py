@@ -116,7 +116,11 @@ def detect(request: DetectIn) -> DetectOut:
 
 
 def plain(value: Decimal) -> str:
-    """Return a typed value as a person writes it, without exponent."""
+    """Return a typed value as a person writes it, without exponent.
+
+    >>> plain(Decimal("1.50E+2"))
+    '150'
+    """
     return format(value, "f")
 
 

@@ -97,7 +97,11 @@ CURVES: dict[str, Curve] = {
 
 
 def curve_of(sensor: str) -> Curve:
-    """Return the curve of a sensor by its name."""
+    """Return the curve of a sensor by its name.
+
+    >>> round(curve_of("Pt100").value(100.0), 2)
+    1.39
+    """
     return PLATINUM if sensor in R0_OHM else CURVES[f"type_{sensor}"]
 
 

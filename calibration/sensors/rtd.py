@@ -74,13 +74,21 @@ class TemperatureOut:
 
 
 def ratio(t: float) -> float:
-    """Return R(t)/R₀ of a platinum sensor (IEC 60751). t in °C, -200 to 850."""
+    """Return R(t)/R₀ of a platinum sensor (IEC 60751). t in °C, -200 to 850.
+
+    >>> round(100 * ratio(100.0), 2)
+    138.51
+    """
     value = 1 + A * t + B * t * t
     return value + C * (t - 100) * t**3 if t < 0 else value
 
 
 def ratio_slope(t: float) -> float:
-    """Return the slope of R(t)/R₀. [1/°C]"""
+    """Return the slope of R(t)/R₀. [1/°C]
+
+    >>> round(ratio_slope(0.0), 7)
+    0.0039083
+    """
     slope = A + 2 * B * t
     return slope + C * (4 * t**3 - 300 * t**2) if t < 0 else slope
 
@@ -93,6 +101,9 @@ def temperature_for(w: float) -> float:
     References
     ----------
     Inverse of the Callendar-Van Dusen equation.
+
+    >>> round(temperature_for(1.3851), 2)
+    100.01
     """
     t = (-A + math.sqrt(A * A - 4 * B * (1 - w))) / (2 * B)
     if w < 1:
@@ -105,7 +116,11 @@ def temperature_for(w: float) -> float:
 
 
 def tolerances(t: float) -> ClassTolerance:
-    """Return the limits of error of all classes at a temperature. [°C]"""
+    """Return the limits of error of all classes at a temperature. [°C]
+
+    >>> tolerances(100.0)
+    ClassTolerance(AA=0.27, A=0.35, B=0.8, C=1.6)
+    """
     found = {
         name: base + share * abs(t) if low <= t <= high else None
         for name, (base, share, low, high) in CLASSES.items()

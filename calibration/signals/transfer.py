@@ -107,6 +107,11 @@ def ideal_output(transfer: Transfer, applied: Decimal) -> Decimal:
     the input fraction (ISO 5167-1, flow proportional to the root of differential pressure);
     below the lower range value the output stays at its lower end. Sensor curves: IEC 60751 and
     the ITS-90 reference functions, laid between the two ends of the output.
+
+    >>> pump = Transfer(input_lower=Decimal(0), input_upper=Decimal(1600),
+    ...                 output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> ideal_output(pump, Decimal("400.3"))
+    Decimal('8.003')
     """
     if transfer.curve is not None:
         t = to_float(applied)
@@ -127,6 +132,11 @@ def input_for(transfer: Transfer, output: Decimal) -> Decimal:
 
     A square-root output below its lower end belongs to no flow and gives the lower range value.
     Beyond the curve of a sensor the last slope goes on.
+
+    >>> pump = Transfer(input_lower=Decimal(0), input_upper=Decimal(1600),
+    ...                 output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> input_for(pump, Decimal(12))
+    Decimal('800')
     """
     if transfer.curve is not None:
         low, high = transfer.curve_ends
@@ -144,6 +154,11 @@ def slope_at(transfer: Transfer, at: Decimal) -> Decimal:
     """Return how much output a small change of input makes, > 0. [output unit / input unit]
 
     For a square root the mean slope of the range: its own has no end at zero.
+
+    >>> pump = Transfer(input_lower=Decimal(0), input_upper=Decimal(1600),
+    ...                 output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> slope_at(pump, Decimal(800))
+    Decimal('0.01')
     """
     mean = abs(transfer.output_span / transfer.input_span)
     if transfer.curve is None:
@@ -154,12 +169,24 @@ def slope_at(transfer: Transfer, at: Decimal) -> Decimal:
 
 
 def at_percent(transfer: Transfer, percent: Decimal) -> Decimal:
-    """Return the input at a percentage of the input span. [input unit]"""
+    """Return the input at a percentage of the input span. [input unit]
+
+    >>> reversed_ = Transfer(input_lower=Decimal(100), input_upper=Decimal(0),
+    ...                      output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> at_percent(reversed_, Decimal(25))
+    Decimal('75')
+    """
     return transfer.input_lower + transfer.input_span * percent / HUNDRED
 
 
 def percent_of_input_span(transfer: Transfer, applied: Decimal) -> Decimal:
-    """Return how far into the input span a value lies. [% of input span]"""
+    """Return how far into the input span a value lies. [% of input span]
+
+    >>> elevated = Transfer(input_lower=Decimal(-50), input_upper=Decimal(150),
+    ...                     output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> percent_of_input_span(elevated, Decimal(0))
+    Decimal('25')
+    """
     return HUNDRED * (applied - transfer.input_lower) / transfer.input_span
 
 
@@ -175,12 +202,25 @@ def indication(transfer: Transfer, receiver: Transfer | None, output: Decimal) -
         the receiver shows the input itself.
     output : Decimal
         [output unit]
+
+    >>> pump = Transfer(input_lower=Decimal(0), input_upper=Decimal(1600),
+    ...                 output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> room = Transfer(input_lower=Decimal(4), input_upper=Decimal(20),
+    ...                 output_lower=Decimal(0), output_upper=Decimal(16))
+    >>> indication(pump, room, Decimal(12)), indication(pump, None, Decimal(12))
+    (Decimal('8'), Decimal('800'))
     """
     return input_for(transfer, output) if receiver is None else ideal_output(receiver, output)
 
 
 def indicated_span(transfer: Transfer, receiver: Transfer | None) -> Decimal:
-    """Return the span of the indication, > 0. [unit of the indication]"""
+    """Return the span of the indication, > 0. [unit of the indication]
+
+    >>> pump = Transfer(input_lower=Decimal(0), input_upper=Decimal(1600),
+    ...                 output_lower=Decimal(4), output_upper=Decimal(20))
+    >>> indicated_span(pump, None)
+    Decimal('1600')
+    """
     return abs(transfer.input_span if receiver is None else receiver.output_span)
 
 

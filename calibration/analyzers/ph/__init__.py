@@ -160,6 +160,9 @@ def nernst_slope(temperature_c: float) -> float:
     References
     ----------
     Nernst equation: −ln10·R·T/F.
+
+    >>> round(nernst_slope(25.0), 2)
+    -59.16
     """
     return -1000 * math.log(10) * R * (temperature_c + 273.15) / F
 

@@ -67,6 +67,9 @@ def find_table(set_: str, nominal: str, own: tuple[BufferTable, ...], field: str
     ------
     InputError
         ``buffer.unknown``.
+
+    >>> find_table("primary", "6.865", (), "buffer").temperatures_c[0]
+    0.0
     """
     tables = (*own, *SHIPPED)
     for table in tables:
@@ -95,6 +98,9 @@ def check_table(table: BufferTable, field: str) -> None:
     ------
     InputError
         ``buffer.table``.
+
+    >>> check_table(BufferTable(set="own", nominal="7", temperatures_c=(20.0, 25.0),
+    ...                         values=(7.02, 7.0)), "table")
     """
     rising = all(
         a < b for a, b in zip(table.temperatures_c, table.temperatures_c[1:], strict=False)
@@ -120,6 +126,10 @@ def value_at(table: BufferTable, temperature_c: float, field: str) -> float:
     References
     ----------
     DIN 19266 for the primary set; linear interpolation errs by less than 0.002 pH there.
+
+    >>> own = BufferTable(set="own", nominal="7", temperatures_c=(20.0, 25.0), values=(7.02, 7.0))
+    >>> round(value_at(own, 22.5, "temperature"), 3)
+    7.01
     """
     at, values = table.temperatures_c, table.values
     if not at[0] <= temperature_c <= at[-1]:

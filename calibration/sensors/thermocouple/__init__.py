@@ -63,7 +63,11 @@ class TemperatureOut:
 
 
 def limits(type_: Type) -> tuple[float, float]:
-    """Return the range of a type's reference function. [°C]"""
+    """Return the range of a type's reference function. [°C]
+
+    >>> limits("K")
+    (-270.0, 1372.0)
+    """
     pieces = REFERENCE[type_]
     return pieces[0].lower_c, pieces[-1].upper_c
 
@@ -93,6 +97,9 @@ def reference_emf(type_: Type, t: float) -> tuple[float, float]:
     References
     ----------
     NIST Monograph 175, reference functions on the ITS-90.
+
+    >>> round(reference_emf("K", 100.0)[0], 3)
+    4.096
     """
     emf = slope = 0.0
     for c in reversed(_piece(type_, t).coefficients):
@@ -124,6 +131,9 @@ def temperature_for(type_: Type, emf: float) -> float:
     ------
     InputError
         ``emf.out_of_range``.
+
+    >>> round(temperature_for("K", 4.096), 1)
+    100.0
     """
     low, high, emf_low, emf_high = _ends(type_)
     slack = 1e-9 * (emf_high - emf_low)
