@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import types
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
@@ -309,6 +309,8 @@ class Entry:
     unit: str = ""
     units: tuple[str, ...] = ()
     choices: tuple[str, ...] = ()
+    #: The choices as people read them, in the same order.
+    choices_said: tuple[str, ...] = ()
     default: str = ""
     entries: tuple[Entry, ...] = ()
 
@@ -340,11 +342,11 @@ def _entry(spec: dataclasses.Field[Any], hint: Any) -> Entry:
     plain = "" if default in (dataclasses.MISSING, None, ()) else _as_typed(default)
     more: dict[str, Any] = {"kind": _KINDS.get(hint, "group")}
     if origin is Literal:
-        more = {"kind": "choice", "choices": tuple(map(str, args))}
+        more = {"kind": "choice", **_choices(args)}
     elif origin is tuple:
         inner = args[0]
         if get_origin(inner) is Literal:
-            more = {"kind": "choices", "choices": tuple(map(str, get_args(inner)))}
+            more = {"kind": "choices", **_choices(get_args(inner))}
         elif dataclasses.is_dataclass(inner):
             more = {"kind": "rows", "entries": entries(inner)}  # type: ignore[arg-type]
         else:
@@ -363,6 +365,12 @@ def _entry(spec: dataclasses.Field[Any], hint: Any) -> Entry:
 
 
 _KINDS = {Decimal: "number", float: "number", int: "number", bool: "yes_no", str: "text"}
+
+
+def _choices(args: Iterable[object]) -> dict[str, tuple[str, ...]]:
+    """Return what may be chosen, and how each is said."""
+    choices = tuple(map(str, args))
+    return {"choices": choices, "choices_said": tuple(map(words, choices))}
 
 
 def _as_typed(value: object) -> str:

@@ -136,7 +136,8 @@ def _with(entry: Entry, choices: dict[str, tuple[str, ...]]) -> Entry:
     """Return an entry with what the plant has to choose from, where that is known."""
     if entry.name not in choices:
         return entry
-    return replace(entry, kind="choice", choices=choices[entry.name])
+    own = choices[entry.name]
+    return replace(entry, kind="choice", choices=own, choices_said=own)
 
 
 def _form(base: str, record: dict[str, Any], version: str) -> RecordFormOut:

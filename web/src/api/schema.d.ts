@@ -4532,6 +4532,11 @@ export interface components {
              */
             choices: string[];
             /**
+             * Choices Said
+             * @default []
+             */
+            choices_said: string[];
+            /**
              * Default
              * @default
              */

@@ -16,7 +16,6 @@ type Props = {
   wide?: boolean;
 };
 
-const words = (choice: string) => choice.replaceAll("_", " ");
 const BOX =
   "min-h-11 w-full min-w-0 rounded-[10px] border bg-card px-2.5 py-2 aria-invalid:border-2 aria-invalid:border-outside border-line";
 
@@ -189,11 +188,12 @@ function Choice({
   id: string;
 }) {
   const choices = entry.choices ?? [];
+  const said = entry.choices_said ?? choices;
   if (entry.kind === "choices") {
     const chosen = Array.isArray(value) ? (value as string[]) : [];
     return (
       <div id={rest.id} className="flex flex-wrap gap-x-4">
-        {choices.map((choice) => (
+        {choices.map((choice, n) => (
           <label key={choice} className="flex min-h-11 items-center gap-2">
             <input
               type="checkbox"
@@ -203,7 +203,7 @@ function Choice({
                 onChange(choices.filter((c) => (c === choice) !== chosen.includes(c)))
               }
             />
-            {words(choice)}
+            {said[n]}
           </label>
         ))}
       </div>
@@ -217,9 +217,9 @@ function Choice({
       onChange={(e) => onChange(e.target.value)}
     >
       {!entry.default && <option value="">choose</option>}
-      {choices.map((choice) => (
+      {choices.map((choice, n) => (
         <option key={choice} value={choice}>
-          {words(choice)}
+          {said[n]}
         </option>
       ))}
     </select>
