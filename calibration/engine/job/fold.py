@@ -288,11 +288,9 @@ def to_close(job: Job) -> tuple[str, ...]:
         label = job.step(id).on_label
         said.append(f"{label}: the lock of {event.by} is still on.")
     for step in job.ledger.method.steps:
-        if step.kind not in ("sign", "take_off") and job.statuses[step.id] in (
-            "now",
-            "open",
-            "blocked",
-        ):
+        if step.aside or step.kind in ("sign", "take_off"):
+            continue
+        if job.statuses[step.id] in ("now", "open", "blocked"):
             said.append(f"Not done yet: {step.title.lower()}.")
     return tuple(said)
 

@@ -47,6 +47,8 @@ class Job(Recording):
         self._statuses: dict[str, StepStatus] = {}
         #: steps that go on beside the present one, once that is worked out
         self.beside: list[Step] = []
+        #: steps that nothing waits for, from their place on
+        self.aside: list[Step] = []
         self._once: dict[str, Any] = {}
         self._steps = iter(ledger.method.steps)
         self._present: Step | None = None
@@ -324,6 +326,9 @@ class Job(Recording):
         elif self._present is None and step.meanwhile and step.id in self.ledger.timers:
             self._statuses[step.id] = "open"
             self.beside.append(step)
+        elif self._present is None and step.aside:
+            self._statuses[step.id] = "open"
+            self.aside.append(step)
         elif self._present is None and self.beside and not quiet(step):
             # Nothing is read before the wait is over: now it is waited for.
             self._present = self.beside.pop(0)

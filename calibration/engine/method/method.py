@@ -201,6 +201,8 @@ class Step:
     leaves: bool = False
     #: for record: what its values are on the certificate
     part: Literal["", "settings", "environment"] = "settings"
+    #: for record: it may be told at any time before the signature, and nothing waits for it
+    aside: bool = False
     #: for record: what is told here holds for all jobs of a round
     for_round: bool = False
     #: what is said where it cannot be had or done here, with a reason; empty where it must be

@@ -239,6 +239,8 @@ class Task:
     computed: tuple[ComputedLine, ...] = ()
     #: in a round, the job is left from here: what is left of it is stated and the next begins
     leaves: bool = False
+    #: nothing waits for it: it is told when there is a hand free
+    aside: bool = False
 
 
 def why(label: str, *often: str) -> Value:

@@ -18,6 +18,7 @@ from calibration.engine.view.step_asks import asks_of, may_leave_out
 
 _STAGE = dict(STAGES)
 BESIDE = "Goes on meanwhile"
+ASIDE = "At any time"
 FAMILY_BARRED = "Where it cannot be done, the job ends here with the reason."
 #: Values that a rig gives by itself, where one is wired; a person may type them all the same.
 LIVE: tuple[By, ...] = ("rig", "person")
@@ -31,8 +32,9 @@ def tasks(job: Job) -> tuple[Task, ...]:
     kicker, title, caution, then = heading(job, step)
     stated = together(job)
     beside = tuple(
-        Task(step=s.id, kicker=BESIDE, title=s.title, why=s.why, asks=asks_of(job, s))
-        for s in job.beside
+        Task(step=s.id, kicker=kicker, title=s.title, why=s.why, asks=asks_of(job, s), aside=aside)
+        for kicker, steps, aside in ((BESIDE, job.beside, False), (ASIDE, job.aside, True))
+        for s in steps
     )
     return (
         Task(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from calibration.engine.job.facts import InstrumentFacts
 from calibration.engine.method.family import Fit
-from calibration.families.dp_flow.method import DP_FLOW
+from calibration.families.dp_flow.method import DP_FLOW, DP_FLOW_1
 from calibration.families.dp_flow.templates import TEMPLATES
 from calibration.families.shared.loop import family
 
@@ -16,7 +16,7 @@ def _a_root(facts: InstrumentFacts) -> bool:
 FAMILY = family(
     id="flow_by_dp",
     title="Flow by differential pressure",
-    methods=(DP_FLOW,),
+    methods=(DP_FLOW_1, DP_FLOW),
     templates=TEMPLATES,
     fits=(Fit(DP_FLOW.id, _a_root, "a root is taken in the loop", rank=3),),
 )

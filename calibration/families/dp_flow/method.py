@@ -7,7 +7,7 @@ from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS
 
-DP_FLOW = Method(
+DP_FLOW_1 = Method(
     id="dp_flow",
     version=1,
     title="Flow by differential pressure, square root",
@@ -63,3 +63,4 @@ DP_FLOW = Method(
     ),
     sources=parts.SOURCES + " Flow goes with the root of differential pressure: ISO 5167-1.",
 )
+DP_FLOW = parts.plainer(DP_FLOW_1)

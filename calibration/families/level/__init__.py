@@ -10,7 +10,9 @@ from calibration.families.level.methods import (
     DISPLACER_LEVEL,
     DISPLACER_LEVEL_1,
     DISPLACER_LEVEL_2,
+    DISPLACER_LEVEL_3,
     DP_LEVEL,
+    DP_LEVEL_1,
 )
 from calibration.families.level.shape import LevelShape
 from calibration.families.level.templates import TEMPLATES
@@ -19,7 +21,14 @@ from calibration.families.shared.loop import family
 FAMILY = family(
     id="level",
     title="Level",
-    methods=(DISPLACER_LEVEL_1, DISPLACER_LEVEL_2, DISPLACER_LEVEL, DP_LEVEL),
+    methods=(
+        DISPLACER_LEVEL_1,
+        DISPLACER_LEVEL_2,
+        DISPLACER_LEVEL_3,
+        DISPLACER_LEVEL,
+        DP_LEVEL_1,
+        DP_LEVEL,
+    ),
     templates=TEMPLATES,
     fits=(
         Fit(

@@ -6,7 +6,6 @@ from dataclasses import replace
 
 from calibration.engine.method.conditions import run_outside, site_says
 from calibration.engine.method.method import (
-    Condition,
     Field,
     Item,
     KitRole,
@@ -178,9 +177,6 @@ LIQUID = Step(
     ),
     only_if=site_says("wet_run"),
 )
-SMART_ONLY = Condition(
-    lambda job, step: job.ledger.facts.smart, "only where the device has one", by_plan=True
-)
 #: As it was: for jobs that began with it.
 DISPLACER_LEVEL_1 = DISPLACER_LEVEL
 DISPLACER_LEVEL_2 = replace(
@@ -198,7 +194,7 @@ DISPLACER_LEVEL_2 = replace(
         for new in (
             (LIQUID, step)
             if step.id == "wet_run"
-            else (replace(step, only_if=SMART_ONLY),)
+            else (replace(step, only_if=parts.SMART_ONLY),)
             if step is parts.STATE
             else (step,)
         )
@@ -221,7 +217,7 @@ MARKED = Step(
         ),
     ),
 )
-DISPLACER_LEVEL = replace(
+DISPLACER_LEVEL_3 = replace(
     DISPLACER_LEVEL_2,
     version=3,
     steps=tuple(
@@ -231,7 +227,9 @@ DISPLACER_LEVEL = replace(
     ),
 )
 
-DP_LEVEL = Method(
+DISPLACER_LEVEL = parts.plainer(DISPLACER_LEVEL_3)
+
+DP_LEVEL_1 = Method(
     id="dp_level",
     version=1,
     title="Level by differential pressure",
@@ -282,3 +280,4 @@ DP_LEVEL = Method(
     parameters=limits.parameters(),
     sources=parts.SOURCES + " Range: hydrostatics.",
 )
+DP_LEVEL = parts.plainer(DP_LEVEL_1)

@@ -7,7 +7,7 @@ from calibration.families.shared import limits, parts
 from calibration.families.shared.pressure import CONNECT, DISCONNECT, PRESSURE
 from calibration.families.shared.runs import RUNS
 
-PRESSURE_TRANSMITTER = Method(
+PRESSURE_TRANSMITTER_1 = Method(
     id="pressure_transmitter",
     version=1,
     title="Pressure transmitter 4-20 mA, points up and down",
@@ -40,3 +40,4 @@ PRESSURE_TRANSMITTER = Method(
     parameters=limits.parameters(),
     sources=parts.SOURCES,
 )
+PRESSURE_TRANSMITTER = parts.plainer(PRESSURE_TRANSMITTER_1)

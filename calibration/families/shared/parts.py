@@ -11,7 +11,15 @@ from calibration.engine.method.conditions import (
     TRIMMING,
     to_write,
 )
-from calibration.engine.method.method import Field, Item, KitRole, SetItem, Step
+from calibration.engine.method.method import (
+    Condition,
+    Field,
+    Item,
+    KitRole,
+    Method,
+    SetItem,
+    Step,
+)
 
 SITE_FIRST = (
     "Work under the site's permit and procedure; local code and licensed practice come first."
@@ -179,6 +187,26 @@ WARM_UP = Step(
     meanwhile=True,
     often=("In service and powered for hours", "References warm since this morning"),
 )
+
+
+SMART_ONLY = Condition(
+    lambda job, step: job.ledger.facts.smart, "only where the device has one", by_plan=True
+)
+
+
+def plainer(method: Method) -> Method:
+    """Return the next version of a method, that asks for less.
+
+    A device that tells nothing of itself is not asked for its state, and what only goes on the
+    paper waits until there is a hand free.
+    """
+
+    def step(one: Step) -> Step:
+        if one is STATE:
+            return replace(one, only_if=SMART_ONLY)
+        return replace(one, aside=True) if one is AMBIENT else one
+
+    return replace(method, version=method.version + 1, steps=tuple(map(step, method.steps)))
 
 
 def settings(*fields: Field, what: str = "the range set in the device") -> Step:

@@ -9,6 +9,7 @@ from calibration.families.smart.method import (
     SMART_TRANSMITTER,
     SMART_TRANSMITTER_1,
     SMART_TRANSMITTER_2,
+    SMART_TRANSMITTER_3,
 )
 from calibration.families.smart.rerange import SMART_RERANGE, Reranged
 from calibration.families.smart.shape import SmartShape
@@ -17,7 +18,13 @@ from calibration.families.smart.templates import TEMPLATES
 FAMILY = family(
     id="smart",
     title="Smart transmitters",
-    methods=(SMART_TRANSMITTER_1, SMART_TRANSMITTER_2, SMART_TRANSMITTER, SMART_RERANGE),
+    methods=(
+        SMART_TRANSMITTER_1,
+        SMART_TRANSMITTER_2,
+        SMART_TRANSMITTER_3,
+        SMART_TRANSMITTER,
+        SMART_RERANGE,
+    ),
     templates=TEMPLATES,
     fits=(
         Fit(

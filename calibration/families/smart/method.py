@@ -172,10 +172,11 @@ def _at_fixed_currents() -> tuple[Step, ...]:
 
 #: Read before anything is trimmed, it says nothing of what is left once the run was taken again.
 LOOP_RUN_BEFORE = replace(LOOP_RUN, before=True)
-SMART_TRANSMITTER = replace(
+SMART_TRANSMITTER_3 = replace(
     SMART_TRANSMITTER_2,
     version=3,
     own=Loop(fixes_output=True),
     runs=(*RUNS, LOOP_RUN_BEFORE),
     steps=_at_fixed_currents(),
 )
+SMART_TRANSMITTER = parts.plainer(SMART_TRANSMITTER_3)

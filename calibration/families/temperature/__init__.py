@@ -8,9 +8,11 @@ from calibration.families.shared.loop import family
 from calibration.families.temperature.kinds import Sensor
 from calibration.families.temperature.methods import (
     TEMPERATURE_LOOP,
+    TEMPERATURE_LOOP_1,
     TEMPERATURE_SENSOR,
     TEMPERATURE_SENSOR_1,
     TEMPERATURE_TRANSMITTER,
+    TEMPERATURE_TRANSMITTER_1,
 )
 from calibration.families.temperature.shape import SensorShape
 from calibration.families.temperature.templates import TEMPLATES
@@ -30,7 +32,9 @@ FAMILY = family(
     methods=(
         TEMPERATURE_SENSOR_1,
         TEMPERATURE_SENSOR,
+        TEMPERATURE_TRANSMITTER_1,
         TEMPERATURE_TRANSMITTER,
+        TEMPERATURE_LOOP_1,
         TEMPERATURE_LOOP,
     ),
     shape=SensorShape(),

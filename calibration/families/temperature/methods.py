@@ -187,7 +187,7 @@ _TYPE = Field(
     "everywhere. Read right?",
 )
 
-TEMPERATURE_TRANSMITTER = Method(
+TEMPERATURE_TRANSMITTER_1 = Method(
     id="temperature_transmitter",
     version=1,
     title="Temperature transmitter with a simulated sensor",
@@ -226,7 +226,9 @@ TEMPERATURE_TRANSMITTER = Method(
     sources=parts.SOURCES + " Sensors: IEC 60751, IEC 60584-1, ITS-90 reference functions.",
 )
 
-TEMPERATURE_LOOP = Method(
+TEMPERATURE_TRANSMITTER = parts.plainer(TEMPERATURE_TRANSMITTER_1)
+
+TEMPERATURE_LOOP_1 = Method(
     id="temperature_loop",
     version=1,
     title="Temperature loop: sensor and transmitter together in a block",
@@ -258,3 +260,4 @@ TEMPERATURE_LOOP = Method(
     ),
     sources=parts.SOURCES + " Sensors: IEC 60751, IEC 60584-1, ITS-90 reference functions.",
 )
+TEMPERATURE_LOOP = parts.plainer(TEMPERATURE_LOOP_1)

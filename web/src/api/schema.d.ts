@@ -8659,6 +8659,11 @@ export interface components {
          */
         Task: {
             /**
+             * Aside
+             * @default false
+             */
+            aside: boolean;
+            /**
              * Asks
              * @default []
              */

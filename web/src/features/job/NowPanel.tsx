@@ -115,10 +115,18 @@ export function NowPanel(props: Props) {
           <section
             key={other.step}
             aria-label={other.title}
-            className="grid gap-2 rounded-xl border border-line p-3"
+            className="grid gap-2 rounded-xl border border-line px-3 py-2"
           >
-            <h3 className="text-[15px] font-semibold">{other.title}</h3>
-            <Asks {...props} todo={other} round={null} again={false} />
+            {other.aside ? (
+              <Aside title={other.title}>
+                <Asks {...props} todo={other} round={null} again={false} />
+              </Aside>
+            ) : (
+              <>
+                <h3 className="text-[15px] font-semibold">{other.title}</h3>
+                <Asks {...props} todo={other} round={null} again={false} />
+              </>
+            )}
           </section>
         ))}
       {!todo.step && <Closed job={job} user={user} writer={writer} />}
@@ -155,6 +163,25 @@ export function NowPanel(props: Props) {
         )}
       </div>
     </section>
+  );
+}
+
+/** What nothing waits for: a line, until somebody has a hand free for it. */
+function Aside({ title, children }: { title: string; children: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+        className="flex min-h-11 items-center justify-between gap-3 text-left text-[15px]"
+      >
+        <span className="font-semibold">{title}</span>
+        <span className="text-[13.5px] text-muted">{open ? "close" : "at any time"}</span>
+      </button>
+      {open && children}
+    </>
   );
 }
 
