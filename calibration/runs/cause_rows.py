@@ -280,6 +280,18 @@ ROWS = table(
         source=SOURCE,
     ),
     CauseRow(
+        id="meter_in_doubt",
+        label="Meter in doubt",
+        needs="current and what the control room shows, at two points far apart",
+        looks="output and control room are off by the same, in opposite ways",
+        excluded="a second meter, or the drop across a known resistor, says what the first said",
+        alike=("span_error", "zero_shift", "receiver_scaling"),
+        told_by="a second meter in series",
+        remedy="Look at the current with a second meter before anything is adjusted.",
+        lies_in="reference",
+        source=SOURCE,
+    ),
+    CauseRow(
         id="receiver_scaling",
         label="Receiver scaling",
         needs="what the control room shows",

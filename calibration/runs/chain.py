@@ -15,7 +15,6 @@ from calibration.kernel.codec import about
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, exceeds, to_float
 from calibration.kernel.registry import operation
-from calibration.runs.causes import Cause, cause
 from calibration.signals.transfer import (
     Characteristic,
     Transfer,
@@ -299,73 +298,4 @@ def _output_remedy(hop: Hop) -> tuple[Remedy, str]:
         "output_trim",
         "The digital value is right and the current is off: trim the output against the "
         "milliampere meter. Leave the sensor alone.",
-    )
-
-
-def receiver_cause(request: LocateIn) -> Cause | None:
-    """Name what the receiver does with the signal, when it is that which is wrong.
-
-    Returns
-    -------
-    Cause or None
-        A root that is missing or taken twice, or a scaling error; none when the receiver is
-        within the limit or was not read.
-
-    References
-    ----------
-    ISO 5167-1: flow goes with the root of differential pressure, taken once.
-
-    >>> pump = {"input_lower": Decimal(0), "input_upper": Decimal(1600),
-    ...         "output_lower": Decimal(4), "output_upper": Decimal(20)}
-    >>> receiver_cause(LocateIn(**pump, tolerance=Tolerance(percent_of_span=Decimal("0.5")),
-    ...                         readings=())) is None
-    True
-    """
-    if request.receiver is None:
-        return None
-    hops = [h for h in locate(request).hops if h.name == "receiver"]
-    if not hops or hops[0].within:
-        return None
-    receiver = request.receiver
-    rooted = receiver.characteristic == "square_root"
-    pairs = [
-        (HUNDRED * (r.output - receiver.input_lower) / receiver.input_span, _shown(receiver, r))
-        for r, e in zip(request.readings, hops[0].errors_percent, strict=True)
-        if r.output is not None and r.indicated is not None and e is not None
-    ]
-    as_set = [to_float(shown - (_root(at) if rooted else at)) for at, shown in pairs]
-    as_other = [to_float(shown - (at if rooted else _root(at))) for at, shown in pairs]
-    worst = to_float(hops[0].max_error_percent)
-    other = fits.root_mean_square(as_other)
-    if len(pairs) > 2 and other < 0.2 * fits.root_mean_square(as_set):
-        return _root_cause(rooted, worst)
-    return cause(
-        "receiver_scaling",
-        worst,
-        "The signal is right and the value shown does not belong to it.",
-    )
-
-
-def _shown(receiver: Transfer, reading: ChainReading) -> Decimal:
-    shown = reading.indicated if reading.indicated is not None else receiver.output_lower
-    return HUNDRED * (shown - receiver.output_lower) / receiver.output_span
-
-
-def _root(percent: Decimal) -> Decimal:
-    return 10 * percent.sqrt() if percent > 0 else Decimal(0)
-
-
-def _root_cause(rooted: bool, worst: float) -> Cause:
-    if rooted:
-        return cause(
-            "root_missing",
-            worst,
-            "What is shown follows the signal in a straight line; the receiver should take the "
-            "root, and nobody does.",
-        )
-    return cause(
-        "root_twice",
-        worst,
-        "What is shown follows the root of a signal that is a root already: flow is shown far "
-        "too high.",
     )

@@ -65,5 +65,10 @@ class WalkCase(ApiCase):
 
     def errors(self, run, *shown):
         """Compare the errors of a run, to the decimals that the walk writes."""
-        said = [float(p["error_percent"]) for p in run["points"] if p["reading"]]
-        self.assertEqual([f"{e:+.2f}" for e in said], list(shown))
+        said = [p["error_percent"] for p in run["points"] if p["reading"]]
+        plain = [float(str(e).replace("\N{MINUS SIGN}", "-")) for e in said]
+        self.assertEqual([f"{e:+.2f}" for e in plain], list(shown))
+
+    def clean(self, visit):
+        """Nothing had to be answered that the walk does not have, and nothing was refused."""
+        self.assertEqual((visit.forced, visit.refusals), ([], []))

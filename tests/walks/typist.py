@@ -11,9 +11,11 @@ import re
 from collections.abc import Mapping
 from contextlib import contextmanager
 from datetime import timedelta
+from io import BytesIO
 from unittest import mock
 
 from django.utils import timezone
+from pypdf import PdfReader
 
 from tests.server.works import PASSWORD, event
 
@@ -210,6 +212,10 @@ class Typist:
             for option in ask["options"]
         }
 
+    def advised(self):
+        """Return what is advised now, by label."""
+        return [label for label, is_it in self.options().items() if is_it]
+
     def form(self, button, row: Fields | None = None, state="", line=""):
         """Open an answer in words behind a button, fill it in and send it."""
         forms = [(form, ask) for _task, ask in self.asks() for form in ask["if_not"]]
@@ -236,7 +242,7 @@ class Typist:
     # What is usual
 
     def usual(self, until=""):
-        """Answer what every visit asks, up to a heading or a field; count what is more than that."""
+        """Answer what every visit asks, up to a heading or a field; count what is more."""
         stop = re.compile(until, re.I) if until else None
         for _ in range(MOST_STEPS):
             if self.seen["status"] != "open":
@@ -298,7 +304,15 @@ class Typist:
         runs = [self.seen["as_found"], self.seen["as_left"], *self.seen["extra_runs"]]
         return next(run for run in runs if run and run["title"] == title)
 
+    @property
+    def _files(self):
+        return f"/api/v1/records/{self.job}/certificate"
+
     def paper(self):
-        """Return the certificate of the signed job, as data and as the words of its PDF."""
-        files = f"/api/v1/records/{self.job}/certificate"
-        return self.case.must(self.case.ana.get(f"{files}.json"))
+        """Return the certificate of the signed job as data."""
+        return self.case.must(self.case.ana.get(f"{self._files}.json"))
+
+    def words(self):
+        """Return the words of its PDF."""
+        pages = PdfReader(BytesIO(self.case.ana.get(f"{self._files}.pdf").content)).pages
+        return " ".join(" ".join(page.extract_text().split()) for page in pages)

@@ -18,7 +18,7 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.view.blocks import Mark
 from calibration.kernel.numbers import HUNDRED, exceeds, to_float
 from calibration.kernel.units import UNITS, convert
-from calibration.runs import chain, run
+from calibration.runs import chain, hop_causes, run
 from calibration.runs.causes import TOLD_BY_ONE, Cause
 from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import ideal_output
@@ -79,6 +79,8 @@ class Question:
     cut_off: Decimal
     points: tuple[PlannedPoint, ...]
     contents: tuple[ev.ReadingTaken, ...]
+    #: the test was taken with another meter before
+    seconded: bool = False
 
 
 @dataclass(frozen=True)
@@ -117,6 +119,7 @@ def evaluate_run(
             cut_off=settings.number("cut_off") if settings.has("cut_off") else Decimal(0),
             points=tuple(plan[i] for i in order),
             contents=tuple(replace(taken[i].content, reading=counted[i]) for i in order),
+            seconded=any(_meters(a.kit).isdisjoint(_meters(ledger.kit)) for a in ledger.attempts),
         )
     )
     return RunFigures(
@@ -133,6 +136,11 @@ def evaluate_run(
         answer.causes,
         counted={i: c for i, c in counted.items() if c != taken[i].content.reading},
     )
+
+
+def _meters(kit: Mapping[str, ev.KitChosen]) -> set[str]:
+    """Return by which meters an output is read."""
+    return {k.asset.asset for k in kit.values() if k.asset.quantity in OUTPUT_QUANTITIES}
 
 
 @lru_cache(maxsize=512)
@@ -170,8 +178,11 @@ def evaluate(q: Question) -> Answer:
     marks = tuple(
         _mark(p, d, q.rule, r) for p, d, r in zip(result.points, decisions, shown, strict=True)
     )
-    behind = chain.receiver_cause(asked)
-    causes = ((behind,) if behind else ()) + tuple(_rooted(facts, c) for c in result.diagnosis)
+    behind = hop_causes.receiver_cause(asked)
+    doubt = None if q.seconded else hop_causes.meter_in_doubt(asked)
+    causes = tuple(filter(None, (doubt, behind))) + tuple(
+        _rooted(facts, c) for c in result.diagnosis
+    )
     return Answer(result, located, budgets, decisions, marks, causes)
 
 

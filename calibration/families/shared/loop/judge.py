@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from calibration.engine.job.ledger import REPEAT_OTHER
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec, Step
@@ -89,6 +90,11 @@ class LoopJudge(Judge):
         if not figures.causes:
             return True
         return figures.causes[0].cause in ADJUSTABLE
+
+    def test_at_fault(self, figures: RunFigures) -> str:
+        """Return that it is repeated with another reference, where that is the first suspect."""
+        row = ROWS.get(figures.causes[0].cause) if figures.causes else None
+        return REPEAT_OTHER if row is not None and row.lies_in == "reference" else ""
 
     def advice(self, job: Reads, figures: RunFigures) -> str:
         """Return what to do about the first cause."""
