@@ -102,7 +102,7 @@ def rules() -> int:
 
 def server() -> int:
     """Run the server's on SQLite."""
-    return quick("tests.server")
+    return quick("tests.server", "tests.walks")
 
 
 def postgres() -> int:

@@ -11,6 +11,7 @@ from tests.core.causes_drawn import DOCUMENT, document, planted
 
 #: Causes of which no fault is planted, with the test that tries them instead.
 TRIED = {
+    "meter_in_doubt": "test_hop_causes",
     "air_in_doubt": "test_air_and_alarms",
     "air_leaks_in": "test_air_and_alarms",
     "air_poor": "test_air_and_alarms",
