@@ -205,7 +205,6 @@ class BrowserCase(SimpleTestCase):
         self.see(page, "Connect the references")
         expect(page.locator("[data-main]")).to_contain_text("References are connected")
         keys.press("Enter")
-        self.fill(page, "Note the surroundings", "21,5", "")
         self.see(page, "Let it warm up")
         page.get_by_role("button", name="No wait is needed").press("Enter")
         keys.type("powered all week")

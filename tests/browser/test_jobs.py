@@ -170,8 +170,6 @@ class Typed(BrowserCase):
         page.get_by_role("button", name="Save").tap()
         self.tick(page, "No severe alarm", "Not in fixed-current")
         self.unhurried(page, page.get_by_role("button", name="References are connected"))
-        page.get_by_label("Ambient temperature").fill("20")
-        page.get_by_role("button", name="Save").tap()
         page.get_by_role("button", name="No wait is needed").tap()
         page.get_by_role("button", name="In service and powered").tap()
         page.get_by_role("button", name="Go on without waiting").tap()

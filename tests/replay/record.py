@@ -26,6 +26,7 @@ from tests.replay.decide import write
 from tests.replay.play_again import JOBS, kept, looks, papers
 from tests.replay.played import planned
 from tests.replay.raw import raw_paper
+from tests.replay.words import words_then
 
 MOST_TURNS = 150
 #: What happens at each turn of a wandering job: the proper thing, anything, taking back, a note.
@@ -66,7 +67,8 @@ class Wander:
                 job = Job(build(visit.method, visit.events), visit.now)
             admit(job, event, {e.id: e for e in visit.events})
         except InputError as no:
-            words = [no.code, no.field, no.message, no.remedy]
+            said = words_then({"message": no.message, "remedy": no.remedy})
+            words = [no.code, no.field, *said.values()]
             self.refused.append([len(visit.events), said_of(event), words])
             return
         visit.events.append(event)

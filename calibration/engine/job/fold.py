@@ -190,7 +190,9 @@ def _stages(job: Job) -> tuple[StageState, ...]:
     reached = order.index(current.stage) if current else len(order)
     for id, title in STAGES:
         wanted = [
-            s for s in job.ledger.method.steps if s.stage == id and job.statuses[s.id] != "skipped"
+            s
+            for s in job.ledger.method.steps
+            if s.stage == id and not s.aside and job.statuses[s.id] != "skipped"
         ]
         done = sum(job.statuses[s.id] == "done" for s in wanted)
         passed = order.index(id) < reached
