@@ -174,6 +174,10 @@ class Typed(BrowserCase):
         page.get_by_role("button", name="In service and powered").tap()
         page.get_by_role("button", name="Go on without waiting").tap()
         self.see(page, "point 1 of 9")
+        page.get_by_role("button", name="Note the surroundings").tap()
+        page.get_by_label("Ambient temperature").fill("20")
+        page.get_by_role("button", name="Save").tap()
+        expect(page.get_by_role("button", name="Note the surroundings")).to_have_count(0)
         pad = page.get_by_role("group", name="Number pad")
         for applied, read in (("0", "4.00"), ("1000", "8.01")):
             for text, moves in ((applied, 2), (read, 2)):

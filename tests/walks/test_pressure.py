@@ -97,6 +97,7 @@ class MeterWrong(WalkCase):
     M_17 = "4.021 8.043 12.059 16.081 20.097 16.074 12.056 8.039 4.021"
     M_04 = "4.003 8.008 12.007 16.011 20.010 16.004 12.004 8.004 4.003"
     LEFT = "+0.02 +0.03 +0.04 +0.04 +0.05 +0.04 +0.04 +0.03 +0.02"
+    HIGH = "0.0 400.3 800.1 1200.4 1600.2 1199.7 799.8 399.9 0.0"
     ROOM = "0.3 400.8 800.6 1200.9 1600.7 1200.2 800.3 400.3 0.3"
 
     def setUp(self):
@@ -167,6 +168,17 @@ class MeterWrong(WalkCase):
         self.reads(visit, self.M_17)
         labels = [one["label"] for one in visit.seen["judgement"]["causes"]]
         self.assertNotIn("Meter in doubt", labels)
+
+    def test_where_two_meters_differ_one_of_them_stays_in_doubt(self):
+        visit = self.visit()
+        self.reads(visit, self.M_17)
+        visit.chooses(OTHER, "second look")
+        visit.shelf["meter"] = "M-04"
+        visit.usual("Applied")
+        self.reads(visit, "4.051 8.073 12.089 16.111 20.127 16.104 12.086 8.069 4.051", self.HIGH)
+        labels = [one["label"] for one in visit.seen["judgement"]["causes"]]
+        self.assertEqual(labels[0], "Meter in doubt")
+        self.assertNotIn("Adjust it", visit.advised())
 
     def test_without_the_control_room_nothing_stands_against_the_meter(self):
         visit = self.visit()

@@ -23,7 +23,7 @@ MOST_STEPS = 80
 #: What every visit to an instrument in service has, by the words of its heading.
 USUAL = re.compile(
     r"references|for this job|operator|manual|bypass|permit|isolat|plate|serial|back to how"
-    r"|back in automatic|connect|sign|temperature at the device|how it is read|warm"
+    r"|back in automatic|connect|\bsign\b|temperature at the device|how it is read|warm"
     r"|vented|covers|nothing is lost",
     re.I,
 )

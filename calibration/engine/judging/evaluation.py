@@ -15,6 +15,7 @@ from calibration.engine.job import events as ev
 from calibration.engine.job.kit import OUTPUT_QUANTITIES, quantity_of, scale_between
 from calibration.engine.job.ledger import Ledger, Taken
 from calibration.engine.job.parameters import Settings
+from calibration.engine.judging.second_look import agreed
 from calibration.engine.view.blocks import Mark
 from calibration.kernel.numbers import HUNDRED, exceeds, to_float
 from calibration.kernel.units import UNITS, convert
@@ -79,7 +80,7 @@ class Question:
     cut_off: Decimal
     points: tuple[PlannedPoint, ...]
     contents: tuple[ev.ReadingTaken, ...]
-    #: the test was taken with another meter before
+    #: another meter read the same before
     seconded: bool = False
 
 
@@ -119,7 +120,7 @@ def evaluate_run(
             cut_off=settings.number("cut_off") if settings.has("cut_off") else Decimal(0),
             points=tuple(plan[i] for i in order),
             contents=tuple(replace(taken[i].content, reading=counted[i]) for i in order),
-            seconded=any(_meters(a.kit).isdisjoint(_meters(ledger.kit)) for a in ledger.attempts),
+            seconded=agreed(ledger, name, facts),
         )
     )
     return RunFigures(
@@ -136,11 +137,6 @@ def evaluate_run(
         answer.causes,
         counted={i: c for i, c in counted.items() if c != taken[i].content.reading},
     )
-
-
-def _meters(kit: Mapping[str, ev.KitChosen]) -> set[str]:
-    """Return by which meters an output is read."""
-    return {k.asset.asset for k in kit.values() if k.asset.quantity in OUTPUT_QUANTITIES}
 
 
 @lru_cache(maxsize=512)

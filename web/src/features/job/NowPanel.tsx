@@ -118,7 +118,7 @@ export function NowPanel(props: Props) {
             className="grid gap-2 rounded-xl border border-line px-3 py-2"
           >
             {other.aside ? (
-              <Aside title={other.title}>
+              <Aside title={other.title} kicker={other.kicker}>
                 <Asks {...props} todo={other} round={null} again={false} />
               </Aside>
             ) : (
@@ -167,7 +167,15 @@ export function NowPanel(props: Props) {
 }
 
 /** What nothing waits for: a line, until somebody has a hand free for it. */
-function Aside({ title, children }: { title: string; children: ReactNode }) {
+function Aside({
+  title,
+  kicker,
+  children,
+}: {
+  title: string;
+  kicker: string;
+  children: ReactNode;
+}) {
   const [open, setOpen] = useState(false);
   return (
     <>
@@ -178,7 +186,7 @@ function Aside({ title, children }: { title: string; children: ReactNode }) {
         className="flex min-h-11 items-center justify-between gap-3 text-left text-[15px]"
       >
         <span className="font-semibold">{title}</span>
-        <span className="text-[13.5px] text-muted">{open ? "close" : "at any time"}</span>
+        <span className="text-[13.5px] text-muted">{open ? "Close" : kicker}</span>
       </button>
       {open && children}
     </>
