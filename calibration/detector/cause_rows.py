@@ -54,6 +54,19 @@ ROWS = table(
         source=SOURCE,
     ),
     CauseRow(
+        id="head_zero",
+        label="Zero has moved",
+        needs="reading in zero gas, and in air",
+        looks="zero gas and air read the same, away from zero",
+        excluded="zero gas reads zero",
+        alike=("zero_gas_suspect",),
+        told_by="another zero cylinder",
+        remedy="Set the zero in this gas. Where the detector refuses, another zero cylinder tells "
+        "a zero that moved from a gas that is not clean.",
+        sets=True,
+        source=SOURCE,
+    ),
+    CauseRow(
         id="cold",
         label="Not warm yet",
         needs="curve of the zero",

@@ -26,6 +26,11 @@ class Evidence:
     air: float | None = about("reading in the air around", unit="gas unit", default=None)
     zero: float | None = about("reading in zero gas", unit="gas unit", default=None)
     zero_slope: float | None = about("how the zero moves", unit="% of range/min", default=None)
+    span_from: float | None = about(
+        "zero that the span was read from, where it was set in between",
+        unit="gas unit",
+        default=None,
+    )
     gas_value: float | None = about("value of the span gas", unit="gas unit", default=None)
     span: float | None = about("reading in span gas", unit="gas unit", default=None)
     accept_percent: float = about("good within, of the gas value", unit="%", default=10.0)
@@ -46,6 +51,12 @@ class Evidence:
     shelf: tuple[Likeness, ...] = about("what is on the shelf besides", default=())
     expected_percent: float | None = about(
         "response that the trend expects, of the last one", unit="%", default=None
+    )
+    beside: float | None = about(
+        "reading of another instrument in the same air", unit="gas unit", default=None
+    )
+    by_gas: bool = about(
+        "each gas is read and set by itself, so a zero may be named", default=False
     )
     fixed_span: bool = about("its span is not set in the plant", default=False)
     of_new_percent: float | None = about("response, of a new sensor", unit="%", default=None)

@@ -25,6 +25,8 @@ from calibration.runs.causes import Cause, cause
 MEASURES_FROM_MA = 3.6
 #: Air and zero gas that differ by more than this are not both clean. [% of range]
 BACKGROUND = 1.5
+#: Gas around, where a proven instrument shows more than this. [% of range]
+BESIDE = 1.0
 #: A zero that moves faster than this is not warm. [% of range a minute]
 COLD_SLOPE = 0.3
 #: A response this many times slower than usual: the way to the sensor is narrow.
@@ -113,7 +115,8 @@ def causes_of(request: Evidence) -> NamedOut:
 def _response(e: Evidence) -> float | None:
     if e.span is None or not e.gas_value:
         return None
-    return (e.span - (e.zero or 0.0)) / e.gas_value
+    zero = e.span_from if e.span_from is not None else e.zero or 0.0
+    return (e.span - zero) / e.gas_value
 
 
 def _held(e: Evidence) -> Cause | None:
@@ -137,12 +140,20 @@ def _held(e: Evidence) -> Cause | None:
     )
 
 
+def _fast(e: Evidence) -> str:
+    """Return what is said of the time to 90 %; nothing of one that nobody took."""
+    return "" if e.by_gas and e.t90_s is None else ", as fast as usual"
+
+
 def _settings(e: Evidence) -> Iterator[Cause]:
     if abs(e.reference_off_percent) > 1:
+        was = "was found" if e.by_gas else "is"
+        doubt = " The last span was set for another gas, and is in doubt." if e.by_gas else ""
         yield cause(
             "reference_voltage",
             e.reference_off_percent,
-            f"The reference voltage is {e.reference_off_percent:+.1f} % off what the gas asks for.",
+            f"The reference voltage {was} {e.reference_off_percent:+.1f} % off what the gas asks "
+            f"for.{doubt}",
         )
     if e.flow is not None and e.flow < 0.1 * e.flow_wanted and e.span is not None:
         yield cause(
@@ -156,6 +167,10 @@ def _at_zero(e: Evidence) -> Iterator[Cause]:
     air = None if e.air is None else 100 * (e.air - e.rest) / e.range
     zero = None if e.zero is None else 100 * (e.zero - e.rest) / e.range
     if e.principle == "oxygen":
+        return
+    if e.beside is not None and 100 * (e.beside - e.rest) / e.range > BESIDE:
+        size = 100 * (e.beside - e.rest) / e.range
+        yield cause("background_gas", size, f"Another instrument shows {e.beside:g} there too.")
         return
     if e.zero_slope is not None and abs(e.zero_slope) > COLD_SLOPE:
         yield cause(
@@ -185,6 +200,9 @@ def _at_zero(e: Evidence) -> Iterator[Cause]:
                 f"Clean gas reads {low:.1f} % of range: it was zeroed with gas around it.",
                 "Zero it with zero gas from a cylinder; find out what was around last time.",
             )
+        elif e.by_gas and zero is not None and zero > BACKGROUND:
+            same = ", and the air the same" if air is not None else ""
+            yield cause("head_zero", zero, f"Zero gas reads {zero:.1f} % of range{same}.")
 
 
 def _at_span(e: Evidence, response: float) -> Iterator[Cause]:
@@ -249,20 +267,20 @@ def _to_replace(e: Evidence, percent: float, sure: float) -> Cause:
     )
 
 
-def _optics(size: float, percent: float) -> Cause:
+def _optics(e: Evidence, size: float, percent: float) -> Cause:
     """What an infrared head reads wrong for lies in its light, never in its span."""
     if size > 0:
         return cause(
             "optics_high",
             size,
-            f"It answers with {percent:.0f} % of the gas, as fast as usual.",
+            f"It answers with {percent:.0f} % of the gas{_fast(e)}.",
             "",
             0.6,
         )
     return cause(
         "window",
         size,
-        f"It answers with {percent:.0f} % of the gas, as fast as usual: less light comes through.",
+        f"It answers with {percent:.0f} % of the gas{_fast(e)}: less light comes through.",
         "",
         0.6,
     )
@@ -300,7 +318,7 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
         )
         return
     if e.fixed_span:
-        yield _optics(size, percent)
+        yield _optics(e, size, percent)
         return
     trend = e.expected_percent
     if trend is not None and trend < 97 and abs(percent - trend) <= TREND:
@@ -340,7 +358,7 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
         yield cause(
             "aged",
             size,
-            f"It answers with {percent:.0f} % of the gas, as fast as usual.",
+            f"It answers with {percent:.0f} % of the gas{_fast(e)}.",
             "Compare with another cylinder; then set the span, if it can be set.",
             0.6,
         )
@@ -348,7 +366,7 @@ def _off(e: Evidence, response: float, slow: float) -> Iterator[Cause]:
     yield cause(
         "span_error",
         size,
-        f"It answers with {percent:.0f} % of the gas, as fast as usual.",
+        f"It answers with {percent:.0f} % of the gas{_fast(e)}.",
         "Check cylinder and flow; then set the span.",
         0.6,
     )

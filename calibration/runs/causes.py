@@ -40,4 +40,4 @@ def cause(
 
 #: A current outside the measuring range is no measurement, and one reading tells. All other causes
 #: wait until the run holds what tells them apart: one reading knows no shift from a span error.
-TOLD_BY_ONE = ("inhibited", "fault_current")
+TOLD_BY_ONE = ("inhibited", "fault_current", "head_zero")

@@ -8,6 +8,8 @@ from django.utils import timezone
 
 from tests.server.base import ApiCase
 from tests.walks.typist import Typist
+from verifyloop.plant.models import Instrument
+from verifyloop.work.side_effects import own_now
 
 JSON = "application/json"
 
@@ -40,24 +42,49 @@ class WalkCase(ApiCase):
         sent = {"base": form["base"], "record": record}
         self.must(self.pia.post("/api/v1/setup/instruments", sent, content_type=JSON))
 
-    def shelve(self, asset, quantity, unit, **spec):
-        """Enter a reference with its certificate in date."""
+    def shelve(self, asset, quantity, **facts):
+        """Enter a reference with its certificate in date; what its form does not have is left."""
         form = self.must(self.pia.get("/api/v1/kit/things/new", {"kind": quantity}))
+        asked = {e["name"] for part in form["sections"] for e in part["entries"]}
         today = timezone.localdate()
-        record = {
-            **form["record"],
+        before, until = str(today - timedelta(days=60)), str(today + timedelta(days=300))
+        usual = {
             "asset": asset,
             "description": f"{quantity} {asset}",
             "serial": f"S-{asset}",
             "certificate": f"C-{asset}",
-            "calibrated_on": str(today - timedelta(days=60)),
-            "due_on": str(today + timedelta(days=300)),
-            "spec": spec,
+            "calibrated_on": before,
+            "due_on": until,
+            "filled_on": before,
+            "expires_on": until,
         }
-        if "unit" in {e["name"] for e in form["sections"][0]["entries"]}:
-            record["unit"] = unit
-        sent = {"kind": quantity, "record": record}
+        kept = {name: said for name, said in usual.items() if name in asked}
+        sent = {"kind": quantity, "record": {**form["record"], **kept, **facts}}
         self.must(self.pia.post("/api/v1/kit/things", sent, content_type=JSON))
+
+    def meter(self, asset, quantity, unit, **spec):
+        """Enter a reference that measures, by its accuracy."""
+        self.shelve(asset, quantity, unit=unit, spec=spec)
+
+    def bottle(
+        self, asset, balance, flow="0.5", pure=False, unit="% vol", humidifier=False, **parts
+    ):
+        """Enter a cylinder of gas, its parts by name; without a flow its valve can be set."""
+        gases = [
+            {"gas": name.replace("_", " "), "value": value, "unit": unit}
+            for name, value in parts.items()
+        ]
+        more = {"parts": gases} if gases else {}
+        more |= {"flow_l_per_min": flow} if flow else {}
+        self.shelve(
+            asset, "gas", balance=balance, pure=pure, uncertainty_percent="2", water_l="10",
+            pressure_bar="100", minimum_bar="5", humidifier=humidifier, **more,
+        )  # fmt: skip
+
+    def learnt(self, tag, channel="a"):
+        """Return what the next visit knows of a channel."""
+        own = own_now(Instrument.objects.get(tag=tag), timezone.localdate())
+        return next(c for c in own["channels"] if c["id"] == channel)
 
     def typist(self, tag, **more):
         told = {"operator told": "Jo, shift B", "serial": f"S-{tag}", "temperature": "21.5"}

@@ -35,8 +35,8 @@ class EverydayRound(WalkCase):
         super().setUp()
         for tag, (upper, *_) in ROUND.items():
             self.enter("pressure", tag, input_unit="kPa", input_upper=upper, indicated=False)
-        self.shelve("P-11", "pressure", "kPa", percent_of_full_scale="0.025", full_scale="2000")
-        self.shelve(
+        self.meter("P-11", "pressure", "kPa", percent_of_full_scale="0.025", full_scale="2000")
+        self.meter(
             "M-11", "current", "mA", percent_of_reading="0.01", absolute="0.002", full_scale="24"
         )
 
@@ -110,9 +110,9 @@ class MeterWrong(WalkCase):
             indicated_lower="0",
             indicated_upper="1600",
         )
-        self.shelve("P-21", "pressure", "kPa", percent_of_full_scale="0.01", full_scale="2000")
+        self.meter("P-21", "pressure", "kPa", percent_of_full_scale="0.01", full_scale="2000")
         for asset, percent, fixed in (("M-17", "0.02", "0.002"), ("M-04", "0.05", "0.004")):
-            self.shelve(
+            self.meter(
                 asset, "current", "mA", percent_of_reading=percent, absolute=fixed, full_scale="24"
             )
 

@@ -23,7 +23,7 @@ MOST_STEPS = 80
 #: What every visit to an instrument in service has, by the words of its heading.
 USUAL = re.compile(
     r"references|for this job|operator|manual|bypass|permit|isolat|plate|serial|back to how"
-    r"|back in automatic|connect|\bsign\b|temperature at the device|how it is read|warm"
+    r"|back in automatic|put it back|make it ready|connect|adapter|\bsign\b|temperature at the device|how it is read|warm"
     r"|vented|covers|nothing is lost",
     re.I,
 )
@@ -41,7 +41,7 @@ class Typist:
         self.case, self.tag = case, tag
         #: what is answered to a usual question, by words of its label
         self.answers: dict[str, str] = dict(usual or {})
-        #: the reference that is taken, by words of what it is for
+        #: the reference that is taken, by words of what it is for; empty where none is at hand
         self.shelf: dict[str, str] = dict(shelf or {})
         self.now = timezone.now()
         self.act_now = ""
@@ -191,8 +191,9 @@ class Typist:
         for line in ask["lines"]:
             if line["sent"] and not line["done"]:
                 self._send(self._of(line["sent"]))
-        if ask["sends"]:
-            self._send(*map(self._of, (ask["sends"], *ask["also"])))
+        sent = [ask["sends"]] if ask["sends"] else []
+        if sent or ask["also"]:
+            self._send(*map(self._of, (*sent, *ask["also"])))
 
     def chooses(self, label, why=""):
         """Press one of several choices, with a reason where one is given."""
@@ -203,6 +204,18 @@ class Typist:
                     self.presses += bool(why)
                     return self._send(self._of(ask["sends"], choice=option["id"], reason=why))
         raise self._missing(label)
+
+    def force(self, way, reason, **said):
+        """Have it agreed to that what was refused is forced."""
+        for _task, ask in self.asks():
+            box = ask["refusal"]
+            if box and box["may_force"]:
+                if way == "checks" and not box["checks"]:
+                    raise self._missing("forcing by checks")
+                self.fields += 1 + len(said)
+                data = {"step": box["step"], "way": way, "reason": reason, **said}
+                return self._send(event(box["kind"], **data))
+        raise self._missing("forcing")
 
     def options(self):
         """Return what may be chosen now: label by whether it is advised."""
@@ -251,7 +264,7 @@ class Typist:
             labels = [v["label"] for v in ask["values"]] + [o["label"] for o in ask["options"]]
             if stop and any(stop.search(said) for said in (task["title"], *labels)):
                 return
-            if not USUAL.search(task["title"]):
+            if not USUAL.search(f"{task['kicker']} {task['title']}"):
                 self.forced.append(f"{self.act_now}: {task['title']}")
             self._usual(task, ask)
         raise AssertionError(f"never comes to {until!r}:\n{self.offered()}")
@@ -266,10 +279,19 @@ class Typist:
             form = ask["if_not"][0]
             return self.form(form["button"], {f["label"]: "powered" for f in form["fields"]})
         if ask["sends"] and ask["sends"]["kind"] == "signed":
+            for form in self.seen["asked"]:
+                self._follows(form)
             return self.signs()
         if ask["way"] in ("state", "prove"):
             return self._state(ask)
         raise self._missing(f"a usual answer to {task['title']}")
+
+    def _follows(self, form):
+        """Answer what is asked once something was found outside, by what is offered first."""
+        fields = [f for f in form["fields"] if f["required"]]
+        said = {f["label"]: self.answers.get(f["label"]) or f["often"][0] for f in fields}
+        state = form["choices"][0]["label"] if form["choices"] else ""
+        self.form(form["button"] or form["title"], said, state)
 
     def _known(self, value):
         for words, said in self.answers.items():
@@ -280,6 +302,8 @@ class Typist:
         return ""
 
     def _shelf(self, task, ask):
+        if any(re.search(w, ask["label"], re.I) and not a for w, a in self.shelf.items()):
+            return self.form(next(f["button"] for f in ask["if_not"] if not f["fields"]))
         with self.at():
             query = {"quantity": ask["quantity"], "role": ask["id"]}
             found = self.case.ana.get(f"/api/v1/jobs/{self.job}/kit", query).json()

@@ -30,6 +30,9 @@ def repair(ledger: Any, content: sb.Repaired, event: Event) -> None:
     found, step = ledger.method.judging("found"), ledger.method.step(content.step)
     assert found is not None
     ledger.repaired.append((content, event))
+    if step is not None and step.goes_on and content.what != "sensor":
+        ledger.changes += 1
+        return
     if step is not None and step.judges == "check":
         ledger.changes += 1
         read = {step.run: ledger.readings.pop(step.run)}

@@ -203,6 +203,10 @@ class Step:
     part: Literal["", "settings", "environment"] = "settings"
     #: for record: it may be told at any time before the signature, and nothing waits for it
     aside: bool = False
+    #: for record: it may be told before its turn too; when its turn comes it is waited for
+    early: bool = False
+    #: what is put right here lets it be tried again; what was done before it stands
+    goes_on: bool = False
     #: for record: what is told here holds for all jobs of a round
     for_round: bool = False
     #: what is said where it cannot be had or done here, with a reason; empty where it must be

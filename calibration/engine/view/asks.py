@@ -153,6 +153,8 @@ class Refusal:
     #: what to do instead; what else could confirm it, in a word
     advice: str
     other: str
+    #: by rule of the site it may be forced alone, by what is read off label and regulator
+    checks: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

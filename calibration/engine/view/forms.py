@@ -94,6 +94,12 @@ REPAIRED = Form(
         ),
     ),
 )
+TRIED_AGAIN = replace(
+    REPAIRED,
+    why="What was found and what it refused stay on the paper. It is tried again here; with a new "
+    "sensor all of it is read anew.",
+    button="Put right, then try again",
+)
 
 
 BEGIN_AGAIN = Form(
@@ -125,7 +131,8 @@ def mishaps(job: Job) -> tuple[Form, ...]:
     if sets(job, step):
         found.append(replace(REFUSED, data=place))
     if may_repair(job, step):
-        found.append(replace(REPAIRED, data=place, beside=step.kind != "decide"))
+        form = TRIED_AGAIN if step.goes_on else REPAIRED
+        found.append(replace(form, data=place, beside=step.kind != "decide"))
     if run := may_begin_again(job):
         found.append(replace(BEGIN_AGAIN, data={"run": run}))
     if may_end(job):

@@ -26,6 +26,7 @@ from calibration.families.gas import (
     exposed,
     exposure,
     forcing,
+    heads,
     learnt,
     ledger,
     proven,
@@ -35,6 +36,7 @@ from calibration.families.gas import (
     task,
 )
 from calibration.families.gas.bump import GAS_BUMP, GAS_BUMP_1
+from calibration.families.gas.causes import in_doubt
 from calibration.families.gas.facts import Detector, channels
 from calibration.families.gas.fixed import (
     GAS_INFRARED,
@@ -87,6 +89,7 @@ FAMILY = Family(
         *pumped.METHODS,
         *at_rest.METHODS,
         *proven.METHODS,
+        *heads.METHODS,
     ),
     claims=lambda facts: "channels" in facts.own.values,
     templates=TEMPLATES,
@@ -95,6 +98,12 @@ FAMILY = Family(
             GAS_TWO_CHANNEL.id,
             lambda f: len(channels(f)) == 2 and f.output_unit == "mA",
             "two sensors, each with its own gas",
+        ),
+        Fit(
+            GAS_TWO_CHANNEL.id,
+            lambda f: len(channels(f)) == 2 and f.output_unit == "gas",
+            "two sensors in a fixed box, with display and relays only",
+            rank=2,
         ),
         Fit(
             GAS_PORTABLE.id,
@@ -120,6 +129,12 @@ FAMILY = Family(
             GAS_ZERO_SPAN.id,
             lambda f: _one(f, "catalytic", "electrochemical"),
             "zero and span can be set",
+        ),
+        Fit(
+            heads.GAS_HEAD.id,
+            lambda f: _one(f, "catalytic", "electrochemical", "infrared"),
+            "each gas is opened once: read, and set there and then",
+            rank=1,
         ),
         Fit(
             GAS_BUMP.id,
@@ -195,7 +210,7 @@ FAMILY = Family(
     states=task.states,
     blocks=task.blocks,
     rig=DetectorRig(),
-    covers=lambda job: (*exposure.not_tested(job), *alarms.said(job)),
+    covers=lambda job: (*exposure.not_tested(job), *in_doubt(job), *alarms.said(job)),
     lacks=alarms.lacks,
     untested=exposure.untested_gases,
     sections=sections.sections,

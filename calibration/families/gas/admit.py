@@ -89,12 +89,22 @@ def gas_on(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """
     content = event.content
     wanted = present(job)
+    off = job.current
+    if content.flush and off is not None and off.kind == "take_off" and off.goes_on:
+        wanted = (off, "zero", off.channel)
     if wanted is None or wanted[0].id != content.step:
         raise InputError(
             "gas.not_due", "data.step", "No gas is due there now.", "Go on with the present step."
         )
-    _, purpose, channel = wanted
-    role = role_for(job.ledger, purpose, channel)
+    step, purpose, channel = wanted
+    if content.flush and not step.goes_on:
+        raise InputError(
+            "gas.not_due",
+            "data.flush",
+            "Nothing is flushed there now.",
+            "Open the gas that is due.",
+        )
+    role = role_for(job.ledger, "zero" if content.flush else purpose, channel)
     if not role:
         raise InputError(
             "gas.air", "data.role", "This point is taken in the air around.", "Open no cylinder."

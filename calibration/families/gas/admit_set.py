@@ -15,7 +15,8 @@ from calibration.families.gas.causes import VOLTAGE_OFF, reference_off
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     adapter_on,
-    air_found,
+    air_shown,
+    beside,
     found_of,
     gases_of,
     present,
@@ -25,6 +26,7 @@ from calibration.families.gas.gases import (
 )
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.parts import OTHER_INSTRUMENT
+from calibration.families.gas.sensor import of_new
 from calibration.families.gas.words import GasRun, GasSet
 from calibration.gas.cylinder import Channel
 from calibration.kernel.errors import InputError
@@ -131,12 +133,11 @@ def judged(job: Reads, step: GasSet, before: Decimal) -> tuple[Outcome, str]:
 
 def background(job: Reads, channel: int, before: Decimal) -> Decimal | None:
     """Return by how much the air around reads more than zero gas, where that is gas. [% range]"""
-    around = air_found(job, channel)
+    around = air_shown(job, channel)
     if around is None:
         return None
     c = channels(job.ledger.facts)[channel]
-    facts = job.facts_of(around.content.run)
-    more = HUNDRED * (shows(facts, around.content) - before) / c.range
+    more = HUNDRED * (around - before) / c.range
     return more if more > from_float(BACKGROUND) else None
 
 
@@ -147,12 +148,11 @@ def _much(c: Channel) -> Decimal:
 
 def _agrees_with_air(job: Reads, step: GasSet, before: Decimal) -> bool:
     """Tell whether the air around and the bottle say the same: then the zero itself has moved."""
-    around = air_found(job, step.channel)
+    around = air_shown(job, step.channel)
     if around is None:
         return False
     c = channels(job.ledger.facts)[step.channel]
-    seen = shows(job.facts_of(around.content.run), around.content)
-    return HUNDRED * abs(seen - before) <= from_float(BACKGROUND) * c.range
+    return HUNDRED * abs(around - before) <= from_float(BACKGROUND) * c.range
 
 
 def refused(
@@ -163,6 +163,12 @@ def refused(
     ``other``: what another instrument shows in the same air, where that is said with it.
     """
     c = channels(job.ledger.facts)[step.channel]
+    if step.end == "zero" and step.goes_on and _gas_beside(job, c):
+        return (
+            "Another instrument shows gas in the air: it is there. Leave, and follow the site's "
+            "alarm procedure; a zero set now would hide it.",
+            False,
+        )
     if step.end == "zero" and c.gas != "oxygen":
         more = background(job, step.channel, before)
         # Under the adapter a bottle is clean, whatever is around; unless nobody should be here.
@@ -188,10 +194,26 @@ def refused(
             "that it stands for.",
             False,
         )
+    if step.goes_on and step.end == "span" and _spent(job, step.channel):
+        return "It answers less than a sensor is replaced at: no span is forced on it.", False
     outcome, advice = judged(job, step, before)
     if outcome == "accepted":
         return "", True
     return advice, outcome != "zero_gas_suspect" or _agrees_with_air(job, step, before)
+
+
+def _gas_beside(job: Reads, c: Channel) -> bool:
+    """Tell whether another instrument in the same air was read, and shows gas."""
+    shown = beside(job, c)
+    return shown is not None and c.gas != "oxygen" and abs(shown - c.rest) > c.range / 100
+
+
+def _spent(job: Reads, channel: int) -> bool:
+    """Tell whether a sensor answers less than it is replaced at, by what was read of it last."""
+    spec = found_of(job, channel)
+    name = spec.again if spec.again and job.ledger.readings[spec.again] else spec.id
+    left = of_new(job, name)
+    return left is not None and left < job.settings.number("replace_percent")
 
 
 def _air_tested(job: Reads, c: Channel, other: Decimal | None) -> bool:

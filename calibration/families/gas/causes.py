@@ -14,23 +14,26 @@ from calibration.engine.job.ledger import REPEAT_OTHER
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures
 from calibration.engine.method.method import RunSpec
+from calibration.families.gas.exposure import by_gas
 from calibration.families.gas.facts import channels, contents, detector, holds
 from calibration.families.gas.gases import (
     air_found,
+    air_shown,
     answer,
+    beside,
     gases_of,
     lel_set_of,
     role_for,
     shows,
     value_of,
 )
-from calibration.families.gas.sensor import of_new
+from calibration.families.gas.sensor import of_new, zero_at
 from calibration.families.gas.words import GasRun
 from calibration.gas.cylinder import Channel, value_on
 from calibration.gas.table import LelSet, published_lel
 from calibration.kernel.errors import InputError
 from calibration.kernel.fits import least_squares
-from calibration.kernel.numbers import HUNDRED, to_float
+from calibration.kernel.numbers import HUNDRED, from_float, to_float
 from calibration.kernel.rounding import show
 from calibration.runs.causes import Cause, cause
 from calibration.signals.stability import Sample
@@ -43,6 +46,9 @@ TAIL = 0.4
 STEP = 30.0
 #: Two gases were exchanged where each reads the other within this share of the span gas.
 SWAPPED = 0.25
+#: What is named by the size of an error alone, by the gas that shows it.
+OF_ERRORS = {"zero": ("head_zero", "background_gas"), "span": ("aged", "span_error")}
+GOOD = ("within", "near")
 #: Shorter than this it says nothing. [s] A slope counts beyond so many standard errors.
 TAIL_S, SURE = 15.0, 3.5
 
@@ -56,24 +62,28 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence:
     for n, purpose in enumerate(gases_of(job.settings, spec)):
         if n in figures.taken:
             seen[purpose] = figures.taken[n].content
-    around = air_found(job, spec.channel)
+    around = air_shown(job, spec.channel)
     # The air was read before anything was set: it tells nothing about later runs.
     before = around is not None and spec.id == run and spec.role == "found"
-    air = around.content if around is not None and before else seen.get("air")
+    in_air = None if seen.get("air") is None else shows(facts, seen["air"])
+    air = around if before else in_air
     zero = seen.get("zero") or seen.get("nitrogen")
     span, gas_value = seen.get("span"), value_of(job.ledger, job.settings, "span", spec.channel)
     if c.gas == "oxygen" and (span is None or not gas_value):
-        span, gas_value = seen.get("proof") or air, c.rest
+        taken = air_found(job, spec.channel) if before else None
+        read = taken.content if taken is not None else seen.get("air")
+        span, gas_value = seen.get("proof") or read, c.rest
     chosen = job.ledger.kit.get(role_for(job.ledger, "span", spec.channel))
     asset = chosen.asset if chosen is not None else None
     inside = contents(asset) if asset is not None else None
     currents = [r.reading for r in seen.values()] if facts.output_unit == "mA" else []
     lel_set = lel_set_of(job.settings)
+    gas_by_gas = by_gas(job.ledger)
     return Evidence(
         range=to_float(c.range),
         principle=c.principle,
         rest=to_float(c.rest),
-        air=_shown(facts, air),
+        air=_float(air),
         zero=_shown(facts, zero),
         zero_slope=_slope(answer(zero).curve, c) if zero else None,
         gas_value=_float(gas_value),
@@ -89,11 +99,16 @@ def evidence_of(job: Reads, run: str, figures: RunFigures) -> Evidence:
         oxygen_percent=inside.oxygen_percent if inside else 20.9,
         dry=bool(c.humid and inside and not inside.humidifier),
         other_channel_percent=_float(answer(span).other_percent if span else None),
-        reference_off_percent=_reference_off(job, c, gas_value),
+        reference_off_percent=voltage_found_off(job, spec.channel)
+        if gas_by_gas
+        else _reference_off(job, c, gas_value),
         table_ratio=_table_ratio(c, asset, lel_set),
         shelf=_shelf(c, asset, gas_value, lel_set),
         expected_percent=_float(c.expected_percent),
-        fixed_span=c.principle == "infrared" and facts.output_unit == "mA",
+        by_gas=gas_by_gas,
+        beside=_float(beside(job, c)) if gas_by_gas else None,
+        span_from=_float(zero_at(job, run)) if gas_by_gas else None,
+        fixed_span=c.principle == "infrared" and (gas_by_gas or facts.output_unit == "mA"),
         of_new_percent=_float(of_new(job, run)) if spec.id == run else None,
         replace_percent=_float(_replaced_below(job)) or 0.0,
     )
@@ -109,7 +124,14 @@ def gas_causes(job: Reads, run: str, figures: RunFigures) -> tuple[Cause, ...]:
         if found is not None:
             return found
     seen = evidence_of(job, run, figures)
-    return exchanged(seen) or _gas_first(job, seen, causes_of(seen).causes)
+    found = exchanged(seen) or _gas_first(job, seen, causes_of(seen).causes)
+    if not seen.by_gas:
+        return found
+    # What is within its limits is no error of zero or span, however near it comes.
+    at = gases_of(job.settings, spec)
+    good = {at[i] for i, m in zip(figures.order, figures.marks, strict=True) if m in GOOD}
+    none = {c for gas, causes in OF_ERRORS.items() if gas in good for c in causes}
+    return tuple(c for c in found if c.cause not in none)
 
 
 def exchanged(seen: Evidence) -> tuple[Cause, ...]:
@@ -139,7 +161,8 @@ def _gas_first(job: Reads, seen: Evidence, causes: tuple[Cause, ...]) -> tuple[C
     tried = any(a.decided.choice == REPEAT_OTHER for a in job.ledger.attempts)
     if explained or tried or not job.ledger.opened.asks:
         return causes
-    said = f"{first.evidence} No sensor loses so much at once: the gas is as likely."
+    more = "gains" if first.percent > 0 and seen.by_gas else "loses"
+    said = f"{first.evidence} No sensor {more} so much at once: the gas is as likely."
     remedy = "Another cylinder before anything is set; no second one here: leave it undecided."
     return (cause("gas_in_doubt", first.percent, said, remedy, 0.5), *causes)
 
@@ -251,6 +274,22 @@ def voltage_found_off(job: Reads, channel: int) -> float:
     said = {field: value for (_, field), (value, _) in job.ledger.recorded.items()}
     value = value_of(job.ledger, job.settings, "span", channel)
     return voltage_off(c, value, said.get(f"reference_{c.id}", ""))
+
+
+def in_doubt(job: Reads) -> tuple[str, ...]:
+    """Return what the paper says of reference voltages that were found set for another gas."""
+    if not by_gas(job.ledger):
+        return ()
+    said = []
+    for n, c in enumerate(channels(job.ledger.facts)):
+        off, value = voltage_found_off(job, n), value_of(job.ledger, job.settings, "span", n)
+        if value is not None and abs(off) > VOLTAGE_OFF:
+            stood = from_float(to_float(value) * (1 + off / 100))
+            said.append(
+                f"Reference voltage of {c.gas} found {show(off, 1, sign=True)} %: set for "
+                f"{show(stood, 1)} {c.unit}; its last span is in doubt."
+            )
+    return tuple(said)
 
 
 def reference_off(job: Reads, channel: int) -> float:

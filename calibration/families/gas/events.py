@@ -23,6 +23,7 @@ class Answer:
         "largest answer of another channel", unit="% of its range", default=None
     )
     curve: tuple[Sample, ...] = about("reading since gas on", default=())
+    life_percent: Decimal | None = about("life by its own display", unit="%", default=None)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -33,6 +34,7 @@ class GasOn:
     role: str = about("which gas")
     flow: Decimal = about("flow set", unit="L/min")
     kept: bool = about("a question about the flow was answered with: keep it", default=False)
+    flush: bool = about("it flushes what is left of another gas; nothing is read", default=False)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -80,7 +82,10 @@ class Agreed:
 
     step: str = about("step")
     reason: str = about("why it is forced")
-    way: Literal["second_person", "other_cylinder"] = about("what confirms it")
+    way: Literal["second_person", "other_cylinder", "checks"] = about("what confirms it")
     name: str = about("second person", default="")
     asset: AssetFacts | None = about("the other cylinder", default=None)
     reading: Decimal | None = about("what it shows with it", unit="gas unit", default=None)
+    label: str = about("value on the label of the cylinder", default="")
+    until: str = about("date on the label", default="")
+    flow_seen: str = about("flow seen at the regulator", default="")

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from decimal import Decimal
 
-from calibration.engine.job.events import Event, ReadingTaken
+from calibration.engine.job.events import Event, LeftOut, ReadingTaken
 from calibration.engine.job.history import title_of
+from calibration.engine.job.incidents import Refused
 from calibration.engine.job.ledger import Ledger, Taken
 from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
@@ -24,6 +25,7 @@ from calibration.families.gas.exposure import (
     found_run,
     may_set,
     seen_of,
+    span_is_set,
 )
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
@@ -42,6 +44,7 @@ from calibration.kernel.numbers import HUNDRED, to_float
 from calibration.kernel.own import EMPTY, Own
 from calibration.kernel.rounding import as_typed, trimmed
 
+FORCE = "Find the cause, or have it agreed to first that it is forced."
 #: A value so far outside the range is asked about. [% of range]
 BEYOND = Decimal(10)
 
@@ -52,22 +55,57 @@ def add_exposed(ledger: Ledger, content: gas.Exposed, event: Event) -> None:
     if not isinstance(step, Exposure):
         return
     settings, decided = Settings(ledger.method, ledger.opened), _to_change(ledger)
+    word = ""
     for channel, seen in seen_of(ledger, step, content).items():
         applied = value_of(ledger, settings, step.gas, channel) or Decimal(0)
         was_set = decided or any(move.channel == channel for move in part.moves)
-        name = found_run(step, channel)
-        at = _point(ledger, settings, name, step)
-        if step.clear or at not in ledger.readings[name]:
-            _take(ledger, name, at, applied, seen.before, event, seen.answered)
-        if seen.after is not None:
+        _found(ledger, settings, step, channel, seen, event)
+        if seen.word:
+            word = seen.word
+            end = end_of(ledger, step, channel)
+            said = Refused(step=step.id, word=word, end=end, shows=seen.before)
+            ledger.refused.append((said, event))
+        elif seen.after is not None:
             end = end_of(ledger, step, channel)
             part.moves.append(Move(channel, end, seen.before, seen.after, event))
             ledger.changes += 1
-        if step.proves and step.gas == "span" and (was_set or seen.after is not None):
-            last = seen.before if seen.after is None else seen.after
+        last = seen.before if seen.after is None else seen.after
+        # Where no span is set the gas is opened once: what it reads then is what is left.
+        proves = step.proves or (step.goes_on and not span_is_set(ledger, channel))
+        proven = proves and step.gas == "span" and (was_set or seen.after is not None)
+        if proven and last is not None and not word:
             _take(ledger, f"as_left{SUFFIX[channel]}", 0, applied, last, event)
+    if word:
+        return
     part.exposed[step.id] = event
     ledger.unproven = False
+
+
+def _found(
+    ledger: Ledger, settings: Settings, step: Exposure, channel: int, seen: Seen, event: Event
+) -> None:
+    """Take what was read as found, where it is the first in that gas; else as adjusted from."""
+    applied = value_of(ledger, settings, step.gas, channel) or Decimal(0)
+    spec = ledger.method.run(found_run(step, channel))
+    at = _point(ledger, settings, spec.id, step)
+    if seen.before is None:
+        if at not in ledger.readings[spec.id]:
+            why = "It was set before it was read in this gas"
+            ledger.left_out[spec.id][at] = LeftOut(run=spec.id, point=at, reason=why)
+        return
+    ledger.left_out.get(spec.id, {}).pop(at, None)
+    if step.clear or at not in ledger.readings[spec.id]:
+        _take(ledger, spec.id, at, applied, seen.before, event, seen.answered)
+    elif step.goes_on and spec.again and ledger.repaired:
+        _take(ledger, spec.again, at, applied, seen.before, event, seen.answered)
+        # What was not read again since is not waited for.
+        why = "It was not read again in this gas"
+        for other in range(len(gases_of(settings, spec))):
+            if other not in ledger.readings[spec.again]:
+                one = LeftOut(run=spec.again, point=other, reason=why)
+                ledger.left_out[spec.again][other] = one
+            else:
+                ledger.left_out[spec.again].pop(other, None)
 
 
 def _to_change(ledger: Ledger) -> bool:
@@ -115,7 +153,8 @@ def exposed(job: Reads, event: Event, known: dict[str, Event]) -> None:
     _gas_on(job, step)
     for channel, values in seen.items():
         _one(job, step, channel, values, content.kept)
-    if not content.kept:
+    told_by_itself = step.goes_on and any(v.after is not None or v.word for v in seen.values())
+    if not content.kept and not told_by_itself:
         _long_enough(job, event, step)
 
 
@@ -155,8 +194,15 @@ def _one(job: Reads, step: Exposure, channel: int, seen: Seen, kept: bool) -> No
                 "Read right?",
                 "Correct it or keep it.",
             )
-    if step.clear:
+    if step.clear and seen.before is not None:
         refuse_unclear(job, channel, seen.before, f"data.{c.id}")
+    if seen.word and seen.after is not None:
+        raise InputError(
+            "set.word",
+            f"data.{c.id}{AFTER}",
+            f"{c.label}: it refused and it was set; only one of both is so.",
+            "Leave one of both empty.",
+        )
     if seen.other is not None and not compared(job.ledger, step, c):
         raise InputError(
             "field.unknown", f"data.{c.id}{OTHER}", "No other instrument is read here.", "Drop it."
@@ -175,13 +221,17 @@ def _set(job: Reads, step: Exposure, channel: int, seen: Seen, kept: bool) -> No
             f"{c.label} is not set in this gas.",
             "Leave it empty.",
         )
-    why, _ = refused(job, one, seen.before, seen.other)
-    if why:
+    shown = seen.before if seen.before is not None else target_of(job, one)
+    why, may_force = refused(job, one, shown, seen.other)
+    forced = step.goes_on and may_force and step.id in gas_of(job.ledger).agreed
+    if why and not forced:
         raise InputError(
             "set.refused",
             field,
             f"{c.label}: {why}",
-            "Leave it empty and take the rest; what to do about it is asked next.",
+            "Leave it empty and take the rest; what to do about it is asked next."
+            if not (step.goes_on and may_force)
+            else FORCE,
         )
     target = target_of(job, one)
     if seen.after is not None and abs(seen.after - target) > c.range * NEAR_TARGET and not kept:
@@ -219,10 +269,16 @@ def exposed_in_words(ledger: Ledger, content: gas.Exposed) -> str:
     said = []
     for channel, seen in seen_of(ledger, step, content).items():
         c = channels(ledger.facts)[channel]
-        text = f"{c.gas} {as_typed(seen.before)}"
+        text = f"{c.gas} {as_typed(seen.before) if seen.before is not None else 'not read'}"
         if seen.after is not None:
             text += f", set to {as_typed(seen.after)}"
         text += f" {c.unit}"
+        if seen.word:
+            text += f", refused: {seen.word}"
+        if seen.peak is not None:
+            text += f", peak {as_typed(seen.peak)}"
+        if seen.life is not None:
+            text += f", life by its own display {as_typed(seen.life)} %"
         if seen.other is not None:
             text += f" (other instrument {as_typed(seen.other)})"
         said.append(text)

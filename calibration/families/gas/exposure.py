@@ -29,6 +29,8 @@ from calibration.kernel.own import Own
 AFTER, OTHER = "_after", "_other"
 #: Seconds to 90 %, and what another channel answered, where one sensor is exposed by itself.
 T90, ACROSS = "_t90", "_across"
+#: Its own word where it refused; the highest value on its way; the life that it shows itself.
+WORD, PEAK, LIFE = "_word", "_peak", "_life"
 #: The runs in which a channel is read, by what it is exposed to; the first before it is set.
 FOUND: dict[str, tuple[str, ...]] = {"air": ("air_found",), "span": ("as_found", "as_left")}
 #: Gases that come from no cylinder.
@@ -39,17 +41,27 @@ IN_AIR: tuple[Purpose, ...] = ("air", "absorber")
 class Seen:
     """What was typed of one channel in an exposure. [gas unit]"""
 
-    before: Decimal
+    before: Decimal | None
     after: Decimal | None = None
     other: Decimal | None = None
     #: seconds to 90 %; largest answer of another channel, in % of its range
     t90_s: Decimal | None = None
     across: Decimal | None = None
+    #: its own word, where it refused to be set
+    word: str = ""
+    peak: Decimal | None = None
+    #: by its own display [%]
+    life: Decimal | None = None
 
     @property
     def answered(self) -> Own:
         """Return what it did in the gas beside its reading, as a reading keeps it."""
-        said = {"t90_s": self.t90_s, "other_percent": self.across}
+        said = {
+            "t90_s": self.t90_s,
+            "other_percent": self.across,
+            "peak": self.peak,
+            "life_percent": self.life,
+        }
         return Own({name: str(value) for name, value in said.items() if value is not None})
 
 
@@ -61,6 +73,11 @@ def reads(step: Step) -> tuple[str, ...]:
         return (f"as_found{SUFFIX[step.channel]}",)
     names = ("air_left",) if step.clear else FOUND.get(step.gas, ("zero_apart",))
     return tuple(name + suffix for name in names for suffix in SUFFIX)
+
+
+def by_gas(ledger: Ledger) -> bool:
+    """Tell whether each gas is read and set by itself, and what is refused is tried again."""
+    return any(step.goes_on for step in ledger.method.steps)
 
 
 def exposes(ledger: Ledger) -> bool:
@@ -113,6 +130,14 @@ def taking_part(ledger: Ledger, step: Exposure) -> tuple[int, ...]:
     return found if found[0] == step.channel else ()
 
 
+def span_is_set(ledger: Ledger, channel: int) -> bool:
+    """Tell whether the span of a channel is set in the plant: of light, only the zero is.
+
+    What an infrared head answers is in its lamp and windows.
+    """
+    return channels(ledger.facts)[channel].principle != "infrared"
+
+
 def may_set(job: Reads, step: Exposure, channel: int) -> bool:
     """Tell whether a channel may be set in an exposure.
 
@@ -122,6 +147,8 @@ def may_set(job: Reads, step: Exposure, channel: int) -> bool:
     if step.clear:
         return False
     if step.gas == "span":
+        if step.goes_on and not span_is_set(job.ledger, channel):
+            return False
         return step.alone or c.gas != "oxygen"
     if step.gas == "air" and zeroed_apart(c):
         return job.settings.choice("zero_by") == "outdoor air"
@@ -146,6 +173,7 @@ def as_set(job: Reads, step: Exposure, channel: int) -> GasSet:
         end=end_of(job.ledger, step, channel),
         gas=step.gas,
         channel=channel,
+        goes_on=step.goes_on,
     )
 
 
@@ -171,14 +199,18 @@ def seen_of(ledger: Ledger, step: Exposure, content: gas.Exposed) -> dict[int, S
         timed = step.alone and step.gas == "span"
         t90 = number(rest, name + T90) if timed else None
         across = number(rest, name + ACROSS) if timed else None
-        if before is None:
+        word = rest.pop(name + WORD, "").strip() if step.goes_on else ""
+        more = {}
+        if step.goes_on and step.gas == "span":
+            more = {"peak": number(rest, name + PEAK), "life": number(rest, name + LIFE)}
+        if before is None and not (step.goes_on and after is not None):
             raise InputError(
                 "value.missing",
                 f"data.{name}",
                 f"{gases[n].label}: what it shows is missing.",
                 "Type what it shows.",
             )
-        found[n] = Seen(before, after, other, t90, across)
+        found[n] = Seen(before, after, other, t90, across, word, **more)
     nothing_else(rest)
     return found
 
@@ -217,12 +249,17 @@ def standing_outside(job: Reads) -> bool:
 
 
 def standing_runs(job: Reads) -> tuple[str, ...]:
-    """Return the run by which each channel stands: as left where it was read, else as found."""
+    """Return the run by which each channel stands: as left where it was read, else as found.
+
+    What was read again once something was put right comes in the place of what was found.
+    """
     names = []
     for n in range(len(channels(job.ledger.facts))):
-        left = f"as_left{SUFFIX[n]}"
+        left, found = f"as_left{SUFFIX[n]}", f"as_found{SUFFIX[n]}"
         read = bool(job.ledger.readings[left])
-        names.append(left if read else f"as_found{SUFFIX[n]}")
+        again = job.ledger.method.run(found).again
+        anew = by_gas(job.ledger) and job.ledger.readings[again]
+        names.append(left if read else again if anew else found)
         if not read:
             names += [f"air_found{SUFFIX[n]}", f"zero_apart{SUFFIX[n]}"]
     return tuple(n for n in names if job.ledger.readings[n])

@@ -5,15 +5,18 @@ from __future__ import annotations
 from dataclasses import replace
 
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.method import STAGES
+from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Push, Sent, Value
 from calibration.engine.view.blocks import Block
 from calibration.families.gas.admit_set import target_of
 from calibration.families.gas.exposure import (
     AFTER,
     IN_AIR,
+    LIFE,
     OTHER,
+    PEAK,
     T90,
+    WORD,
     as_set,
     compared,
     may_set,
@@ -21,11 +24,30 @@ from calibration.families.gas.exposure import (
 )
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gas_blocks import cylinder_rows, time_of_gas
-from calibration.families.gas.gases import has_adapter, value_of
+from calibration.families.gas.forcing import refusal_of
+from calibration.families.gas.gases import has_adapter, role_for, value_of
 from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.words import Exposure
 from calibration.kernel.rounding import trimmed
+
+
+#: What a detector says of itself, as a column is called.
+OWN_WORDS = {PEAK: "Peak", LIFE: "Its own life, %", WORD: "Its word, if it refused"}
+
+
+def flushes(job: Reads, step: Step) -> tuple[Push, ...]:
+    """Return the other cylinders with which what is left of a gas is flushed out first."""
+    if not step.goes_on:
+        return ()
+    role = role_for(job.ledger, "zero", step.channel)
+    chosen = job.ledger.kit.get(role)
+    if chosen is None:
+        return ()
+    flow = format(channels(job.ledger.facts)[step.channel].flow_l_per_min, "f")
+    data = {"step": step.id, "role": role, "flow": flow, "flush": True}
+    on = Sent(kind="gas_on", data=data)
+    return (Push(label=f"Flush with {chosen.asset.asset} first", events=(on,)),)
 
 
 def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
@@ -40,6 +62,7 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         flow = {**place, "role": gas.role, "flow": gas.flow_value}
         label = f"{'Tube on: o' if tubed else 'O'}pen {gas.cylinder} at {gas.flow}"
         opened = _task(step, gas, label, (Sent(kind="gas_on", data=flow),))
+        opened = replace(opened, others=flushes(job, step), refusal=refusal_of(gas, step.id))
         return replace(opened, blocks=tuple(_blocks(job, step, gas)))
     columns = table(job, step)
     apart = any(column.id.endswith(OTHER) for column in columns)
@@ -49,6 +72,9 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         events=(Sent(kind="exposed", data={**place, "set": "none"}), *shut),
         live=True,
     )
+    others = (as_they_are,) if sets and not apart else ()
+    if step.goes_on and gas.role:
+        others += (Push(label=f"Shut {gas.cylinder}, take nothing", events=shut),)
     return replace(
         _task(step, gas, _label(step, gas, sets), shut),
         way="set",
@@ -56,7 +82,8 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         typed=_typed(step, gas, ", tube off" if tubed else ""),
         blocks=(*_blocks(job, step, gas), *purge(job, step)),
         values=columns,
-        others=(as_they_are,) if sets and not apart else (),
+        others=others,
+        refusal=refusal_of(gas, step.id),
         by=("person",) if apart else (),
     )
 
@@ -91,16 +118,23 @@ def table(job: Reads, step: Exposure) -> tuple[Value, ...]:
             row += f": {trimmed(value)} in it" if step.gas == "span" else f": {trimmed(value)}"
 
         def column(name: str, label: str, required: bool, row: str = row) -> Value:
-            return Value(id=name, label=label, unit="", required=required, row=row)
+            number = not name.endswith(WORD)
+            return Value(id=name, label=label, unit="", required=required, row=row, number=number)
 
-        found.append(column(c.id, "Shows", True))
+        may = may_set(job, step, n)
+        found.append(column(c.id, "Shows", not (step.goes_on and may)))
         if compared(job.ledger, step, c) and may_set(job, step, n):
             found.append(column(c.id + OTHER, "Other", False))
         if step.alone and step.gas == "span":
             found.append(column(c.id + T90, "90 %, s", False))
-        if may_set(job, step, n):
+        if step.goes_on and step.gas == "span":
+            own = PEAK if c.principle == "infrared" else LIFE
+            found.append(column(c.id + own, OWN_WORDS[own], False))
+        if may:
             to = trimmed(target_of(job, as_set(job, step, n)))
             found.append(column(c.id + AFTER, f"Set to {to}", False))
+            if step.goes_on:
+                found.append(column(c.id + WORD, OWN_WORDS[WORD], False))
     return tuple(found)
 
 

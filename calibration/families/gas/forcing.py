@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from datetime import date
 from decimal import Decimal
 
 from calibration.engine.job.events import Event
 from calibration.engine.job.facts import AssetFacts
 from calibration.engine.job.kit import refuse_unusable
 from calibration.engine.job.reads import Reads
-from calibration.engine.method.method import KitRole
+from calibration.engine.method.method import KitRole, Step
+from calibration.engine.view.asks import Refusal
+from calibration.families.gas.admit_set import read_last, refused
+from calibration.families.gas.exposure import as_set, may_set
+from calibration.families.gas.events import Agreed
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     fit_of,
@@ -18,13 +23,33 @@ from calibration.families.gas.gases import (
     shows,
     value_of,
 )
-from calibration.families.gas.words import GasSet
+from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.state import ForceState, GasState
+from calibration.families.gas.words import Exposure, GasSet
 from calibration.gas.cylinder import Purpose
 from calibration.kernel.errors import InputError
-from calibration.kernel.numbers import HUNDRED
+from calibration.kernel.numbers import HUNDRED, parse_decimal
+from calibration.kernel.rounding import trimmed
 
 #: Two cylinders agree about a sensor within this. [% of the response]
 AGREE = Decimal(10)
+
+
+def refusal_of(gas: GasState, step: str) -> Refusal | None:
+    """Return what is refused now and what forcing takes; none where nothing is."""
+    if gas.force is None:
+        return None
+    return Refusal(
+        step=step,
+        kind="agreed",
+        refused=gas.force.refused,
+        may_force=gas.force.may_force,
+        agreed=gas.force.agreed,
+        advice="Stop, take the gas off and find the cause. Undo the decision to set it, then "
+        "report it.",
+        other="cylinder",
+        checks=gas.force.checks,
+    )
 
 
 def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
@@ -36,8 +61,8 @@ def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
         ``force.*``, ``reason.missing``.
     """
     content = event.content
-    step = job.step(content.step)
-    if not isinstance(step, GasSet) or job.current is not step:
+    step = to_force(job, job.step(content.step))
+    if step is None:
         raise InputError("force.not_due", "data.step", "Nothing is set there now.", "Go on.")
     if not content.reason.strip():
         raise InputError(
@@ -52,7 +77,95 @@ def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
                 "Have a colleague sign in here.",
             )
         return
+    if content.way == "checks":
+        _checks(job, step, event)
+        return
     _other_cylinder(job, step, event)
+
+
+def to_force(job: Reads, step: Step) -> GasSet | None:
+    """Return the setting of the present step that may be forced; none where there is none."""
+    if job.current is not step:
+        return None
+    if isinstance(step, Exposure) and step.goes_on:
+        return as_set(job, step, step.channel) if may_set(job, step, step.channel) else None
+    return step if isinstance(step, GasSet) else None
+
+
+def _checks(job: Reads, step: GasSet, event: Event) -> None:
+    """Refuse to force by checks where the site wants more, or where one of the three is not so."""
+    content = event.content
+    if not by_checks(job):
+        raise InputError(
+            "force.second_person",
+            "data.way",
+            "This site wants a second person, or a second cylinder.",
+            "Have a colleague sign in here, or take another cylinder.",
+        )
+    for name, said in (
+        ("label", "The value on the label"),
+        ("until", "The date on the label"),
+        ("flow_seen", "The flow at the regulator"),
+    ):
+        if not getattr(content, name).strip():
+            raise InputError(
+                "force.check_missing", f"data.{name}", f"{said} is missing.", "Look, and type it."
+            )
+    if step.end == "span":
+        own = parse_decimal(content.label, "data.label")
+        holds = value_of(job.ledger, job.settings, step.gas, step.channel)
+        if holds is not None and own != holds:
+            raise InputError(
+                "force.label",
+                "data.label",
+                f"The label says {content.label}; it is to be set to {trimmed(holds)}.",
+                "Do not set it. Find out what is in the cylinder first.",
+            )
+    if _day(content.until) < job.day_of(event):
+        raise InputError(
+            "force.expired", "data.until", "That date is over.", "Take another cylinder."
+        )
+
+
+def _day(text: str) -> date:
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError:
+        raise InputError(
+            "date.invalid", "data.until", f"'{text[:20]}' is no date.", "Type year-month-day."
+        ) from None
+
+
+def forced(job: Reads, step: Exposure) -> ForceState | None:
+    """Return what it takes to force what the detector refused since it was put right; else none."""
+    one = to_force(job, step)
+    since = max((e.seq for _, e in job.ledger.repaired), default=0)
+    said = [c for c, e in job.ledger.refused if c.step == step.id and e.seq > since]
+    if one is None or not said:
+        return None
+    shown = read_last(job, one)
+    why, may = refused(job, one, shown) if shown is not None else ("", True)
+    entry = gas_of(job.ledger).agreed.get(step.id)
+    return ForceState(
+        refused=f"it refused: {said[-1].word}. {why}".strip(),
+        may_force=may,
+        agreed=_by(entry[0]) if entry is not None else "",
+        checks=by_checks(job),
+    )
+
+
+def _by(content: Agreed) -> str:
+    """Return who or what agreed, in words."""
+    if content.way == "second_person":
+        return content.name
+    if content.way == "checks":
+        return "label, date and flow looked at"
+    return f"{content.asset.asset} agrees" if content.asset else ""
+
+
+def by_checks(job: Reads) -> bool:
+    """Tell whether a technician who is sure of the gas may force alone, by three facts."""
+    return job.settings.has("forcing") and job.settings.choice("forcing") == "by checks"
 
 
 def _other_cylinder(job: Reads, step: GasSet, event: Event) -> None:
@@ -84,6 +197,9 @@ def _other_cylinder(job: Reads, step: GasSet, event: Event) -> None:
         )
     base = step.run if step.run else found_of(job, step.channel).id
     mine = _response(job, base, step.gas, step.channel)
+    if step.goes_on and (shown := read_last(job, step)) is not None:
+        applied = value_of(job.ledger, job.settings, step.gas, step.channel)
+        mine = HUNDRED * shown / applied if step.end == "span" and applied else shown
     other = content.reading if step.end == "zero" else HUNDRED * content.reading / (fit.value or 1)
     most = c.range / 50 if step.end == "zero" else AGREE * abs(mine or HUNDRED) / HUNDRED
     if mine is None or abs(other - mine) > most:

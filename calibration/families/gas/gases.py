@@ -28,7 +28,7 @@ from calibration.families.gas.words import Exposure, GasRole, GasRun, GasSet
 from calibration.gas.cylinder import Channel, Fit, Purpose, fits, value_on
 from calibration.gas.table import LelSet
 from calibration.kernel.codec import read
-from calibration.kernel.numbers import HUNDRED, ZERO, from_float
+from calibration.kernel.numbers import HUNDRED, ZERO, from_float, parse_decimal
 from calibration.runs.points import PlannedPoint
 from calibration.signals.transfer import input_for
 
@@ -36,6 +36,10 @@ from calibration.signals.transfer import input_for
 SUFFIX = ("", "_b", "_c", "_d")
 
 
+#: Fields in which another, proven instrument says what is in the air.
+OTHER_INSTRUMENT = "air_"
+#: Fields in which it says itself what is in the air, where that is told and not read as a run.
+AROUND = "around_"
 #: What a step puts on that brings gas to the sensor.
 ADAPTER = "adapter"
 
@@ -64,6 +68,25 @@ def air_found(job: Reads, channel: int) -> Taken | None:
         ):
             return job.ledger.readings[spec.id].get(0)
     return None
+
+
+def air_shown(job: Reads, channel: int) -> Decimal | None:
+    """Return what a channel showed in the air around before gas came near; none unread."""
+    around = air_found(job, channel)
+    if around is not None:
+        return shows(job.facts_of(around.content.run), around.content)
+    return _told(job, AROUND + channels(job.ledger.facts)[channel].id)
+
+
+def beside(job: Reads, c: Channel) -> Decimal | None:
+    """Return what another instrument showed in the same air; none where it was not read."""
+    return _told(job, OTHER_INSTRUMENT + c.id)
+
+
+def _told(job: Reads, name: str) -> Decimal | None:
+    """Return a value that was told in any step; none where nobody did."""
+    said = {field: value for (_, field), (value, _) in job.ledger.recorded.items()}
+    return parse_decimal(said[name], name) if said.get(name) else None
 
 
 def lel_set_of(settings: Settings) -> LelSet:

@@ -13,12 +13,18 @@ from calibration.engine.view.asks import Choice
 from calibration.engine.view.judge import Judge, choice
 from calibration.families.gas import airproof
 from calibration.families.gas.causes import VOLTAGE_OFF, voltage_found_off
-from calibration.families.gas.exposure import exposes, standing_runs, touched
+from calibration.families.gas.exposure import (
+    exposes,
+    may_set,
+    standing_runs,
+    taking_part,
+    touched,
+)
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import air_off, answer, bottled, gases_of, shows
 from calibration.families.gas.ledger import gas_of
 from calibration.families.gas.outcomes import OUTCOMES, outcome_at
-from calibration.families.gas.words import GasRun
+from calibration.families.gas.words import Exposure, GasRun
 from calibration.kernel.numbers import HUNDRED
 from calibration.kernel.rounding import show
 from calibration.runs.cause_rows import cured_by_setting, lying_in
@@ -82,6 +88,17 @@ def _set_twice(job: Reads) -> bool:
     """Tell whether something was set twice and is outside all the same: a third does not help."""
     ends = [(move.channel, move.end) for move in gas_of(job.ledger).moves]
     return any(ends.count(end) > 1 for end in ends)
+
+
+def _what_is_set(job: Reads) -> str:
+    """Return what is set of the detector, as a choice says it."""
+    if len(job.ledger.method.runs) < 2:
+        return "Set it"
+    spans = [s for s in job.ledger.method.steps if isinstance(s, Exposure) and s.gas == "span"]
+    part = [s for s in spans if job.possible(s)]
+    if part and not any(may_set(job, s, n) for s in part for n in taking_part(job.ledger, s)):
+        return "Set its zero"
+    return "Set zero and span"
 
 
 class DetectorJudge(Judge):
@@ -219,7 +236,7 @@ class DetectorJudge(Judge):
             ),
             choice(
                 "adjust",
-                "Set zero and span" if len(job.ledger.method.runs) > 1 else "Set it",
+                _what_is_set(job),
                 wanted,
                 not wanted,
                 "The error can be set right."

@@ -13,6 +13,7 @@ from calibration.engine.judging.outcome import outcome
 from calibration.engine.judging.validity import Course, History
 from calibration.engine.method.conditions import renewed
 from calibration.engine.method.family import Drawn
+from calibration.families.gas.exposure import by_gas
 from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import answer, drawn_l, found_of, needs_l, used_l
 from calibration.families.gas.ledger import gas_of
@@ -68,6 +69,9 @@ def responses(job: Reads) -> list[dict[str, Any]]:
             run = _tells(job, n)
             raw, percent = of_new(job, run), response_of(job, run)
             was_set = span_set(job, n)
+            if c.principle == "infrared" and by_gas(job.ledger):
+                # A window that was cleaned is no ageing of a sensor.
+                continue
             if raw is None or percent is None or not (accepted or was_set):
                 continue
             took = _t90(job, run)
@@ -161,7 +165,8 @@ def sensors_now(
     """Return by channel what its history says: response when last set, and what is expected."""
     known: dict[str, dict[str, str]] = {}
     for c in own.get("channels", ()):
-        base, t90 = 100.0, ""
+        # What stands on the record counts until a signed job says otherwise.
+        base, t90 = float(c.get("base_percent") or 100), ""
         for _, answers in history:
             for r in answers:
                 if r["channel"] == c["id"]:

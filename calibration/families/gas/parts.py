@@ -8,13 +8,12 @@ from typing import Any
 from calibration.engine.method.conditions import LEFT_OUTSIDE, REPLACING
 from calibration.engine.method.method import Field, Item, KitRole, OneTap, Role, SetItem, Step
 from calibration.families.gas.conditions import AIR_OUTSIDE, CHANNEL_OFF, TO_BE_SET
+from calibration.families.gas.gases import OTHER_INSTRUMENT as OTHER_INSTRUMENT
 from calibration.families.gas.gases import SUFFIX
 from calibration.families.gas.words import GasRole, GasRun, GasSet
 from calibration.families.shared import parts
 from calibration.gas.cylinder import Purpose
 
-#: Fields in which another, proven instrument says what is in the air.
-OTHER_INSTRUMENT = "air_"
 READY = OneTap(heading="Make it ready, line by line", title="All done: gas on")
 OUT = OneTap(heading="Put it back in service", title="All done")
 ORDINAL = ("", ", second gas", ", third gas", ", fourth gas")

@@ -30,6 +30,15 @@ def response_of(job: Reads, run: str) -> Decimal | None:
     return HUNDRED * (shows(facts, span.content) - at_zero) / span.content.applied
 
 
+def zero_at(job: Reads, run: str) -> Decimal | None:
+    """Return the zero that the span of a run was read from; none where one was not read."""
+    gases, taken = gases_of(job.settings, job.ledger.method.run(run)), job.ledger.readings[run]
+    seen = {gas: taken[i] for i, gas in enumerate(gases) if i in taken}
+    if "zero" not in seen or "span" not in seen:
+        return None
+    return _zero_at(job, run, seen["zero"], seen["span"])
+
+
 def _zero_at(job: Reads, run: str, zero: Taken, span: Taken) -> Decimal:
     """Return the zero that a span was read from: the one set in between, else the one read.
 

@@ -140,9 +140,8 @@ class DetectorShape(Shape):
                 c = gases[field.channel]
                 if field.id.startswith(OTHER_INSTRUMENT) and c.gas == "oxygen":
                     continue
-                field = replace(
-                    field, label=field.label.format(gas=c.label), unit=field.unit or c.unit
-                )
+                unit = field.unit or (c.unit if field.kind == "number" else "")
+                field = replace(field, label=field.label.format(gas=c.label), unit=unit)
             found.append(field)
         return tuple(found)
 

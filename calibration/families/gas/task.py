@@ -7,15 +7,16 @@ from dataclasses import replace
 from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import STAGES, Step
 from calibration.engine.method.run_kind import stands_for
-from calibration.engine.view.asks import Ask, Push, Refusal, Sent
+from calibration.engine.view.asks import Ask, Push, Sent
 from calibration.engine.view.blocks import Block
 from calibration.engine.view.columns import Column, columns_of
 from calibration.engine.view.lines import OnState
 from calibration.families.gas.admit_set import may_keep
 from calibration.families.gas.exposure import exposes
 from calibration.families.gas.exposure_table import every_gas
-from calibration.families.gas.exposure_task import exposure_heading, exposure_task
+from calibration.families.gas.exposure_task import exposure_heading, exposure_task, flushes
 from calibration.families.gas.facts import channels
+from calibration.families.gas.forcing import refusal_of
 from calibration.families.gas.gas_blocks import cylinder_rows, time_of_gas
 from calibration.families.gas.gases import gas_run, role_for
 from calibration.families.gas.kinds import GAS
@@ -35,6 +36,10 @@ def task(job: Reads) -> Ask | None:
     """Return what the present step asks for; none where it wants no gas and no air."""
     gas = gas_state(job)
     step = job.current
+    if step is not None and flushing(job):
+        return _shut_after_flush(job, step)
+    if step is not None and step.kind == "take_off" and step.goes_on:
+        return _off_or_flush(job, step)
     if gas is None or step is None:
         return None
     if isinstance(step, Exposure):
@@ -49,13 +54,40 @@ def task(job: Reads) -> Ask | None:
             way="state",
             button=f"Open {gas.cylinder} at {gas.flow}",
             also=(Sent(kind="gas_on", data=flow),),
-            refusal=_refusal(gas, step),
+            others=flushes(job, step),
+            refusal=refusal_of(gas, step.id),
         )
     if gas.todo == "shut":
         return replace(
             common, way="state", button=f"Shut {gas.cylinder or 'the gas'}", also=(shut,)
         )
     return _set(job, step, gas, common, shut) if gas.todo == "set" else _read(job, step, gas, shut)
+
+
+def flushing(job: Reads) -> str:
+    """Return the cylinder that flushes what is left of another gas; empty where none does."""
+    flow = gas_of(job.ledger).flowing
+    if flow is None or not flow.content.flush:
+        return ""
+    return flow.asset.asset if flow.asset is not None else "the gas"
+
+
+def _shut_after_flush(job: Reads, step: Step) -> Ask:
+    """Return that what flushes is shut again."""
+    shut = Sent(kind="gas_off", data={"step": step.id})
+    words = f"Shut {flushing(job)}: flushed"
+    return Ask(way="state", button=words, also=(shut,), channel=step.channel)
+
+
+def _off_or_flush(job: Reads, step: Step) -> Ask:
+    """Return that what brings gas comes off, or that it is flushed first."""
+    return Ask(
+        way="state",
+        button=step.button,
+        sends=Sent(kind="taken_off", data={"step": step.id}),
+        others=flushes(job, step),
+        channel=step.channel,
+    )
 
 
 def _common(job: Reads, step: Step, gas: GasState) -> Ask:
@@ -90,7 +122,7 @@ def _set(job: Reads, step: Step, gas: GasState, common: Ask, shut: Sent) -> Ask:
         values=columns_of(names, job.ledger.facts, names),
         also=(shut,) if gas.role else (),
         others=others,
-        refusal=_refusal(gas, step),
+        refusal=refusal_of(gas, step.id),
     )
 
 
@@ -137,23 +169,10 @@ def _blocks(gas: GasState) -> list[Block]:
     return found
 
 
-def _refusal(gas: GasState, step: Step) -> Refusal | None:
-    if gas.force is None:
-        return None
-    return Refusal(
-        step=step.id,
-        kind="agreed",
-        refused=gas.force.refused,
-        may_force=gas.force.may_force,
-        agreed=gas.force.agreed,
-        advice="Stop, take the gas off and find the cause. Undo the decision to set it, then "
-        "report it.",
-        other="cylinder",
-    )
-
-
 def heading(job: Reads, step: Step) -> tuple[str, str] | None:
     """Return kicker and title where gas is applied, or air is read; none elsewhere."""
+    if job.current is step and (cylinder := flushing(job)):
+        return dict(STAGES)[step.stage], f"Flush with {cylinder} until it is clear, then shut it"
     gas = gas_state(job)
     if gas is not None and isinstance(step, Exposure):
         return exposure_heading(job, step, gas)

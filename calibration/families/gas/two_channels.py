@@ -6,6 +6,7 @@ its span gas proves it, at the display and at the output, before the adapter mov
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from calibration.engine.method.conditions import REPLACING
@@ -27,7 +28,7 @@ VOLTMETER = KitRole(
 )
 
 
-def _exposure(purpose: Purpose, channel: int) -> Exposure:
+def _exposure(purpose: Purpose, channel: int, goes_on: bool = False) -> Exposure:
     return Exposure(
         id=f"on_{purpose}{SUFFIX[channel]}",
         stage="found",
@@ -40,11 +41,12 @@ def _exposure(purpose: Purpose, channel: int) -> Exposure:
         channel=channel,
         alone=True,
         proves=False,
+        goes_on=goes_on,
     )
 
 
-def _of_channel(n: int) -> tuple[Step, ...]:
-    """Return what is done under the adapter of one sensor."""
+def _of_channel(n: int, goes_on: bool = False) -> tuple[Step, ...]:
+    """Return what is done under the adapter of one sensor; ``goes_on``: refused, it is tried anew."""
     on = replace(
         gas.ADAPTER,
         id=f"adapter{SUFFIX[n]}",
@@ -65,6 +67,7 @@ def _of_channel(n: int) -> tuple[Step, ...]:
         ends=on.id,
         channel=n,
         together=None,
+        goes_on=goes_on,
     )
     bump = replace(
         gas.left(n),
@@ -73,8 +76,29 @@ def _of_channel(n: int) -> tuple[Step, ...]:
         instruction="Open the span gas once more, and read display and output.",
         why="It proves what was set, and the output that the control room sees.",
         only_if=CHANNEL_SET,
+        goes_on=goes_on,
     )
-    return (on, _exposure("zero", n), _exposure("span", n), bump, off)
+    return (on, _exposure("zero", n, goes_on), _exposure("span", n, goes_on), bump, off)
+
+
+def gas_by_gas(count: int, first: Mapping[int, Step]) -> tuple[Step, ...]:
+    """Return what is read and set of so many sensors, one after the other, and its judgement.
+
+    ``first``: what comes before the adapter of a sensor. What a detector refuses is put right and
+    tried again where it was refused.
+    """
+    steps: list[Step] = []
+    for n in range(count):
+        steps += [first[n]] if n in first else []
+        steps += _of_channel(n, goes_on=True)
+    off = steps.pop()
+    return (
+        replace(gas.REPLACE, stage="found", only_if=REPLACING),
+        *steps,
+        replace(gas.JUDGE, only_if=OUTSIDE_UNTOUCHED),
+        replace(gas.LEFT_JUDGE, only_if=OUTSIDE_AFTERWARDS),
+        off,
+    )
 
 
 def _reference(step: Step) -> Step:

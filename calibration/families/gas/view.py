@@ -14,6 +14,7 @@ from calibration.engine.view.blocks import Row
 from calibration.families.gas.admit_set import refused, target_of
 from calibration.families.gas.exposure import IN_AIR, made
 from calibration.families.gas.facts import channels, contents, detector
+from calibration.families.gas.forcing import forced
 from calibration.families.gas.gases import (
     answer,
     drawn_l,
@@ -91,6 +92,9 @@ def gas_state(job: Reads) -> GasState | None:
 
 
 def _todo(job: Reads, step: Step, purpose: Purpose, on: bool) -> Todo:
+    flow = gas_of(job.ledger).flowing
+    if flow is not None and flow.content.flush:
+        return "shut"
     if isinstance(step, Exposure):
         if on and made(job, step):
             return "shut"
@@ -124,6 +128,8 @@ def _advice(job: Reads, c: Channel, purpose: Purpose, todo: Todo) -> str:
 
 
 def _force(job: Reads, step: Step) -> ForceState | None:
+    if isinstance(step, Exposure):
+        return forced(job, step) if step.goes_on else None
     if not isinstance(step, GasSet) or step.id in gas_of(job.ledger).set_now:
         return None
     seen = _last_seen(job, step)
@@ -176,13 +182,15 @@ def _line(job: Reads, run: str, figures: RunFigures, index: int, purpose: Purpos
     percent = HUNDRED * seen / gas if gas else None
     raw = of_new(job, run)
     known = percent is not None and c.expected_percent is not None
+    peak = answer(content).peak
+    also = f"; peak {trimmed(peak)} {c.unit}" if peak is not None else ""
     return GasLine(
         run=spec.title,
         channel=c.label,
         gas=f"{GASES[purpose]}{f' {trimmed(gas)} {c.unit}' if gas else ''}",
         reading=f"{trimmed(seen)} {c.unit}",
         outcome=outcome,
-        label=OUTCOMES[outcome],
+        label=OUTCOMES[outcome] + also,
         text=figures.causes[0].evidence if figures.causes and outcome != "accepted" else "",
         response=f"{show(percent, 1)} %" if percent is not None else "",
         last=f"trend expects {trimmed(c.expected_percent)} %"

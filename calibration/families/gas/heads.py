@@ -1,0 +1,192 @@
+"""A head of one gas, gas by gas: opened once, read, and set there and then where it must be.
+
+The other school reads all gases before anything is set; which one is used is the method on record.
+What the detector refuses is an entry in its own word; it is put right and tried again, or forced
+as the site has it. Readings at its display count; a meter at its output is read where one is here.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from calibration.engine.method.method import (
+    Condition,
+    Field,
+    Method,
+    OneTap,
+    ParameterSpec,
+    Step,
+)
+from calibration.families.gas import alarms, proven
+from calibration.families.gas import parts as gas
+from calibration.families.gas.facts import channels
+from calibration.families.gas.gases import AROUND, SUFFIX
+from calibration.families.gas.since import READY
+from calibration.families.gas.two_channels import gas_by_gas
+from calibration.families.gas.words import GasRun
+
+FORCING = ParameterSpec(
+    id="forcing",
+    label="A refused setting is forced with",
+    default="second cylinder or second person",
+    kind="choice",
+    choices=("second cylinder or second person", "by checks"),
+    site_wide=True,
+)
+#: Told when a hand is free; when it is not told the paper says nothing of it.
+SET_VALUE = Step(
+    id="set_value",
+    stage="identify",
+    kind="record",
+    title="Span gas value set in it",
+    instruction="Read the value that it sets its span to; write down what it is set to now.",
+    why="It sets its span to this value, whatever is in the cylinder.",
+    aside=True,
+    fields=(
+        Field(id="span_a", label="Found set for", kind="number", channel=0),
+        Field(id="span_a_now", label="Set to", kind="number", channel=0, required=False),
+    ),
+)
+BESIDE = Step(
+    id="beside",
+    stage="identify",
+    kind="record",
+    title="Another instrument beside it",
+    instruction="Read a proven instrument in the same air.",
+    why="It tells gas around from a zero that moved.",
+    part="environment",
+    aside=True,
+    fields=(
+        Field(
+            id=f"{gas.OTHER_INSTRUMENT}a",
+            label="{gas} that it shows",
+            kind="number",
+            channel=0,
+        ),
+        Field(id="beside_number", label="Which instrument", required=False),
+    ),
+)
+_LIGHT = Condition(
+    lambda job, step: any(c.principle == "infrared" for c in channels(job.ledger.facts)),
+    "only where it senses by light",
+    by_plan=True,
+)
+WINDOWS = Step(
+    id="windows",
+    stage="identify",
+    kind="record",
+    title="Its own signal level",
+    instruction="Read the signal level in its menu, before and after the windows are cleaned.",
+    why="A dirty window takes light away; it is no ageing of a sensor.",
+    aside=True,
+    only_if=_LIGHT,
+    fields=(
+        Field(id="level", label="Signal level found", kind="number", unit="%"),
+        Field(id="level_left", label="Signal level left", kind="number", unit="%", required=False),
+    ),
+)
+BACK = OneTap(heading="Put it back, line by line", title="All done")
+STATE = replace(gas.STATE, together=READY)
+#: Steps of before that are said otherwise, or are part of the exposures.
+_TAKEN_OVER = ("settings", "set_value", "state", "reference", "reference_b", "left_judge")
+
+
+#: Steps of before that are said gas by gas, where there is one sensor.
+_ONE_HEAD = ("adapter", "adapter_off", "as_left")
+
+
+def _around(count: int) -> Step:
+    """Return what is read in the air around, gas by gas; what nobody read is not made up."""
+    return Step(
+        id="around",
+        stage="identify",
+        kind="record",
+        title="In the air around",
+        instruction="Read it as it stands, before the adapter comes on.",
+        why="Below zero it was zeroed with gas around; above zero gas there is gas around now.",
+        part="environment",
+        aside=True,
+        fields=tuple(
+            Field(
+                id=f"{AROUND}{'abcd'[n]}", label="{gas}, shown", kind="number", channel=n,
+                required=n == 0,
+            )
+            for n in range(count)
+        ),
+    )  # fmt: skip
+
+
+def _sensors(count: int) -> Step:
+    """Return since when each sensor is in; "unknown" is an answer."""
+    return Step(
+        id="sensors",
+        stage="identify",
+        kind="record",
+        title="Its sensors",
+        instruction="Write down when each sensor was built in, where that is known.",
+        why="A sensor of unknown age is never called new.",
+        aside=True,
+        fields=tuple(
+            Field(
+                id=f"sensor_{'abcd'[n]}", label="{gas}: sensor built in", hint="date, or unknown",
+                channel=n, required=n == 0,
+            )
+            for n in range(count)
+        ),
+    )  # fmt: skip
+
+
+def _steps(method: Method, count: int) -> tuple[Step, ...]:
+    by, kept = {s.id: s for s in method.steps}, list[Step]()
+    done = False
+    for step in method.steps:
+        if step.stage == "found" and not done:
+            kept += gas_by_gas(count, {n: by[f"reference{SUFFIX[n]}"] for n in range(count)
+                                       if f"reference{SUFFIX[n]}" in by})  # fmt: skip
+            done = True
+        if step.id == "bypass":
+            kept.append(STATE)
+        if step.id == "ambient":
+            kept += [_sensors(count), SET_VALUE, BESIDE, WINDOWS]
+            step = replace(step, aside=True)
+        if step.id == alarms.SEEN:
+            step = replace(step, early=True)
+        if step.id in (gas.ALARM.id, gas.RESTORE.id):
+            step = replace(step, together=BACK)
+        if step.id == gas.UNBYPASS.id:
+            step = replace(step, together=None)
+        if step.id == "air_found" and count > 1:
+            step = _around(count)
+        taken_over = step.id in _TAKEN_OVER or step.stage in ("found", "adjust")
+        taken_over = taken_over or (count == 1 and step.id in _ONE_HEAD)
+        if not taken_over and not step.id.endswith("_found_b"):
+            kept.append(step)
+    return tuple(kept)
+
+
+def _run(run: GasRun) -> GasRun:
+    return replace(run, gases=("span",), title="As left") if run.role == "left" else run
+
+
+def _by_gas(method: Method, count: int) -> Method:
+    """Return a method in which each gas is opened once, read, and set there and then."""
+    return replace(
+        method,
+        runs=tuple(_run(run) for run in method.runs if isinstance(run, GasRun)),
+        steps=_steps(method, count),
+        parameters=(*method.parameters, FORCING),
+    )
+
+
+_NOW = {m.id: m for m in proven.METHODS}
+GAS_HEAD = replace(
+    _by_gas(_NOW["gas_zero_span"], 1),
+    id="gas_head",
+    version=1,
+    title="Zero and span of a gas detector, gas by gas",
+    called="zero and span",
+    fits="Each gas is opened once: read, and set there and then.",
+)
+_TWO = _NOW["gas_two_channel"]
+GAS_TWO_CHANNEL = replace(_by_gas(_TWO, 2), version=_TWO.version + 1)
+METHODS = (GAS_HEAD, GAS_TWO_CHANNEL)
