@@ -42,6 +42,12 @@ class WalkCase(ApiCase):
         sent = {"base": form["base"], "record": record}
         self.must(self.pia.post("/api/v1/setup/instruments", sent, content_type=JSON))
 
+    def rule(self, method, key, value):
+        """Set a rule of the site."""
+        rule = {"key": key, "value": value, "source": "rule of the site", "version": 0}
+        address = f"/api/v1/methods/{method}/rules"
+        self.must(self.pia.post(address, rule, content_type=JSON))
+
     def shelve(self, asset, quantity, **facts):
         """Enter a reference with its certificate in date; what its form does not have is left."""
         form = self.must(self.pia.get("/api/v1/kit/things/new", {"kind": quantity}))

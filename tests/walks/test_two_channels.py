@@ -198,3 +198,104 @@ class ReferenceVoltage(TwoCase):
         visit.usual()
         self.assertNotEqual(visit.seen["outcome"]["id"], "within")
         self.assertIn("methane 20 %LEL: found dead", visit.words())
+
+
+class Forced(TwoCase):
+    """A detector that refuses; the second school forces alone, by what is read off the label."""
+
+    walk = "gas-two-channels-forced"
+    tag = "AT-2141"
+    base = ("92", "88")
+    CHECKS = {"label": "24", "until": "2027-12-31", "flow_seen": "0.8"}
+
+    def begun(self, air="-7.5", zero="-7.5", school="by checks"):
+        """Acts 1 and 2: both references are right; the zero of methane is refused."""
+        self.rule("gas_two_channel", "forcing", school)
+        visit = self.visit()
+        visit.act(1)
+        visit.tells({"Ammonia, shown": "1", "Methane, shown": air})
+        visit.tells({"First under the adapter": "methane"})
+        visit.tells({"Reference voltage found, Methane": "2.000"})
+        visit.usual("CY-11")
+        visit.act(2)
+        self.gas(visit, "CY-11", **{"Shows": zero, WORD: "too low"})
+        return visit
+
+    def zeroed(self):
+        """Acts 3 to 5: refused once more after flushing, and forced by three facts."""
+        visit = self.begun()
+        visit.act(3)
+        self.gas(visit, "CY-11", 3, **{"Shows": "-7.5", WORD: "too low"})
+        visit.act(4)
+        checks = {**self.CHECKS, "label": "synthetic air"}
+        visit.force("checks", "negative drift, air reads -7.5 too", **checks)
+        visit.act(5)
+        self.gas(visit, "CY-11", **{"Shows": "-7.5", "Set_to_0": "0.0"})
+        return visit
+
+    def test_alone_by_checks_and_below_forty_never(self):
+        visit = self.zeroed()
+        visit.act(6)
+        self.gas(visit, "CY-13", **{"Shows": "15.0", WORD: "too low"})
+        visit.act(7)
+        visit.force("checks", "site keeps it until the new one comes", **self.CHECKS)
+        self.gas(visit, "CY-13", Shows="15.0", Set_to_24="24.0")
+        visit.act(8)
+        self.gas(visit, "CY-13", Display="23.5")
+        visit.tells({"Alarm 1, methane 20 %LEL": "came"})
+        visit.usual("Reference voltage")
+        visit.tells({"Reference voltage found, Ammonia": "1.200"})
+        visit.usual("CY-11")
+        visit.act(9)
+        self.gas(visit, "CY-11", Shows="1", Set_to_0="0")
+        visit.act(10)
+        self.gas(visit, "CY-12", **{"Shows": "22", WORD: "too low"})
+        self.assertEqual([a["refusal"]["may_force"] for _, a in visit.asks() if a["refusal"]], [0])
+        visit.act(11)
+        visit.says("Leave it as refused")
+        visit.usual("Use what reads right")
+        visit.chooses("Use what reads right", "no sensor in the store")
+        visit.tells({"Alarm 1, ammonia 25 ppm": "not looked at"})
+        visit.usual("is clear")
+        visit.reading({"Display": "0"})
+        visit.reading({"Display": "0.0"})
+        visit.answers["Use is limited to"] = "methane guards; ammonia out of service"
+        visit.usual()
+        self.clean(visit)
+        self.assertEqual(visit.seen["outcome"]["id"], "limited")
+        words = visit.words()
+        facts = "the label says synthetic air, good until 2027-12-31, 0.8 seen at the regulator"
+        for said in ("FORCED", facts, "too low", "ammonia out of service"):
+            self.assertIn(said, words)
+        self.assertEqual(self.learnt(self.tag, "b")["base_percent"], "55.0")
+
+    def test_second_zero_bottle_tells_a_dirty_one(self):
+        visit = self.begun(air="6.0", zero="6.0", school="")
+        by = ("other_cylinder", "the air reads the same")
+        with self.assertRaises(AssertionError):
+            visit.force("checks", "alone", **self.CHECKS)
+        visit.refused("do not agree", visit.force, *by, asset="CY-14", reading="0.0")
+        visit.force(*by, asset="CY-14", reading="6.0")
+        self.gas(visit, "CY-11", Shows="6.0", Set_to_0="0.0")
+
+    def test_gas_around_is_never_forced_away(self):
+        visit = self.begun(air="6.0", zero="0.0")
+        with self.assertRaises(AssertionError):
+            visit.force("checks", "alone", **self.CHECKS)
+
+    def test_bottles_that_disagree_and_another_label_force_nothing(self):
+        visit = self.zeroed()
+        self.gas(visit, "CY-13", **{"Shows": "15.0", WORD: "too low"})
+        by = ("other_cylinder", "second bottle")
+        visit.refused("do not agree", visit.force, *by, asset="CY-15", reading="24.0")
+        other = {**self.CHECKS, "label": "36"}
+        visit.refused("label says 36", visit.force, "checks", "alone", **other)
+        visit.force(*by, asset="CY-15", reading="16.1")
+
+    def test_not_held_is_set_again_once_and_not_a_third_time(self):
+        visit = self.zeroed()
+        self.gas(visit, "CY-13", **{"Shows": "15.0", WORD: "too low"})
+        visit.force("checks", "kept until the new one comes", **self.CHECKS)
+        self.gas(visit, "CY-13", Shows="15.0", Set_to_24="24.0")
+        self.gas(visit, "CY-13", Display="17")
+        self.errors(visit.run("As left, methane"), "-11.67")

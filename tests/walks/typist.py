@@ -23,8 +23,8 @@ MOST_STEPS = 80
 #: What every visit to an instrument in service has, by the words of its heading.
 USUAL = re.compile(
     r"references|for this job|operator|manual|bypass|permit|isolat|plate|serial|back to how"
-    r"|back in automatic|put it back|make it ready|connect|adapter|\bsign\b|temperature at the device|how it is read|warm"
-    r"|vented|covers|nothing is lost",
+    r"|back in automatic|put it back|make it ready|connect|adapter|\bsign\b"
+    r"|temperature at the device|how it is read|warm|vented|covers|nothing is lost",
     re.I,
 )
 Fields = Mapping[str, str]

@@ -9,6 +9,7 @@ from calibration.detector.naming import BACKGROUND
 from calibration.detector.visit import Outcome
 from calibration.engine.job.events import Event
 from calibration.engine.job.reads import Reads
+from calibration.engine.method.method import Step
 from calibration.families.gas import airproof
 from calibration.families.gas.admit import cylinder_of
 from calibration.families.gas.causes import VOLTAGE_OFF, reference_off
@@ -81,6 +82,12 @@ def read_last(job: Reads, step: GasSet) -> Decimal | None:
     return max(seen)[1] if seen else None
 
 
+def left_refused(job: Reads, step: Step) -> bool:
+    """Tell whether what the detector refused in a step may be left so, to be decided later."""
+    since = _put_right(job)
+    return step.goes_on and any(c.step == step.id and e.seq > since for c, e in job.ledger.refused)
+
+
 def gas_kept(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """Refuse to leave an end as it is that is not to be set now, or that read outside.
 
@@ -91,6 +98,8 @@ def gas_kept(job: Reads, event: Event, known: dict[str, Event]) -> None:
     """
     step = job.step(event.content.step)
     wanted = present(job)
+    if wanted is not None and wanted[0].id == step.id and left_refused(job, step):
+        return
     if wanted is None or wanted[0].id != step.id or not isinstance(step, GasSet):
         raise InputError(
             "gas.not_due", "data.step", "Nothing is set there now.", "Go on with the present step."

@@ -27,6 +27,28 @@ def _to_be_set(job: Reads, step: Step) -> bool:
     return trimming(job) and _channel_off(job, step)
 
 
+def both(*tests: Condition) -> Condition:
+    """Return the condition that all of some hold."""
+    return Condition(
+        lambda job, step: all(t.test(job, step) for t in tests),
+        " and ".join(t.words for t in tests if t.words),
+    )
+
+
+#: The field in which it is said which sensor comes first under the adapter.
+FIRST = "first_sensor"
+
+
+def _its_turn(job: Reads, step: Step) -> bool:
+    """Tell whether a sensor is due: the other one was not to be first, or is done."""
+    gases = channels(job.ledger.facts)
+    said = next((v for (_, f), (v, _) in job.ledger.recorded.items() if f == FIRST), "")
+    others = [n for n, c in enumerate(gases) if c.gas == said and n != step.channel]
+    off = {s.channel: s.id for s in job.ledger.method.steps if s.kind == "take_off"}
+    return all(off.get(n) in job.ledger.taken_off for n in others)
+
+
+ITS_TURN = Condition(_its_turn, "")
 #: After a repair a channel is read before anything is set in it.
 TO_BE_SET = Condition(_to_be_set, "only if this gas is to be set")
 CHANNEL_OFF = Condition(_channel_off, "only if this gas is to be set")

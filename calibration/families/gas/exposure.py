@@ -270,6 +270,15 @@ def _channel_set(job: Reads, step: Step) -> bool:
     return job.chosen() in CHANGING or any(move.channel == step.channel for move in moves)
 
 
+def _to_be_proven(job: Reads, step: Step) -> bool:
+    """Tell whether what was set of a sensor is proven; not where its span was refused and left."""
+    part = gas_of(job.ledger)
+    spans = [s for s in job.ledger.method.steps if isinstance(s, Exposure) and s.gas == "span"]
+    left = any(s.id in part.kept for s in spans if s.channel == step.channel)
+    return _channel_set(job, step) and not left
+
+
+TO_BE_PROVEN = Condition(_to_be_proven, "only if something was set in it")
 CHANNEL_SET = Condition(_channel_set, "only if something was set in it")
 OUTSIDE_UNTOUCHED = Condition(
     lambda job, step: standing_outside(job) and not job.ledger.changes,

@@ -8,7 +8,7 @@ from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import STAGES, Step
 from calibration.engine.view.asks import Ask, Push, Sent, Value
 from calibration.engine.view.blocks import Block
-from calibration.families.gas.admit_set import target_of
+from calibration.families.gas.admit_set import left_refused, target_of
 from calibration.families.gas.exposure import (
     AFTER,
     IN_AIR,
@@ -45,9 +45,17 @@ def flushes(job: Reads, step: Step) -> tuple[Push, ...]:
     if chosen is None:
         return ()
     flow = format(channels(job.ledger.facts)[step.channel].flow_l_per_min, "f")
-    data = {"step": step.id, "role": role, "flow": flow, "flush": True}
+    data: dict[str, str | int] = {"step": step.id, "role": role, "flow": flow, "flush": True}
     on = Sent(kind="gas_on", data=data)
     return (Push(label=f"Flush with {chosen.asset.asset} first", events=(on,)),)
+
+
+def _leaves(job: Reads, step: Exposure) -> tuple[Push, ...]:
+    """Return that what was refused is left so; what the job comes to is decided afterwards."""
+    if not left_refused(job, step):
+        return ()
+    left = Sent(kind="gas_kept", data={"step": step.id})
+    return (Push(label="Leave it as refused, go on", events=(left,)),)
 
 
 def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
@@ -62,7 +70,8 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         flow = {**place, "role": gas.role, "flow": gas.flow_value}
         label = f"{'Tube on: o' if tubed else 'O'}pen {gas.cylinder} at {gas.flow}"
         opened = _task(step, gas, label, (Sent(kind="gas_on", data=flow),))
-        opened = replace(opened, others=flushes(job, step), refusal=refusal_of(gas, step.id))
+        others = (*flushes(job, step), *_leaves(job, step))
+        opened = replace(opened, others=others, refusal=refusal_of(gas, step.id))
         return replace(opened, blocks=tuple(_blocks(job, step, gas)))
     columns = table(job, step)
     apart = any(column.id.endswith(OTHER) for column in columns)
@@ -72,7 +81,7 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         events=(Sent(kind="exposed", data={**place, "set": "none"}), *shut),
         live=True,
     )
-    others = (as_they_are,) if sets and not apart else ()
+    others: tuple[Push, ...] = (as_they_are,) if sets and not apart else ()
     if step.goes_on and gas.role:
         others += (Push(label=f"Shut {gas.cylinder}, take nothing", events=shut),)
     return replace(

@@ -11,7 +11,7 @@ from calibration.engine.job.kit import refuse_unusable
 from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.asks import Refusal
-from calibration.families.gas.admit_set import read_last, refused
+from calibration.families.gas.admit_set import background, read_last, refused
 from calibration.families.gas.exposure import as_set, may_set
 from calibration.families.gas.events import Agreed
 from calibration.families.gas.facts import channels
@@ -145,6 +145,8 @@ def forced(job: Reads, step: Exposure) -> ForceState | None:
         return None
     shown = read_last(job, one)
     why, may = refused(job, one, shown) if shown is not None else ("", True)
+    if shown is not None and one.end == "zero" and background(job, one.channel, shown):
+        why, may = "The air around reads more than zero gas: there is gas around.", False
     entry = gas_of(job.ledger).agreed.get(step.id)
     return ForceState(
         refused=f"it refused: {said[-1].word}. {why}".strip(),

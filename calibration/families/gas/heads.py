@@ -19,6 +19,7 @@ from calibration.engine.method.method import (
 )
 from calibration.families.gas import alarms, proven
 from calibration.families.gas import parts as gas
+from calibration.families.gas.conditions import FIRST
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import AROUND, SUFFIX
 from calibration.families.gas.since import READY
@@ -85,6 +86,17 @@ WINDOWS = Step(
         Field(id="level_left", label="Signal level left", kind="number", unit="%", required=False),
     ),
 )
+WHICH_FIRST = Step(
+    id="which_first",
+    stage="identify",
+    kind="record",
+    title="Which sensor first",
+    instruction="Say which sensor comes under the adapter first.",
+    why="Where nobody says, they come as on record.",
+    part="",
+    aside=True,
+    fields=(Field(id=FIRST, label="First under the adapter"),),
+)
 BACK = OneTap(heading="Put it back, line by line", title="All done")
 STATE = replace(gas.STATE, together=READY)
 #: Steps of before that are said otherwise, or are part of the exposures.
@@ -148,6 +160,7 @@ def _steps(method: Method, count: int) -> tuple[Step, ...]:
             kept.append(STATE)
         if step.id == "ambient":
             kept += [_sensors(count), SET_VALUE, BESIDE, WINDOWS]
+            kept += [WHICH_FIRST] if count > 1 else []
             step = replace(step, aside=True)
         if step.id == alarms.SEEN:
             step = replace(step, early=True)

@@ -14,6 +14,7 @@ from calibration.engine.view.judge import Judge, choice
 from calibration.families.gas import airproof
 from calibration.families.gas.causes import VOLTAGE_OFF, voltage_found_off
 from calibration.families.gas.exposure import (
+    by_gas,
     exposes,
     may_set,
     standing_runs,
@@ -88,6 +89,12 @@ def _set_twice(job: Reads) -> bool:
     """Tell whether something was set twice and is outside all the same: a third does not help."""
     ends = [(move.channel, move.end) for move in gas_of(job.ledger).moves]
     return any(ends.count(end) > 1 for end in ends)
+
+
+def _some_good(job: Reads) -> bool:
+    """Tell whether of several sensors one at least reads right as it stands."""
+    marks = [job.figures(n).mark for n in standing_runs(job) if not n.startswith("air_")]
+    return len(marks) > 1 and any(m in ("within", "near") for m in marks)
 
 
 def _what_is_set(job: Reads) -> str:
@@ -217,10 +224,21 @@ class DetectorJudge(Judge):
             )
         if step.judges == "left":
             curable = curable and not _set_twice(job)
-            return (
+            partly = by_gas(job.ledger) and _some_good(job)
+            found = [
                 choice("adjust", "Set it again", curable, not curable, "A further round."),
-                choice("stop", "Stop and report it", not curable, True, "It stays out of service."),
-            )
+                choice(
+                    "stop",
+                    "Stop and report it",
+                    not curable and not partly,
+                    True,
+                    "It stays out of service.",
+                ),
+            ]
+            if partly:
+                why = "What reads right guards on; what does not is out of service by name."
+                found.append(choice("leave", "Use what reads right", not curable, True, why))
+            return tuple(found)
         always = job.settings.has("school") and job.settings.always_adjust
         wanted = (outside or near or always) and curable
         replace = name in SPENT

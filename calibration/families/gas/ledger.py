@@ -92,6 +92,9 @@ def add_set(ledger: Ledger, content: gas.GasSet, event: Event) -> None:
 def add_kept(ledger: Ledger, content: gas.GasKept, event: Event) -> None:
     """Leave zero or span as it is."""
     gas_of(ledger).kept[content.step] = event
+    step = ledger.method.step(content.step)
+    if step is not None and step.goes_on:
+        gas_of(ledger).exposed[step.id] = event
 
 
 def add_agreed(ledger: Ledger, content: gas.Agreed, event: Event) -> None:

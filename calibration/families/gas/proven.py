@@ -12,7 +12,7 @@ from calibration.engine.method.conditions import CHANGING
 from calibration.engine.method.method import Condition, Field, Method, Step
 from calibration.families.gas import airproof, alarms, at_rest, pumped
 from calibration.families.gas import parts as gas
-from calibration.families.gas.conditions import TO_BE_SET
+from calibration.families.gas.conditions import TO_BE_SET, both
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import bottled, shows
 from calibration.families.gas.words import GasRole, GasSet
@@ -94,14 +94,6 @@ _ADAPTER_WANTED = Condition(
 )
 
 
-def _both(*tests: Condition) -> Condition:
-    """Return the condition that all of some hold."""
-    return Condition(
-        lambda job, step: all(t.test(job, step) for t in tests),
-        " and ".join(t.words for t in tests if t.words),
-    )
-
-
 _AROUND = Condition(lambda job, step: not bottled(job.ledger), "")
 _BOTTLED_SET = GasSet(
     id="span_proof",
@@ -110,7 +102,7 @@ _BOTTLED_SET = GasSet(
     title="Set span in bottled air",
     instruction="Set it to what the bottle holds, when it is steady.",
     why="The bottle is proven; the air around is not.",
-    only_if=_both(TO_BE_SET, WITH_BOTTLE),
+    only_if=both(TO_BE_SET, WITH_BOTTLE),
     end="span",
     gas="proof",
 )
@@ -138,7 +130,7 @@ def _oxygen(method: Method) -> Method:
         id="as_left_proof",
         run="as_left_proof",
         title="As left, in bottled air",
-        only_if=_both(gas.left().only_if or WITH_BOTTLE, WITH_BOTTLE),
+        only_if=both(gas.left().only_if or WITH_BOTTLE, WITH_BOTTLE),
     )
     steps: list[Step] = []
     for step in method.steps:
@@ -153,7 +145,7 @@ def _oxygen(method: Method) -> Method:
         if step.id == "as_found_n2":
             steps.append(in_bottle)
         if step.id == "span":
-            step = replace(step, only_if=_both(TO_BE_SET, _AROUND))
+            step = replace(step, only_if=both(TO_BE_SET, _AROUND))
         if step.id == "adapter_off":
             steps += [_BOTTLED_SET, left_bottle]
         steps.append(step)

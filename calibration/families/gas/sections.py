@@ -122,4 +122,9 @@ def agreed_in_words(ledger: Ledger, c: gas.Agreed) -> str:
         name = c.asset.asset if c.asset else "another cylinder"
         shown = as_typed(c.reading) if c.reading is not None else "?"
         by = f"confirmed with {name}, which shows {shown}"
+    if c.way == "checks":
+        by = (
+            f"alone, by checks: the label says {c.label}, good until {c.until}, {c.flow_seen} seen "
+            "at the regulator"
+        )
     return f"{title_of(ledger.method, c.step)}: FORCED against a refusal ({c.reason}), {by}"

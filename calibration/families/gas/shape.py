@@ -9,6 +9,7 @@ from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import Field, Item, KitRole, SetItem, Step
 from calibration.engine.method.shape import Shape
 from calibration.families.gas import alarms
+from calibration.families.gas.conditions import FIRST
 from calibration.families.gas.exposure import exposes, taking_part, untested
 from calibration.families.gas.facts import channels, detector
 from calibration.families.gas.gases import uses, value_of
@@ -136,6 +137,8 @@ class DetectorShape(Shape):
         for field in step.fields:
             if field.channel >= len(gases):
                 continue
+            if field.id == FIRST:
+                field = replace(field, choices=tuple(c.gas for c in gases))
             if field.channel >= 0:
                 c = gases[field.channel]
                 if field.id.startswith(OTHER_INSTRUMENT) and c.gas == "oxygen":

@@ -13,7 +13,13 @@ from calibration.engine.method.conditions import REPLACING
 from calibration.engine.method.method import KitRole, Step
 from calibration.families.gas import parts as gas
 from calibration.families.gas import since
-from calibration.families.gas.exposure import CHANNEL_SET, OUTSIDE_AFTERWARDS, OUTSIDE_UNTOUCHED
+from calibration.families.gas.conditions import ITS_TURN, both
+from calibration.families.gas.exposure import (
+    CHANNEL_SET,
+    OUTSIDE_AFTERWARDS,
+    OUTSIDE_UNTOUCHED,
+    TO_BE_PROVEN,
+)
 from calibration.families.gas.gases import SUFFIX
 from calibration.families.gas.words import Exposure, GasRun
 from calibration.gas.cylinder import Purpose
@@ -75,7 +81,7 @@ def _of_channel(n: int, goes_on: bool = False) -> tuple[Step, ...]:
         title=f"Bump, as left{gas.ORDINAL[n]}",
         instruction="Open the span gas once more, and read display and output.",
         why="It proves what was set, and the output that the control room sees.",
-        only_if=CHANNEL_SET,
+        only_if=TO_BE_PROVEN if goes_on else CHANNEL_SET,
         goes_on=goes_on,
     )
     return (on, _exposure("zero", n, goes_on), _exposure("span", n, goes_on), bump, off)
@@ -91,13 +97,18 @@ def gas_by_gas(count: int, first: Mapping[int, Step]) -> tuple[Step, ...]:
     for n in range(count):
         steps += [first[n]] if n in first else []
         steps += _of_channel(n, goes_on=True)
-    off = steps.pop()
+    if count > 1:
+        steps = [
+            replace(s, only_if=both(s.only_if, ITS_TURN) if s.only_if else ITS_TURN) for s in steps
+        ]
+    # Of one head the adapter stays on until it is decided.
+    off = [] if count > 1 else [steps.pop()]
     return (
         replace(gas.REPLACE, stage="found", only_if=REPLACING),
         *steps,
         replace(gas.JUDGE, only_if=OUTSIDE_UNTOUCHED),
         replace(gas.LEFT_JUDGE, only_if=OUTSIDE_AFTERWARDS),
-        off,
+        *off,
     )
 
 

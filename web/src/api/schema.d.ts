@@ -4636,6 +4636,10 @@ export interface components {
                 /** @description why it may not be used; empty when it may */
                 withdrawn?: string;
             } | null;
+            /** @description flow seen at the regulator */
+            flow_seen?: string;
+            /** @description value on the label of the cylinder */
+            label?: string;
             /** @description second person */
             name?: string;
             /** @description what it shows with it */
@@ -4644,11 +4648,13 @@ export interface components {
             reason: string;
             /** @description step */
             step: string;
+            /** @description date on the label */
+            until?: string;
             /**
              * @description what confirms it
              * @enum {unknown}
              */
-            way: "second_person" | "other_cylinder";
+            way: "second_person" | "other_cylinder" | "checks";
         };
         EntryBegunAgain: {
             /** @description why */
@@ -4745,6 +4751,8 @@ export interface components {
                 unit: "L/min" | "mL/min" | "L/h" | "m³/h" | "ft³/h";
                 value: string | number;
             };
+            /** @description it flushes what is left of another gas; nothing is read */
+            flush?: boolean;
             /** @description a question about the flow was answered with: keep it */
             kept?: boolean;
             /** @description which gas */
@@ -7649,6 +7657,11 @@ export interface components {
             advice: string;
             /** Agreed */
             agreed: string;
+            /**
+             * Checks
+             * @default false
+             */
+            checks: boolean;
             /** Kind */
             kind: string;
             /** May Force */
@@ -12046,6 +12059,10 @@ export interface operations {
                     accept_percent?: string | number;
                     /** @description reading in the air around */
                     air?: (string | number) | null;
+                    /** @description reading of another instrument in the same air */
+                    beside?: (string | number) | null;
+                    /** @description each gas is read and set by itself, so a zero may be named */
+                    by_gas?: boolean;
                     /** @description humidified gas is wanted and was not given */
                     dry?: boolean;
                     /** @description response that the trend expects, of the last one */
@@ -12108,6 +12125,8 @@ export interface operations {
                     }[];
                     /** @description reading in span gas */
                     span?: (string | number) | null;
+                    /** @description zero that the span was read from, where it was set in between */
+                    span_from?: (string | number) | null;
                     /** @description time to 90 % */
                     t90_s?: (string | number) | null | {
                         /** @enum {unknown} */

@@ -7,10 +7,17 @@ import { problemAt } from "./types";
 
 type Props = { writer: Writer; refusal: Schemas["Refusal"]; unit: string };
 
-/** What is refused stays refused, unless a reason and a second person or reference stand for it. */
+type Way = "second_person" | "other_cylinder" | "checks";
+const OWN: Record<Way, string[]> = {
+  second_person: ["username", "password"],
+  other_cylinder: ["asset", "reading"],
+  checks: ["label", "until", "flow_seen"],
+};
+
+/** What is refused stays refused, unless a reason and what the site demands stand for it. */
 export function RefusalBox({ writer, refusal, unit }: Props) {
   const [forcing, setForcing] = useState(false);
-  const [way, setWay] = useState<"second_person" | "other_cylinder">("second_person");
+  const [way, setWay] = useState<Way>(refusal.checks ? "checks" : "second_person");
   const [values, setValues] = useState<Record<string, string>>({});
   const field = (name: string, label: string, more: { type?: string; unit?: string } = {}) => (
     <Field
@@ -22,9 +29,7 @@ export function RefusalBox({ writer, refusal, unit }: Props) {
     />
   );
   const agree = () => {
-    const own =
-      way === "second_person" ? ["username", "password"] : (["asset", "reading"] as string[]);
-    const data = Object.fromEntries(own.map((name) => [name, values[name] ?? ""]));
+    const data = Object.fromEntries(OWN[way].map((name) => [name, values[name] ?? ""]));
     void writer.send(
       [
         {
@@ -54,8 +59,9 @@ export function RefusalBox({ writer, refusal, unit }: Props) {
           }}
         >
           <p className="text-[14px]">
-            Forcing is printed on the certificate. It takes a reason, and a second person or a check
-            with another {refusal.other}.
+            Forcing is printed on the certificate. It takes a reason, and a second person
+            {refusal.checks ? ", " : " or "}a check with another {refusal.other}
+            {refusal.checks && " or, by rule of this site, a look at label, date and flow"}.
           </p>
           {field("reason", "Why is it forced?")}
           <div className="flex gap-2" role="group" aria-label="Who or what confirms it">
@@ -63,6 +69,7 @@ export function RefusalBox({ writer, refusal, unit }: Props) {
               [
                 ["second_person", "Second person"],
                 ["other_cylinder", `Other ${refusal.other}`],
+                ...(refusal.checks ? ([["checks", "By checks"]] as const) : []),
               ] as const
             ).map(([id, label]) => (
               <button
@@ -76,15 +83,23 @@ export function RefusalBox({ writer, refusal, unit }: Props) {
               </button>
             ))}
           </div>
-          {way === "second_person" ? (
+          {way === "second_person" && (
             <>
               {field("username", "Second person, name")}
               {field("password", "Second person, password", { type: "password" })}
             </>
-          ) : (
+          )}
+          {way === "other_cylinder" && (
             <>
               {field("asset", `Other ${refusal.other}`)}
               {field("reading", "It shows with it", { unit })}
+            </>
+          )}
+          {way === "checks" && (
+            <>
+              {field("label", "Value on its label", { unit })}
+              {field("until", "Good until, year-month-day")}
+              {field("flow_seen", "Flow seen at the regulator, L/min")}
             </>
           )}
           <div className="flex gap-2">
