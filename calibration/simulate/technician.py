@@ -209,6 +209,8 @@ class Technician:
             if what == "t90":
                 found |= self._answered(name)
                 continue
+            if what in ("word", "peak", "life"):
+                continue  # it refuses nothing and says nothing of itself
             to = float(column.label.split()[-1]) if what == "after" else None
             if to is not None and not self._takes(float(found[name]), to, every):
                 continue

@@ -185,6 +185,11 @@ DETECTORS = {
         {**FIXED, "channels": [{**METHANE, "full_scale_v": "5"}, CO]},
         DetectorModel(heads=(HEADS["methane"], HEADS["co"])),
     ),
+    "gas_head": (ONE, ONE_MODEL),
+    "gas_two_heads": (
+        {**FIXED, "channels": [{**METHANE, "full_scale_v": "5"}, CO]},
+        DetectorModel(heads=(HEADS["methane"], HEADS["co"])),
+    ),
     "gas_portable": (PORTABLE, PORTABLE_MODEL),
     "gas_receiving": (PORTABLE, PORTABLE_MODEL),
 }

@@ -13,6 +13,7 @@ from tests.core.causes_drawn import DOCUMENT, document, planted
 TRIED = {
     "meter_in_doubt": "test_hop_causes",
     "air_in_doubt": "test_air_and_alarms",
+    "head_zero": "test_gas_by_gas",
     "air_leaks_in": "test_air_and_alarms",
     "air_poor": "test_air_and_alarms",
     "belt_cell_lost": "test_setting_bounds",

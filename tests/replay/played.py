@@ -114,6 +114,17 @@ DETECTORS = {
         ("moved", {}, {"response": 0.75}, None),
         ("voltage", {}, {"gas_value": 20.0}, None),
     ),
+    "gas_head": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.8, "zero": 4.0}, None),
+        ("dead", {}, {"response": 0.1}, None),
+        ("gas around", {}, {}, lambda v: around(v, 5.0)),
+    ),
+    "gas_two_heads": (
+        ("good", {}, {}, None),
+        ("moved", {}, {"response": 0.75}, None),
+        ("voltage", {}, {"gas_value": 20.0}, None),
+    ),
     "gas_portable": (
         ("good", {}, {}, None),
         ("moved", {}, {"response": 0.75, "zero": 3.0}, None),

@@ -19,7 +19,6 @@ NOT_YET = {
     "gas-oxygen-fixed-reads-low",
     "gas-portable-oxygen-nitrogen",
     "gas-portable-receiving",
-    "gas-two-channels-forced",
     "gc-two-channels-millivolts",
     "magmeter-plug-in-tester",
     "magmeter-testers-file",

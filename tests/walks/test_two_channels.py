@@ -55,6 +55,7 @@ class TwoCase(WalkCase):
             output_lower="0",
             output_upper="250",
             loop_role="indication",
+            method="gas_two_heads",
             own={"channels": gases, "cover_shut": False},
         )
         self.bottle("CY-11", "air", flow="", pure=True, humidifier=True)
@@ -210,7 +211,7 @@ class Forced(TwoCase):
 
     def begun(self, air="-7.5", zero="-7.5", school="by checks"):
         """Acts 1 and 2: both references are right; the zero of methane is refused."""
-        self.rule("gas_two_channel", "forcing", school)
+        self.rule("gas_two_heads", "forcing", school)
         visit = self.visit()
         visit.act(1)
         visit.tells({"Ammonia, shown": "1", "Methane, shown": air})

@@ -23,14 +23,7 @@ from calibration.engine.job.parameters import Settings
 from calibration.engine.job.reads import Reads
 from calibration.engine.judging.evaluation import RunFigures, evaluate_run, only_told_by_one
 from calibration.engine.method.family import family_of, kind_of
-from calibration.engine.method.method import (
-    QUIET_STAGES,
-    Field,
-    KitRole,
-    RunSpec,
-    Step,
-    quiet,
-)
+from calibration.engine.method.method import Field, KitRole, RunSpec, Step, may_be_early, quiet
 from calibration.engine.method.run_kind import RunKind
 from calibration.engine.view.state import StepStatus
 from calibration.kernel.errors import InputError
@@ -342,7 +335,7 @@ class Job(Recording):
             self._statuses |= {self._present.id: "now", step.id: "blocked"}
         elif self._present is None:
             self._statuses[step.id], self._present = "now", step
-        elif step.early and self._present.stage not in QUIET_STAGES:
+        elif may_be_early(step, self._present):
             self._statuses[step.id] = "open"
             self.aside.append(step)
         else:

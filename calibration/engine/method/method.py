@@ -231,6 +231,11 @@ def quiet(step: Step) -> bool:
     return step.stage in QUIET_STAGES and step.kind in QUIET
 
 
+def may_be_early(step: Step, present: Step) -> bool:
+    """Tell whether a step may be told before its turn: once what is read or set has begun."""
+    return step.early and present.stage not in QUIET_STAGES
+
+
 @dataclass(frozen=True, kw_only=True)
 class ParameterSpec:
     """A limit or setting that a site or a manual may change."""

@@ -100,9 +100,9 @@ FAMILY = Family(
             "two sensors, each with its own gas",
         ),
         Fit(
-            GAS_TWO_CHANNEL.id,
-            lambda f: len(channels(f)) == 2 and f.output_unit == "gas",
-            "two sensors in a fixed box, with display and relays only",
+            heads.GAS_TWO_HEADS.id,
+            lambda f: len(channels(f)) == 2 and f.output_unit in ("mA", "gas"),
+            "two sensors in a fixed box: read, and set there and then",
             rank=2,
         ),
         Fit(

@@ -48,7 +48,7 @@ def _its_turn(job: Reads, step: Step) -> bool:
     return all(off.get(n) in job.ledger.taken_off for n in others)
 
 
-ITS_TURN = Condition(_its_turn, "")
+ITS_TURN = Condition(_its_turn, "once this sensor is due")
 #: After a repair a channel is read before anything is set in it.
 TO_BE_SET = Condition(_to_be_set, "only if this gas is to be set")
 CHANNEL_OFF = Condition(_channel_off, "only if this gas is to be set")

@@ -23,14 +23,13 @@ from calibration.families.gas.exposure import (
     taking_part,
 )
 from calibration.families.gas.facts import channels
-from calibration.families.gas.gas_blocks import cylinder_rows, time_of_gas
 from calibration.families.gas.forcing import refusal_of
+from calibration.families.gas.gas_blocks import cylinder_rows, time_of_gas
 from calibration.families.gas.gases import has_adapter, role_for, value_of
 from calibration.families.gas.purging import purge
 from calibration.families.gas.state import GasState
 from calibration.families.gas.words import Exposure
 from calibration.kernel.rounding import trimmed
-
 
 #: What a detector says of itself, as a column is called.
 OWN_WORDS = {PEAK: "Peak", LIFE: "Its own life, %", WORD: "Its word, if it refused"}
@@ -70,8 +69,8 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         flow = {**place, "role": gas.role, "flow": gas.flow_value}
         label = f"{'Tube on: o' if tubed else 'O'}pen {gas.cylinder} at {gas.flow}"
         opened = _task(step, gas, label, (Sent(kind="gas_on", data=flow),))
-        others = (*flushes(job, step), *_leaves(job, step))
-        opened = replace(opened, others=others, refusal=refusal_of(gas, step.id))
+        pushes = (*flushes(job, step), *_leaves(job, step))
+        opened = replace(opened, others=pushes, refusal=refusal_of(job, gas, step.id))
         return replace(opened, blocks=tuple(_blocks(job, step, gas)))
     columns = table(job, step)
     apart = any(column.id.endswith(OTHER) for column in columns)
@@ -92,7 +91,7 @@ def exposure_task(job: Reads, step: Exposure, gas: GasState) -> Ask:
         blocks=(*_blocks(job, step, gas), *purge(job, step)),
         values=columns,
         others=others,
-        refusal=refusal_of(gas, step.id),
+        refusal=refusal_of(job, gas, step.id),
         by=("person",) if apart else (),
     )
 

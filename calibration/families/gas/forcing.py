@@ -12,10 +12,11 @@ from calibration.engine.job.reads import Reads
 from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.asks import Refusal
 from calibration.families.gas.admit_set import background, read_last, refused
-from calibration.families.gas.exposure import as_set, may_set
 from calibration.families.gas.events import Agreed
+from calibration.families.gas.exposure import as_set, may_set
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
+    beside,
     fit_of,
     found_of,
     gases_of,
@@ -35,7 +36,7 @@ from calibration.kernel.rounding import trimmed
 AGREE = Decimal(10)
 
 
-def refusal_of(gas: GasState, step: str) -> Refusal | None:
+def refusal_of(job: Reads, gas: GasState, step: str) -> Refusal | None:
     """Return what is refused now and what forcing takes; none where nothing is."""
     if gas.force is None:
         return None
@@ -48,7 +49,7 @@ def refusal_of(gas: GasState, step: str) -> Refusal | None:
         advice="Stop, take the gas off and find the cause. Undo the decision to set it, then "
         "report it.",
         other="cylinder",
-        checks=gas.force.checks,
+        checks=by_checks(job),
     )
 
 
@@ -145,14 +146,15 @@ def forced(job: Reads, step: Exposure) -> ForceState | None:
         return None
     shown = read_last(job, one)
     why, may = refused(job, one, shown) if shown is not None else ("", True)
-    if shown is not None and one.end == "zero" and background(job, one.channel, shown):
+    # Another instrument in the same air, where one was read, says it better than the detector.
+    around = shown is not None and beside(job, channels(job.ledger.facts)[one.channel]) is None
+    if around and shown is not None and one.end == "zero" and background(job, one.channel, shown):
         why, may = "The air around reads more than zero gas: there is gas around.", False
     entry = gas_of(job.ledger).agreed.get(step.id)
     return ForceState(
         refused=f"it refused: {said[-1].word}. {why}".strip(),
         may_force=may,
         agreed=_by(entry[0]) if entry is not None else "",
-        checks=by_checks(job),
     )
 
 

@@ -1,4 +1,4 @@
-"""A head of one gas, gas by gas: opened once, read, and set there and then where it must be.
+"""One or two sensors, gas by gas: opened once, read, and set there and then where it must be.
 
 The other school reads all gases before anything is set; which one is used is the method on record.
 What the detector refuses is an entry in its own word; it is put right and tried again, or forced
@@ -20,6 +20,7 @@ from calibration.engine.method.method import (
 from calibration.families.gas import alarms, proven
 from calibration.families.gas import parts as gas
 from calibration.families.gas.conditions import FIRST
+from calibration.families.gas.exposure import reads
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import AROUND, SUFFIX
 from calibration.families.gas.since import READY
@@ -36,7 +37,7 @@ FORCING = ParameterSpec(
 )
 #: Told when a hand is free; when it is not told the paper says nothing of it.
 SET_VALUE = Step(
-    id="set_value",
+    id="gas_value_set",
     stage="identify",
     kind="record",
     title="Span gas value set in it",
@@ -49,7 +50,7 @@ SET_VALUE = Step(
     ),
 )
 BESIDE = Step(
-    id="beside",
+    id="air_beside",
     stage="identify",
     kind="record",
     title="Another instrument beside it",
@@ -73,7 +74,7 @@ _LIGHT = Condition(
     by_plan=True,
 )
 WINDOWS = Step(
-    id="windows",
+    id="optic_level",
     stage="identify",
     kind="record",
     title="Its own signal level",
@@ -110,7 +111,7 @@ _ONE_HEAD = ("adapter", "adapter_off", "as_left")
 def _around(count: int) -> Step:
     """Return what is read in the air around, gas by gas; what nobody read is not made up."""
     return Step(
-        id="around",
+        id="air_around",
         stage="identify",
         kind="record",
         title="In the air around",
@@ -131,7 +132,7 @@ def _around(count: int) -> Step:
 def _sensors(count: int) -> Step:
     """Return since when each sensor is in; "unknown" is an answer."""
     return Step(
-        id="sensors",
+        id="sensor_ages",
         stage="identify",
         kind="record",
         title="Its sensors",
@@ -178,15 +179,21 @@ def _steps(method: Method, count: int) -> tuple[Step, ...]:
 
 
 def _run(run: GasRun) -> GasRun:
+    """Return a run: as found is read at the display; what is left, in the span gas alone."""
+    if run.role == "found":
+        return replace(run, on_display=True)
     return replace(run, gases=("span",), title="As left") if run.role == "left" else run
 
 
 def _by_gas(method: Method, count: int) -> Method:
     """Return a method in which each gas is opened once, read, and set there and then."""
+    steps = _steps(method, count)
+    read = {s.run for s in steps} | {run for s in steps for run in reads(s)}
+    runs = (r for r in method.runs if isinstance(r, GasRun) and r.id in read)
     return replace(
         method,
-        runs=tuple(_run(run) for run in method.runs if isinstance(run, GasRun)),
-        steps=_steps(method, count),
+        runs=tuple(map(_run, runs)),
+        steps=steps,
         parameters=(*method.parameters, FORCING),
     )
 
@@ -200,6 +207,12 @@ GAS_HEAD = replace(
     called="zero and span",
     fits="Each gas is opened once: read, and set there and then.",
 )
-_TWO = _NOW["gas_two_channel"]
-GAS_TWO_CHANNEL = replace(_by_gas(_TWO, 2), version=_TWO.version + 1)
-METHODS = (GAS_HEAD, GAS_TWO_CHANNEL)
+GAS_TWO_HEADS = replace(
+    _by_gas(_NOW["gas_two_channel"], 2),
+    id="gas_two_heads",
+    version=1,
+    title="Two-channel gas detector, gas by gas",
+    called="both channels",
+    fits="Each gas is opened once: read, and set there and then; either sensor first.",
+)
+METHODS = (GAS_HEAD, GAS_TWO_HEADS)

@@ -15,8 +15,6 @@ class ForceState:
     refused: str
     may_force: bool
     agreed: str
-    #: alone, by checks, where the site has it so
-    checks: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

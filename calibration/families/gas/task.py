@@ -55,7 +55,7 @@ def task(job: Reads) -> Ask | None:
             button=f"Open {gas.cylinder} at {gas.flow}",
             also=(Sent(kind="gas_on", data=flow),),
             others=flushes(job, step),
-            refusal=refusal_of(gas, step.id),
+            refusal=refusal_of(job, gas, step.id),
         )
     if gas.todo == "shut":
         return replace(
@@ -122,7 +122,7 @@ def _set(job: Reads, step: Step, gas: GasState, common: Ask, shut: Sent) -> Ask:
         values=columns_of(names, job.ledger.facts, names),
         also=(shut,) if gas.role else (),
         others=others,
-        refusal=refusal_of(gas, step.id),
+        refusal=refusal_of(job, gas, step.id),
     )
 
 

@@ -52,7 +52,7 @@ def _exposure(purpose: Purpose, channel: int, goes_on: bool = False) -> Exposure
 
 
 def _of_channel(n: int, goes_on: bool = False) -> tuple[Step, ...]:
-    """Return what is done under the adapter of one sensor; ``goes_on``: refused, it is tried anew."""
+    """Return what is done under the adapter of one sensor; ``goes_on``: tried anew if refused."""
     on = replace(
         gas.ADAPTER,
         id=f"adapter{SUFFIX[n]}",

@@ -12,7 +12,7 @@ from calibration.engine.method.conditions import renewed
 from calibration.engine.method.method import Step
 from calibration.engine.view.blocks import Row
 from calibration.families.gas.admit_set import refused, target_of
-from calibration.families.gas.exposure import IN_AIR, made
+from calibration.families.gas.exposure import IN_AIR, by_gas, made
 from calibration.families.gas.facts import channels, contents, detector
 from calibration.families.gas.forcing import forced
 from calibration.families.gas.gases import (
@@ -183,7 +183,8 @@ def _line(job: Reads, run: str, figures: RunFigures, index: int, purpose: Purpos
     raw = of_new(job, run)
     known = percent is not None and c.expected_percent is not None
     peak = answer(content).peak
-    also = f"; peak {trimmed(peak)} {c.unit}" if peak is not None else ""
+    told = peak is not None and by_gas(job.ledger)
+    also = f"; peak {trimmed(peak)} {c.unit}" if told and peak is not None else ""
     return GasLine(
         run=spec.title,
         channel=c.label,
