@@ -7,4 +7,4 @@ import gc
 gc.set_threshold(50_000, 20, 50)
 
 #: What changed from one to the next says CHANGELOG.md.
-VERSION = "1.5.0"
+VERSION = "1.6.0"

@@ -13,7 +13,7 @@ from calibration.engine.method.method import KitRole, Step
 from calibration.engine.view.asks import Refusal
 from calibration.families.gas.admit_set import background, read_last, refused
 from calibration.families.gas.events import Agreed
-from calibration.families.gas.exposure import as_set, may_set
+from calibration.families.gas.exposure import as_set, by_gas, may_set
 from calibration.families.gas.facts import channels
 from calibration.families.gas.gases import (
     beside,
@@ -46,7 +46,9 @@ def refusal_of(job: Reads, gas: GasState, step: str) -> Refusal | None:
         refused=gas.force.refused,
         may_force=gas.force.may_force,
         agreed=gas.force.agreed,
-        advice="Stop, take the gas off and find the cause. Undo the decision to set it, then "
+        advice="Put right what is the cause and try again, or leave it as refused and go on."
+        if by_gas(job.ledger)
+        else "Stop, take the gas off and find the cause. Undo the decision to set it, then "
         "report it.",
         other="cylinder",
         checks=by_checks(job),

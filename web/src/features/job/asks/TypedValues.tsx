@@ -74,10 +74,13 @@ function Legend({ row, shown }: { row: string; shown: Now | undefined }) {
   );
 }
 
-/** Columns line by line: those of one row side by side, those without a row by themselves. */
+/** Numbers of one row side by side; words, and what has no row, by themselves. */
 function rowsOf(columns: readonly Value[]): { row: string; columns: Value[] }[] {
   const rows = new Map<string, Value[]>();
-  for (const column of columns) rows.set(column.row, [...(rows.get(column.row) ?? []), column]);
+  for (const column of columns) {
+    const row = column.number ? column.row : "";
+    rows.set(row, [...(rows.get(row) ?? []), column]);
+  }
   return [...rows].map(([row, side]) => ({ row, columns: side }));
 }
 
