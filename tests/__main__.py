@@ -60,6 +60,7 @@ PARTS = (
         "tests.browser.test_analyzers",
         "tests.browser.test_jobs",
         "tests.browser.test_no_network",
+        "tests.browser.test_walks",
     ),
 )
 CASE = re.compile(r"^class (\w+)\(\w*Case\)", re.M)

@@ -155,6 +155,8 @@ class Refusal:
     other: str
     #: by rule of the site it may be forced alone, by what is read off label and regulator
     checks: bool = False
+    #: it may be tried again as it is, with nothing agreed
+    again: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -37,7 +37,7 @@ OWN_WORDS = {PEAK: "Peak", LIFE: "Its own life, %", WORD: "Its word, if it refus
 
 def flushes(job: Reads, step: Step) -> tuple[Push, ...]:
     """Return the other cylinders with which what is left of a gas is flushed out first."""
-    if not step.goes_on:
+    if not step.goes_on or (isinstance(step, Exposure) and step.gas == "zero"):
         return ()
     role = role_for(job.ledger, "zero", step.channel)
     chosen = job.ledger.kit.get(role)

@@ -52,6 +52,7 @@ def refusal_of(job: Reads, gas: GasState, step: str) -> Refusal | None:
         "report it.",
         other="cylinder",
         checks=by_checks(job),
+        again=by_gas(job.ledger),
     )
 
 
@@ -154,7 +155,7 @@ def forced(job: Reads, step: Exposure) -> ForceState | None:
         why, may = "The air around reads more than zero gas: there is gas around.", False
     entry = gas_of(job.ledger).agreed.get(step.id)
     return ForceState(
-        refused=f"it refused: {said[-1].word}. {why}".strip(),
+        refused=f"It refused: {said[-1].word}. {why}".strip(),
         may_force=may,
         agreed=_by(entry[0]) if entry is not None else "",
     )

@@ -7655,6 +7655,11 @@ export interface components {
         Refusal: {
             /** Advice */
             advice: string;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
             /** Agreed */
             agreed: string;
             /**

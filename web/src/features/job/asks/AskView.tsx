@@ -17,6 +17,9 @@ export function AskView(props: AskProps) {
   const { ask, writer, live, job } = props;
   const [saying, setSaying] = useState<Form | null>(null);
   const refused = ask.refusal && !ask.refusal.agreed ? ask.refusal : null;
+  const box = refused && (
+    <RefusalBox writer={writer} refusal={refused} unit={ask.values[0]?.unit ?? ""} />
+  );
   const steady = live.frame?.shown.every((one) => one.steady) ?? false;
   const byHand = ask.way !== "state" && !ask.by.includes("rig");
   const forms = ask.if_not.filter((form) => !form.line);
@@ -39,8 +42,9 @@ export function AskView(props: AskProps) {
         blocks={ask.blocks.filter((b) => b.kind !== "timer" || !job.instrument.rig || byHand)}
       />
       {live.frame?.beside && !ask.alone && <Beside beside={live.frame.beside} />}
-      {refused && <RefusalBox writer={writer} refusal={refused} unit={ask.values[0]?.unit ?? ""} />}
-      {(!refused || ask.way === "read") && <Way {...props} />}
+      {!refused?.again && box}
+      {(!refused || refused.again || ask.way === "read") && <Way {...props} />}
+      {refused?.again && box}
       {ask.others
         .filter((other) => !other.live || (ask.by.includes("rig") && steady))
         .map((other) => (

@@ -43,7 +43,10 @@ export function RefusalBox({ writer, refusal, unit }: Props) {
   };
   return (
     <div role="alert" className="rounded-xl border-2 border-outside p-3">
-      <p className="font-semibold">Not to be set: {refusal.refused}</p>
+      <p className="font-semibold">
+        {refusal.again ? "" : "Not to be set: "}
+        {refusal.refused}
+      </p>
       <p className="mt-1 text-[14.5px]">{refusal.advice}</p>
       {refusal.may_force && !forcing && (
         <Button look="quiet" className="mt-1 text-[15px]" onClick={() => setForcing(true)}>
