@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tests.server.works import event
 from tests.walks.planner import WalkCase
 
 A = {
@@ -290,6 +291,9 @@ class Forced(TwoCase):
         visit = self.begun(air="6.0", zero="0.0")
         with self.assertRaises(AssertionError):
             visit.force("checks", "alone", **self.CHECKS)
+        asked = {"step": "on_zero_b", "way": "checks", "reason": "alone", **self.CHECKS}
+        answer = self.send(visit.job, event("agreed", **asked), seq=visit.seen["seq"])
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "force.not_here"))
 
     def test_bottles_that_disagree_and_another_label_force_nothing(self):
         visit = self.zeroed()

@@ -37,7 +37,7 @@ from calibration.families.gas.gases import (
     role_for,
     value_of,
 )
-from calibration.families.gas.ledger import Move, gas_of
+from calibration.families.gas.ledger import Move, agreed_now, gas_of
 from calibration.families.gas.words import Exposure
 from calibration.kernel.errors import InputError
 from calibration.kernel.numbers import HUNDRED, to_float
@@ -227,7 +227,7 @@ def _set(job: Reads, step: Exposure, channel: int, seen: Seen, kept: bool) -> No
         )
     shown = seen.before if seen.before is not None else target_of(job, one)
     why, may_force = refused(job, one, shown, seen.other)
-    forced = step.goes_on and may_force and step.id in gas_of(job.ledger).agreed
+    forced = step.goes_on and may_force and agreed_now(job.ledger, step.id) is not None
     if why and not forced:
         raise InputError(
             "set.refused",

@@ -24,7 +24,7 @@ from calibration.families.gas.gases import (
     shows,
     value_of,
 )
-from calibration.families.gas.ledger import gas_of
+from calibration.families.gas.ledger import agreed_now
 from calibration.families.gas.state import ForceState, GasState
 from calibration.families.gas.words import Exposure, GasSet
 from calibration.gas.cylinder import Purpose
@@ -68,6 +68,7 @@ def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
     step = to_force(job, job.step(content.step))
     if step is None:
         raise InputError("force.not_due", "data.step", "Nothing is set there now.", "Go on.")
+    _may_be(job, job.step(content.step))
     if not content.reason.strip():
         raise InputError(
             "reason.missing", "data.reason", "Forcing takes a reason.", "Say why in a few words."
@@ -85,6 +86,24 @@ def agreed(job: Reads, event: Event, known: dict[str, Event]) -> None:
         _checks(job, step, event)
         return
     _other_cylinder(job, step, event)
+
+
+def _may_be(job: Reads, step: Step) -> None:
+    """Refuse to force what must not be, whoever agrees.
+
+    Raises
+    ------
+    InputError
+        ``force.not_here``.
+    """
+    state = forced(job, step) if isinstance(step, Exposure) else None
+    if state is not None and not state.may_force:
+        raise InputError(
+            "force.not_here",
+            "data.step",
+            f"Not forced. {state.refused}",
+            "Find the cause, put it right and try again, or leave it as refused.",
+        )
 
 
 def to_force(job: Reads, step: Step) -> GasSet | None:
@@ -153,11 +172,11 @@ def forced(job: Reads, step: Exposure) -> ForceState | None:
     around = shown is not None and beside(job, channels(job.ledger.facts)[one.channel]) is None
     if around and shown is not None and one.end == "zero" and background(job, one.channel, shown):
         why, may = "The air around reads more than zero gas: there is gas around.", False
-    entry = gas_of(job.ledger).agreed.get(step.id)
+    agreed = agreed_now(job.ledger, step.id)
     return ForceState(
         refused=f"It refused: {said[-1].word}. {why}".strip(),
         may_force=may,
-        agreed=_by(entry[0]) if entry is not None else "",
+        agreed=_by(agreed) if agreed is not None else "",
     )
 
 

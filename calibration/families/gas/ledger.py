@@ -66,6 +66,13 @@ def gas_of(ledger: Ledger) -> GasPart:
     return ledger.part(GasPart)
 
 
+def agreed_now(ledger: Ledger, step: str) -> gas.Agreed | None:
+    """Return what was agreed to of a refused step since anything was put right; none before."""
+    entry = gas_of(ledger).agreed.get(step)
+    since = max((e.seq for _, e in ledger.repaired), default=0)
+    return entry[0] if entry is not None and entry[1].seq > since else None
+
+
 def add_on(ledger: Ledger, content: gas.GasOn, event: Event) -> None:
     """Open a cylinder."""
     chosen = ledger.kit.get(content.role)
