@@ -26,7 +26,7 @@ BOTTLE = GasRole(
 )
 
 
-def _doubtful(job: Reads, step: Step) -> bool:
+def doubtful(job: Reads, step: Step) -> bool:
     """Tell whether the air is to be proven: it reads poor or rich, or something is to be set."""
     if bottled(job.ledger):
         return False
@@ -57,7 +57,7 @@ AIR_PROOF = Step(
         ),
         Field(id=airproof.READS, label="Oxygen that it reads there", kind="number", unit="% vol"),
     ),
-    only_if=Condition(_doubtful, "only if the air is in doubt"),
+    only_if=Condition(doubtful, "only if the air is in doubt"),
     if_not="The air cannot be proven here",
 )
 PLACE = Step(
