@@ -201,8 +201,12 @@ def _at_zero(e: Evidence) -> Iterator[Cause]:
                 "Zero it with zero gas from a cylinder; find out what was around last time.",
             )
         elif e.by_gas and zero is not None and zero > BACKGROUND:
-            same = ", and the air the same" if air is not None else ""
-            yield cause("head_zero", zero, f"Zero gas reads {zero:.1f} % of range{same}.")
+            said = f"Zero gas reads {zero:.1f} % of range"
+            if air is None:
+                # Without the air nothing tells a zero that moved from a gas that is not clean.
+                yield cause("zero_gas_suspect", zero, f"{said}; the air was not read beside it.")
+            else:
+                yield cause("head_zero", zero, f"{said}, and the air the same.")
 
 
 def _at_span(e: Evidence, response: float) -> Iterator[Cause]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.test import SimpleTestCase
 
 from calibration.detector.naming import Evidence, causes_of
+from calibration.families.gas.sections import sections
 from calibration.kernel.errors import InputError
 from tests.core.detectors import GasVisit
 
@@ -17,7 +18,7 @@ def named(**seen):
 class Named(SimpleTestCase):
     def test_zero_that_moved_where_the_air_reads_the_same(self):
         self.assertEqual(named(zero=6.0, air=6.0), ["head_zero"])
-        self.assertEqual(named(zero=6.0), ["head_zero"])
+        self.assertEqual(named(zero=6.0), ["zero_gas_suspect"])
         self.assertEqual(named(zero=6.0, by_gas=False), [])
 
     def test_gas_that_another_instrument_shows_comes_first(self):
@@ -61,3 +62,37 @@ class Order(SimpleTestCase):
             visit.push("recorded", step="which_first", field="first_sensor", value=gas)
             visit.until(step)
             self.assertEqual(visit.job.current.id, step)
+
+
+class Paper(SimpleTestCase):
+    """What was agreed to and never set was not forced."""
+
+    def refused(self):
+        visit = GasVisit("gas_head", asks=True)
+        visit.until("on_zero")
+        self.opened(visit, a="0.3", a_word="zero rejected")
+        visit.push("agreed", step="on_zero", way="second_person", name="Bo", reason="cold day")
+        return visit
+
+    def opened(self, visit, **typed):
+        visit.push("gas_on", step="on_zero", role="zero_gas", flow="0.5")
+        visit.push("exposed", step="on_zero", kept=True, **typed)
+        visit.push("gas_off", step="on_zero")
+
+    def forced(self, visit):
+        return sections(visit.job)["gas"]["forced"]
+
+    def test_forced_only_where_it_was_set_on_it(self):
+        visit = self.refused()
+        self.assertEqual(self.forced(visit), [])
+        self.opened(visit, a="0.3", a_after="0.0")
+        self.assertEqual(len(self.forced(visit)), 1)
+
+    def test_left_as_refused_and_put_right_are_not_forced(self):
+        visit = self.refused()
+        visit.push("gas_kept", step="on_zero")
+        self.assertEqual(self.forced(visit), [])
+        visit = self.refused()
+        visit.push("repaired", step="on_zero", what="cleaned", said="filter dried")
+        self.opened(visit, a="0.1", a_after="0.0")
+        self.assertEqual(self.forced(visit), [])

@@ -131,6 +131,8 @@ def gas_causes(job: Reads, run: str, figures: RunFigures) -> tuple[Cause, ...]:
     at = gases_of(job.settings, spec)
     good = {at[i] for i, m in zip(figures.order, figures.marks, strict=True) if m in GOOD}
     none = {c for gas, causes in OF_ERRORS.items() if gas in good for c in causes}
+    if seen.air is None and "zero" in good:
+        none.add("zero_gas_suspect")
     return tuple(c for c in found if c.cause not in none)
 
 

@@ -9,7 +9,7 @@ from calibration.engine.job.history import in_words, title_of
 from calibration.engine.job.ledger import Ledger
 from calibration.engine.job.reads import Reads
 from calibration.families.gas import events as gas
-from calibration.families.gas.exposure import exposes, unset
+from calibration.families.gas.exposure import by_gas, exposes, unset
 from calibration.families.gas.facts import channels, contents
 from calibration.families.gas.gases import SUFFIX, drawn_l, lel_set_of
 from calibration.families.gas.ledger import gas_of
@@ -23,6 +23,13 @@ from calibration.kernel.rounding import as_typed, show
 NO_SECTIONS: dict[str, Any] = {
     "gas": {"lel_table": "", "answers": [], "drawn": [], "set": [], "forced": []}
 }
+
+
+def _was_forced(ledger: Ledger, step: str, agreed: int) -> bool:
+    """Tell whether a step was set on what was agreed to: not where it was left, or put right."""
+    sets = [m.event.seq for m in gas_of(ledger).moves if m.event.content.step == step]
+    right = [event.seq for _, event in ledger.repaired]
+    return any(agreed < at and not any(agreed < between < at for between in right) for at in sets)
 
 
 def sections(job: Reads) -> dict[str, Any]:
@@ -68,7 +75,11 @@ def sections(job: Reads) -> dict[str, Any]:
                 in_words(ledger, event)
                 for event in {move.event.id: move.event for move in part.moves}.values()
             ],
-            "forced": [in_words(ledger, event) for _, event in part.agreed.values()],
+            "forced": [
+                in_words(ledger, event)
+                for step, (_, event) in part.agreed.items()
+                if not by_gas(ledger) or _was_forced(ledger, step, event.seq)
+            ],
         },
         **_as_it_was(job),
     }
